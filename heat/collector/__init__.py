@@ -1,0 +1,1 @@
+"""What the absorber keeps of the sun."""

@@ -1,0 +1,49 @@
+"""The one door to numba: where compiled code is kept, and how kernels are declared.
+
+numba's disk cache does not notice a change in a function called from another module and
+would then return old numbers. The cache folder is therefore named after a hash of every
+source file of this package, numba's version and Python's.
+"""
+
+import hashlib
+import os
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numba
+
+PACKAGE = Path(__file__).parent
+
+
+def source_hash() -> str:
+    """Hash (16 hex digits, no unit) of the core's sources, numba's and Python's versions."""
+    digest = hashlib.sha256(f"{numba.__version__} {sys.version}".encode())
+    for path in sorted(PACKAGE.rglob("*.py")):
+        if "tests" not in path.parts:
+            digest.update(path.relative_to(PACKAGE).as_posix().encode())
+            digest.update(path.read_bytes())
+    return digest.hexdigest()[:16]
+
+
+def cache_folder() -> Path:
+    """Folder of compiled kernels: below ``HEAT_CACHE_DIR``, else the user's cache (no unit)."""
+    base = os.environ.get("HEAT_CACHE_DIR")
+    root = Path(base) if base else Path.home() / ".cache" / "heat"
+    return root / source_hash()
+
+
+numba.config.CACHE_DIR = str(cache_folder())
+
+
+def kernel(function: Callable[..., Any]) -> Callable[..., Any]:
+    """Compile ``function`` without the interpreter lock, cached on disk (no unit).
+
+    ``error_model="numpy"``: a division by zero gives inf or nan as in numpy; kernels guard
+    their denominators themselves. Sums may be reordered, NaN and infinity keep their meaning.
+    """
+    compiled: Callable[..., Any] = numba.njit(
+        cache=True, nogil=True, error_model="numpy", fastmath={"reassoc", "contract"}
+    )(function)
+    return compiled

@@ -1,0 +1,1 @@
+"""When the pump runs."""

@@ -1,0 +1,44 @@
+"""Differential control: the pump follows the collector's lead over the store."""
+
+from typing import NamedTuple
+
+from heat.compiled import kernel
+
+
+class Differential(NamedTuple):
+    """Switch-on and switch-off differences (K), sensor heights (shares), limits (°C).
+
+    ``release_k``: how far the limit sensor must fall (K) before the pump may start again.
+    ``stop_without_gain``: the pump also stops when the collector returns no heat.
+    """
+
+    on_k: float
+    off_k: float
+    sensor_share: float
+    limit_share: float
+    store_limit_c: float
+    release_k: float
+    stop_without_gain: bool
+    collector_limit_c: float
+
+
+@kernel
+def store_allows(control, limit_c, was_full):
+    """True while the store may take heat: reading limit_c (°C), and whether it was full before."""
+    if was_full:
+        return limit_c < control.store_limit_c - control.release_k
+    return limit_c < control.store_limit_c
+
+
+@kernel
+def wants_start(control, collector_c, low_c):
+    """True if a standing pump should start: collector and lower sensor (°C)."""
+    return collector_c - low_c >= control.on_k and collector_c <= control.collector_limit_c
+
+
+@kernel
+def wants_stop(control, outlet_c, inlet_c, low_c):
+    """True if a running pump should stop: collector outlet and inlet, lower sensor (°C)."""
+    if control.stop_without_gain and outlet_c <= inlet_c:
+        return True
+    return outlet_c - low_c <= control.off_k

@@ -1,0 +1,1 @@
+"""Litres at the tap, hour by hour."""

@@ -1,0 +1,72 @@
+"""Hot water at the tap: litres hour by hour, and what the store must give for them."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from heat.compiled import kernel
+from heat.constants import HOURS, WATER_J_KGK
+from heat.store.layers import TINY_KG, add_below, drop_crumb
+
+Array = NDArray[np.float64]
+
+
+def hourly_litres(litres_per_day: float, hour_shape: tuple[float, ...]) -> Array:
+    """Litres at tap temperature in each of 8,760 hours (L): litres a day (L/d), 24 weights (any scale)."""
+    weights = np.asarray(hour_shape, dtype=float)
+    return np.tile(litres_per_day * weights / weights.sum(), HOURS // 24)
+
+
+@kernel
+def draw(tap_kg, tap_c, mains_c, tempered, layer_kg, temperature_c, mass_kg, count):
+    """Draw water for the tap from the top of the store, cold water following below.
+
+    tap_kg (kg) wanted at tap_c (°C), mains at mains_c (°C); ``tempered``: a tempering valve adds
+    cold water to what is too warm, segment by segment. Segments in °C and kg, changed in place.
+    Returns count (1), heat drawn above mains (J), heat short of tap_c (J), heat above tap_c (J),
+    and kg taken from the store.
+    """
+    left = tap_kg
+    taken = 0.0
+    drawn = 0.0
+    short = 0.0
+    above = 0.0
+    lift = max(tap_c - mains_c, 0.0)
+    while left > TINY_KG:
+        top = count - 1
+        warmth = temperature_c[top] - mains_c
+        share = 1.0
+        if tempered and warmth > lift and lift > 0.0:
+            share = lift / warmth
+        part = min(left * share, mass_kg[top])
+        served = part / share
+        mass_kg[top] -= part
+        taken += part
+        drawn += part * warmth
+        gap = served * lift - part * warmth
+        if gap > 0.0:
+            short += gap
+        else:
+            above -= gap
+        left -= served
+        if mass_kg[top] <= TINY_KG:
+            if count > 1:
+                count = drop_crumb(temperature_c, mass_kg, count)
+            else:
+                count = add_below(mains_c, taken, layer_kg, temperature_c, mass_kg, count)
+                return finish(left, lift, count, drawn, short, above, taken)
+    count = add_below(mains_c, taken, layer_kg, temperature_c, mass_kg, count)
+    return finish(left, lift, count, drawn, short, above, taken)
+
+
+@kernel
+def finish(left, lift, count, drawn, short, above, taken):
+    """Close a draw: what is left (kg) goes short by lift (K); heats in kg K become J."""
+    if left > 0.0:
+        short += left * lift
+    return (
+        count,
+        drawn * WATER_J_KGK,
+        short * WATER_J_KGK,
+        above * WATER_J_KGK,
+        taken,
+    )

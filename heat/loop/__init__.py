@@ -1,0 +1,1 @@
+"""Fluid, pipes and exchanger between collector and store."""

@@ -1,0 +1,81 @@
+"""Pipes: loss along the run, and the contents that cool at each stop."""
+
+from math import exp, log, pi
+from typing import NamedTuple
+
+from heat.compiled import kernel
+from heat.constants import PIPE_FILM_W_M2K
+
+
+class Pipe(NamedTuple):
+    """One run: loss (W/K), heat held by its contents (J/K), and whether it runs outdoors (0 or 1)."""
+
+    loss_w_k: float
+    contents_j_k: float
+    outdoors: float
+
+
+def insulated_loss_w_k(
+    length_m: float, outer_diameter_mm: float, insulation_mm: float, insulation_w_mk: float
+) -> float:
+    """Loss of an insulated round pipe (W/K): length (m), diameter and insulation (mm), lambda (W/mK).
+
+    ``UA = L / (ln(r2/r1)/(2 pi lambda) + 1/(2 pi r2 h))`` with h = 10 W/m²K outside.
+    Reference: Incropera & DeWitt, 6th ed., eq. 3.27 and 3.30.
+    """
+    inner = outer_diameter_mm / 2000.0
+    outer = inner + insulation_mm / 1000.0
+    wrap = log(outer / inner) / (2.0 * pi * insulation_w_mk)
+    film = 1.0 / (2.0 * pi * outer * PIPE_FILM_W_M2K)
+    return length_m / (wrap + film)
+
+
+def contents_litres(length_m: float, inner_diameter_mm: float) -> float:
+    """Volume inside a pipe (L) of length (m) and inner diameter (mm)."""
+    return length_m * pi * (inner_diameter_mm / 2000.0) ** 2 * 1000.0
+
+
+@kernel
+def pipe_kept(pipe, loop_w_k):
+    """Share of its excess temperature (no unit) that fluid keeps along a run; loop_w_k in W/K.
+
+    ``exp(-UA/C)``. Reference: Incropera & DeWitt, 6th ed., eq. 8.45b.
+    """
+    return exp(-pipe.loss_w_k / loop_w_k)
+
+
+@kernel
+def pipe_response(pipe, loop_w_k, kept, dt_s, held_c, around_c):
+    """Answer of a running pipe, ``T_out = share T_in + offset``: share (no unit), offset (°C).
+
+    First the contents, one mixed node of temperature held_c (°C), then exponential loss to
+    around_c (°C) at capacity rate loop_w_k (W/K) over dt_s (s); ``kept`` from :func:`pipe_kept`.
+    """
+    contents = pipe.contents_j_k / dt_s
+    mixed = loop_w_k / (loop_w_k + contents)
+    return mixed * kept, (1.0 - mixed) * held_c * kept + (1.0 - kept) * around_c
+
+
+@kernel
+def pipe_pass(pipe, loop_w_k, kept, dt_s, held_c, around_c, inlet_c):
+    """Pass fluid through: new contents (°C), outlet (°C), loss (J) over dt_s (s).
+
+    inlet_c, held_c, around_c in °C; loop_w_k in W/K. The same equations as
+    :func:`pipe_response`.
+    """
+    contents = pipe.contents_j_k / dt_s
+    mixed = (loop_w_k * inlet_c + contents * held_c) / (loop_w_k + contents)
+    outlet = around_c + (mixed - around_c) * kept
+    return mixed, outlet, loop_w_k * (mixed - outlet) * dt_s
+
+
+@kernel
+def pipe_rest(pipe, dt_s, held_c, around_c):
+    """Contents of a standing pipe after dt_s (s): new temperature (°C) and loss (J).
+
+    held_c, around_c in °C. Newton's cooling of one node.
+    """
+    if pipe.contents_j_k <= 0.0:
+        return around_c, 0.0
+    new = around_c + (held_c - around_c) * exp(-pipe.loss_w_k * dt_s / pipe.contents_j_k)
+    return new, pipe.contents_j_k * (held_c - new)

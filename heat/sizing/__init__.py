@@ -1,0 +1,1 @@
+"""Rules and correlations to size by, set against the simulated year."""

@@ -1,0 +1,91 @@
+"""The published monthly correlation for liquid systems: a second opinion on the simulated year.
+
+Klein, Beckman & Duffie (1976), Solar Energy 18, 113-127; Duffie & Beckman, 4th ed., ch. 20. It
+was fitted to nearly mixed stores, so a well layered one beats it by several points.
+"""
+
+from dataclasses import dataclass
+from math import exp
+
+import numpy as np
+from numpy.typing import NDArray
+
+from heat import accounts as acc
+from heat.constants import HOURS_OF_MONTH
+from heat.ledger import SUN, YearBook
+from heat.weather.year import WeatherYear, monthly_means
+from heat.year import loop_heat_capacity, pipe_run
+
+Array = NDArray[np.float64]
+REFERENCE_STORE_L_M2 = 75.0
+WORKING_EXCESS_K = 40.0
+"""Excess temperature (K) at which the quadratic loss is made linear; 30 to 50 in hot-water use.
+Source: our own choice, the middle of the range over which a2 is fitted in ISO 9806."""
+
+
+@dataclass(frozen=True)
+class SecondOpinion:
+    """Monthly fractions and the year's (no unit), and the load they are weighted by (kWh)."""
+
+    monthly: Array
+    yearly: float
+    load_kwh: Array
+
+
+def correlation_fraction(x: Array, y: Array) -> Array:
+    """``f = 1.029 Y - 0.065 X - 0.245 Y² + 0.0018 X² + 0.0215 Y³`` within 0 to 1 (no unit).
+
+    X: losses at the reference temperature over the load, 0 to 18; Y: absorbed sun over the load,
+    0 to 3 (no unit). Duffie & Beckman, 4th ed., eq. 20.3.1.
+    """
+    y = np.minimum(y, 3.0)
+    x = np.minimum(x, 18.0)
+    f = 1.029 * y - 0.065 * x - 0.245 * y**2 + 0.0018 * x**2 + 0.0215 * y**3
+    return np.clip(np.where(y <= 0.0, 0.0, f), 0.0, 1.0)
+
+
+def hot_water_correction(tap_c: float, mains_c: Array, air_c: Array) -> Array:
+    """Factor on X for hot water (no unit) from tap, mains and air temperatures (°C).
+
+    ``(11.6 + 1.18 T_w + 3.86 T_m - 2.32 T_a)/(100 - T_a)``. Duffie & Beckman, eq. 20.3.5.
+    """
+    return (11.6 + 1.18 * tap_c + 3.86 * mains_c - 2.32 * air_c) / (100.0 - air_c)
+
+
+def store_correction(litres_per_m2: float) -> float:
+    """Factor on X for store size (no unit): ``(V/75)^-0.25``, 37.5 to 300 L/m². Eq. 20.3.2."""
+    return (min(max(litres_per_m2, 37.5), 300.0) / REFERENCE_STORE_L_M2) ** -0.25
+
+
+def second_opinion(book: YearBook, weather: WeatherYear) -> SecondOpinion:
+    """The correlation's monthly and yearly fraction (no unit) for the system of a simulated year.
+
+    Collector in F_R form by Duffie & Beckman eq. 6.17.2 (mean to inlet temperature), pipes by eq.
+    10.3.9 and 10.3.10, coil by F'_R/F_R of eq. 10.2.3.
+    """
+    design = book.design
+    system = design.system
+    area = system.collector.total_area_m2
+    loop_w_k = system.loop.flow_kg_h / 3600.0 * loop_heat_capacity(design)
+    per_area = loop_w_k / area
+    loss = system.collector.a1_w_m2k + system.collector.a2_w_m2k2 * WORKING_EXCESS_K
+    to_inlet = 1.0 / (1.0 + loss / (2.0 * per_area))
+    gain, slope = to_inlet, loss * to_inlet
+    hot = pipe_run(system.loop.supply_pipe, design).loss_w_k
+    cold = pipe_run(system.loop.return_pipe, design).loss_w_k
+    after = 1.0 / (1.0 + hot / loop_w_k)
+    slope = after * (slope * (1.0 - cold / loop_w_k) + (hot + cold) / area)
+    gain *= after
+    effectiveness = 1.0 - exp(-system.coil.ua_w_k / loop_w_k)
+    exchanger = 1.0 / (1.0 + slope / per_area * (1.0 / effectiveness - 1.0))
+    load = book.by_month(acc.DEMAND)
+    safe = np.where(load > 0, load, 1.0)
+    air = monthly_means(weather.air_c)
+    hours = np.array(HOURS_OF_MONTH, dtype=float)
+    absorbed = book.by_month(acc.ABSORBED)
+    y = gain * exchanger * absorbed / safe
+    x = slope * exchanger * area * (100.0 - air) * hours / 1000.0 / safe
+    x *= hot_water_correction(design.demand.tap_c, monthly_means(book.mains_c), air)
+    x *= store_correction(system.store.volume_l / area)
+    monthly = np.where(book.by_month(*SUN) > 0, correlation_fraction(x, y), 0.0)
+    return SecondOpinion(monthly, float((monthly * load).sum() / max(load.sum(), 1e-9)), load)

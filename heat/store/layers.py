@@ -1,0 +1,223 @@
+"""A layered store: segments of water that move with the flow.
+
+Water drawn at the top lets the whole column rise; cold water below starts a segment of its own
+until that holds one layer's worth. Fronts stay sharp, because nothing is averaged across a fixed
+grid (Kleinbach, Beckman & Klein 1993, Solar Energy 50, 155-166, "plug flow"). Arrays are bottom
+first; ``count`` segments are in use; their masses always sum to the store's.
+"""
+
+from math import exp
+from typing import NamedTuple
+
+from heat.compiled import kernel
+from heat.constants import WATER_J_KGK
+
+TINY_KG = 1e-9
+
+
+class LayeredStore(NamedTuple):
+    """A store: mass (kg), layers (1), loss (W/K), room (°C), conductance between layers (W kg/K).
+
+    ``conductance_w_kg_k`` is that of two neighbours, times the mass between their middles.
+    ``stirred``: each layer is mixed in itself at every step, else fronts stay sharp.
+    """
+
+    mass_kg: float
+    layers: int
+    loss_w_k: float
+    room_c: float
+    conductance_w_kg_k: float
+    stirred: bool
+
+
+@kernel
+def heat_held(temperature_c, mass_kg, count):
+    """Heat in the segments above 0 °C (J): temperatures (°C), masses (kg)."""
+    total = 0.0
+    for k in range(count):
+        total += mass_kg[k] * temperature_c[k]
+    return total * WATER_J_KGK
+
+
+@kernel
+def mean_between(low_kg, high_kg, temperature_c, mass_kg, count):
+    """Mean temperature (°C) between two levels, told by the mass (kg) below each."""
+    bottom = 0.0
+    total = 0.0
+    weight = 0.0
+    for k in range(count):
+        top = bottom + mass_kg[k]
+        covered = min(top, high_kg) - max(bottom, low_kg)
+        if covered > 0.0:
+            total += covered * temperature_c[k]
+            weight += covered
+        if top >= high_kg:
+            break
+        bottom = top
+    if weight <= 0.0:
+        return temperature_c[count - 1]
+    return total / weight
+
+
+@kernel
+def spread(store, temperature_c, mass_kg, count, even_c):
+    """Write the temperatures (°C) of equal layers, bottom first, into even_c; masses in kg."""
+    layer = store.mass_kg / store.layers
+    k = 0
+    left = mass_kg[0]
+    for j in range(store.layers):
+        need = layer
+        heat = 0.0
+        while left < need and k < count - 1:
+            heat += left * temperature_c[k]
+            need -= left
+            k += 1
+            left = mass_kg[k]
+        even_c[j] = (heat + need * temperature_c[k]) / layer
+        left -= need
+
+
+@kernel
+def stir(store, temperature_c, mass_kg, count, even_c):
+    """Mix each layer's worth of water: back to equal layers (°C, kg); new count (1).
+
+    The fixed-grid form of a layered store: each node fully mixed, so that fronts smear as in
+    Duffie & Beckman, 4th ed., sec. 8.4. ``even_c``: room to work in (°C).
+    """
+    spread(store, temperature_c, mass_kg, count, even_c)
+    for k in range(store.layers):
+        temperature_c[k] = even_c[k]
+        mass_kg[k] = store.mass_kg / store.layers
+    return store.layers
+
+
+@kernel
+def sensor(share, store, temperature_c, mass_kg, count):
+    """Reading (°C) of a sensor at a height (share 0 to 1): the mean of one layer's worth there."""
+    layer = store.mass_kg / store.layers
+    low = share * (store.mass_kg - layer)
+    return mean_between(low, low + layer, temperature_c, mass_kg, count)
+
+
+@kernel
+def add_below(inlet_c, inlet_kg, layer_kg, temperature_c, mass_kg, count):
+    """Add water (kg at °C) at the bottom; returns the new count (1). Columns rise by as much."""
+    left = inlet_kg
+    while left > TINY_KG:
+        room = layer_kg - mass_kg[0]
+        if room > TINY_KG:
+            part = min(room, left)
+            temperature_c[0] += (inlet_c - temperature_c[0]) * part / (mass_kg[0] + part)
+            mass_kg[0] += part
+        else:
+            part = min(layer_kg, left)
+            for k in range(count, 0, -1):
+                temperature_c[k] = temperature_c[k - 1]
+                mass_kg[k] = mass_kg[k - 1]
+            count += 1
+            temperature_c[0] = inlet_c
+            mass_kg[0] = part
+        left -= part
+    if left > 0.0:
+        temperature_c[0] += (inlet_c - temperature_c[0]) * left / (mass_kg[0] + left)
+        mass_kg[0] += left
+    return count
+
+
+@kernel
+def drop_crumb(temperature_c, mass_kg, count):
+    """Join a vanishing top segment (below 1e-9 kg) to the one under it; new count (1). °C, kg."""
+    if count > 1 and mass_kg[count - 1] <= TINY_KG:
+        crumb = mass_kg[count - 1]
+        below = mass_kg[count - 2]
+        rise = (temperature_c[count - 1] - temperature_c[count - 2]) * crumb / (below + crumb)
+        temperature_c[count - 2] += rise
+        mass_kg[count - 2] = below + crumb
+        return count - 1
+    return count
+
+
+@kernel
+def mix_inversions(temperature_c, mass_kg, count):
+    """Mix wherever warm water lies under cold (°C, kg), in place.
+
+    Pools adjacent violators, bottom up, in one pass: the stable column with the same heat.
+    Reference: Barlow et al. (1972), Statistical Inference under Order Restrictions, sec. 1.2.
+    """
+    for k in range(1, count):
+        if temperature_c[k] < temperature_c[k - 1]:
+            mass = mass_kg[k]
+            mean = temperature_c[k]
+            start = k
+            while start > 0 and temperature_c[start - 1] > mean:
+                start -= 1
+                joined = mass + mass_kg[start]
+                mean += (temperature_c[start] - mean) * mass_kg[start] / joined
+                mass = joined
+            for j in range(start, k + 1):
+                temperature_c[j] = mean
+
+
+@kernel
+def lose_to_room(store, kept, temperature_c, mass_kg, count):
+    """Cool every segment towards the room by ``kept`` = exp(-UA dt/Mc); °C and kg; loss (J).
+
+    Loss is shared by mass, so one factor serves all: exact for any step.
+    """
+    lost = 0.0
+    gone = 1.0 - kept
+    for k in range(count):
+        fall = (temperature_c[k] - store.room_c) * gone
+        lost += mass_kg[k] * fall
+        temperature_c[k] -= fall
+    return lost * WATER_J_KGK
+
+
+@kernel
+def conduct(store, dt_s, temperature_c, mass_kg, count):
+    """Conduct heat between neighbours over dt_s (s), in place (°C, kg).
+
+    Each pair relaxes exactly, ``exp(-G dt (1/m1 + 1/m2)/c)``, one pair after the other: heat is
+    kept to rounding and any step is stable.
+    """
+    if store.conductance_w_kg_k <= 0.0:
+        return
+    for k in range(count - 1):
+        gap = temperature_c[k + 1] - temperature_c[k]
+        if gap == 0.0:
+            continue
+        low = mass_kg[k]
+        high = mass_kg[k + 1]
+        conductance = 2.0 * store.conductance_w_kg_k / (low + high)
+        pace = conductance * dt_s * (1.0 / low + 1.0 / high) / WATER_J_KGK
+        moved = gap * low * high / (low + high) * (1.0 - exp(-pace))
+        temperature_c[k] += moved / low
+        temperature_c[k + 1] -= moved / high
+
+
+@kernel
+def heat_from(share, heat_j, store, temperature_c, mass_kg, count):
+    """Give heat (J) at a height (share 0 to 1) to the segment there, in place (°C, kg).
+
+    What becomes warmer than the water above it is left to :func:`mix_inversions`.
+    """
+    level = share * store.mass_kg
+    top = 0.0
+    for k in range(count):
+        top += mass_kg[k]
+        if top > level or k == count - 1:
+            temperature_c[k] += heat_j / (mass_kg[k] * WATER_J_KGK)
+            return
+
+
+@kernel
+def heat_wanted(share, set_c, store, temperature_c, mass_kg, count):
+    """Heat (J) that brings all water above a height (share 0 to 1) up to set_c (°C); kg."""
+    level = share * store.mass_kg
+    top = 0.0
+    wanted = 0.0
+    for k in range(count):
+        top += mass_kg[k]
+        if (top > level or k == count - 1) and temperature_c[k] < set_c:
+            wanted += mass_kg[k] * (set_c - temperature_c[k])
+    return wanted * WATER_J_KGK

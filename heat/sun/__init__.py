@@ -1,0 +1,1 @@
+"""Where the sun stands and what falls on a tilted plane."""

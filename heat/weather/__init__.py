@@ -1,0 +1,1 @@
+"""Read, check and hold a typical year."""

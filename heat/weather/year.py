@@ -1,0 +1,74 @@
+"""One checked year of weather, the only form the rest of the core knows."""
+
+import hashlib
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from heat.constants import HOURS, HOURS_OF_MONTH
+
+Array = NDArray[np.float64]
+COLUMNS = ("ghi_w_m2", "dni_w_m2", "dhi_w_m2", "air_c", "wind_m_s", "humidity_pct", "pressure_pa")
+
+
+@dataclass(frozen=True)
+class Note:
+    """Something found or done while reading: kind (``repair``, ``warning``, ``info``), text, line."""
+
+    kind: str
+    text: str
+    line: int | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class WeatherYear:
+    """8,760 hours of weather, hours named by their start, local standard time.
+
+    ``ghi``, ``dni``, ``dhi`` (W/m², mean over the hour), ``air_c`` (°C), ``wind_m_s`` (m/s),
+    ``humidity_pct`` (%), ``pressure_pa`` (Pa). ``sun_moment_h``: the moment within the hour the
+    sun is reckoned for (h; 0.5 where values are hourly means).
+    """
+
+    name: str
+    kind: str
+    latitude_deg: float
+    longitude_deg: float
+    elevation_m: float
+    utc_offset_h: float
+    ghi_w_m2: Array
+    dni_w_m2: Array
+    dhi_w_m2: Array
+    air_c: Array
+    wind_m_s: Array
+    humidity_pct: Array
+    pressure_pa: Array
+    sun_moment_h: float = 0.5
+    made_up: bool = False
+    notes: tuple[Note, ...] = field(default=())
+
+    def checksum(self) -> str:
+        """SHA-256 (64 hex digits, no unit) over place, clock and every hourly value."""
+        digest = hashlib.sha256()
+        place = (self.latitude_deg, self.longitude_deg, self.elevation_m)
+        digest.update(np.array([*place, self.utc_offset_h, self.sun_moment_h]).tobytes())
+        for column in COLUMNS:
+            digest.update(np.ascontiguousarray(getattr(self, column)).tobytes())
+        return digest.hexdigest()
+
+
+def shifted(weather: WeatherYear, hours: int) -> WeatherYear:
+    """The same year with every value moved later by whole hours (h), round the turn of the year."""
+    moved = {c: np.roll(getattr(weather, c), hours) for c in COLUMNS}
+    return replace(weather, **moved)
+
+
+def monthly_sums(values: Array) -> Array:
+    """Twelve sums of 8,760 hourly values (same unit times h)."""
+    edges = np.concatenate(([0], np.cumsum(HOURS_OF_MONTH)[:-1]))
+    return np.add.reduceat(values[:HOURS], edges, axis=0)
+
+
+def monthly_means(values: Array) -> Array:
+    """Twelve means of 8,760 hourly values (same unit)."""
+    return (monthly_sums(values).T / np.array(HOURS_OF_MONTH, dtype=float)).T
