@@ -1,0 +1,26 @@
+"""A plain answer for the start script, and the pages for what is missing or broken."""
+
+from django.contrib.auth.decorators import login_not_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_safe
+
+
+@login_not_required
+@require_safe
+def health(request: HttpRequest) -> HttpResponse:
+    return HttpResponse("red-ledger", content_type="text/plain")
+
+
+@login_not_required
+def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    return render(request, "ui/problem.html", {"title": "No such page", "text": (
+        "There is nothing at this address, or it belongs to another account."
+    )}, status=404)  # fmt: skip
+
+
+@login_not_required
+def broken(request: HttpRequest) -> HttpResponse:
+    return render(request, "ui/problem.html", {"title": "Something broke", "text": (
+        "The fault is ours. What you had entered before is kept; go back and try again."
+    )}, status=500)  # fmt: skip

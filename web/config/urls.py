@@ -1,0 +1,13 @@
+"""Addresses of the application."""
+
+from django.urls import include, path
+
+from web.config.health import health
+
+urlpatterns = [
+    path("health", health, name="health"),
+    path("", include("web.accounts.urls")),
+    path("", include("web.projects.urls")),
+]
+handler404 = "web.config.health.not_found"
+handler500 = "web.config.health.broken"

@@ -1,0 +1,218 @@
+"""The account of the year and the tally, as rows the templates print."""
+
+from typing import Any
+
+import numpy as np
+
+from heat import accounts as acc
+from heat.ledger import BOUGHT, CARRIED, DELIVERED, LOSSES, SUN, YearBook
+from heat.loop.fluid import freezing_point_c
+from heat.sizing.monthly_correlation import second_opinion
+from web.projects.drawing import MONTHS, date_of
+from web.projects.reckon import weather_year
+from web.projects.sheet import Sheet
+from web.ui import units
+
+LOSS_WORDS = {
+    "optics": ("glass and optics", "plain"),
+    "collector": ("collector to air", "hatch"),
+    "pipes": ("pipes", "bars"),
+    "store": ("store", "cross"),
+}
+BAR = 54.0
+
+
+def account(sheet: Sheet) -> dict[str, Any]:
+    """Twelve months, the year, where the lost heat went, and the closing line."""
+    book = sheet.year.book
+    columns = {
+        "sun": book.by_month(*SUN),
+        "store": book.by_month(acc.INTO_STORE),
+        "lost": book.by_month(*book.lost_columns),
+        "delivered": book.by_month(*DELIVERED),
+        "bought": book.by_month(*BOUGHT),
+        "carried": book.by_month(*CARRIED),
+    }
+    fraction = book.fraction_by_month()
+    largest = max(float(c.max()) for c in columns.values()) or 1.0
+
+    def cells(month: int) -> dict[str, Any]:
+        row = {
+            name: {"text": sheet.show(v[month], "kWh"), "bar": round(BAR * max(v[month], 0) / largest, 1)}
+            for name, v in columns.items()
+        }
+        row["carried"]["text"] = signed(sheet, float(columns["carried"][month]))
+        row["fraction"] = {
+            "text": units.number(100 * fraction[month], 0),
+            "bar": round(64 * min(max(fraction[month], 0), 1), 1),
+            "rest": round(64 - 64 * min(max(fraction[month], 0), 1), 1),
+        }
+        return row
+
+    totals = {name: float(v.sum()) for name, v in columns.items()}
+    lost = {name: book.total(*c) for name, c in LOSSES.items()}
+    x = 0.0
+    parts = []
+    for name, value in lost.items():
+        words, fill = LOSS_WORDS[name]
+        share = 524 * value / max(totals["lost"], 1e-9)
+        parts.append({"words": words, "fill": fill, "x": round(x, 1), "w": round(share, 1), "text": sheet.show(value, "kWh")})
+        x += share
+    return {
+        "rows": [(MONTHS[m], cells(m)) for m in range(12)],
+        "total": {
+            **{name: sheet.show(v, "kWh") for name, v in totals.items()},
+            "carried": signed(sheet, totals["carried"]),
+            "fraction": units.number(100 * book.fractions.at_tap, 1),
+        },
+        "lost_parts": parts,
+        "unit": sheet.sign("kWh"),
+        "missing": sheet.show(sheet.missing_kwh, "kWh") if sheet.missing_kwh >= 0.5 else "",
+        "pump": sheet.show(book.total(acc.PUMP_ELECTRICITY), "kWh"),
+        "pump_hours": units.number(book.pump_hours(), 0),
+        "residual": f"{max(abs(book.balance_kwh), float(book.residual_wh.max()) / 1000):.1e}",
+        "closed": book.hours_closed,
+        "closes": book.hours_closed == len(book.books),
+    }
+
+
+def signed(sheet: Sheet, kwh: float) -> str:
+    text = sheet.show(kwh, "kWh")
+    return f"+{text}" if not text.startswith("−") and text != "0" else text
+
+
+def _change(now: float, base: float | None, sheet: Sheet, quantity: str, decimals: int, better: int) -> dict[str, str]:
+    """The change against the saved version: arrow, number, word."""
+    if base is None:
+        return {}
+    slope = units.shown(now, quantity, sheet.system) - units.shown(base, quantity, sheet.system)
+    text = units.number(abs(slope), decimals)
+    if float(text.replace(units.THIN, "")) == 0:
+        return {"arrow": "", "text": "as saved", "word": ""}
+    rise = slope > 0
+    word = "" if better == 0 else ("better" if rise == (better > 0) else "worse")
+    return {"arrow": "▲" if rise else "▼", "text": ("+" if rise else "−") + text, "word": word}
+
+
+def tally(sheet: Sheet) -> list[dict[str, Any]]:
+    """The strip below: five figures and their change against the saved version."""
+    now = sheet.year.book
+    base = sheet.base.book if sheet.base else None
+
+    def per_area(book: YearBook) -> float:
+        return book.total(acc.INTO_STORE) / book.design.system.collector.total_gross_m2
+
+    def cell(key: str, label: str, read: Any, quantity: str, decimals: int, better: int, sign: str = "") -> dict[str, Any]:
+        value = read(now)
+        return {
+            "key": key,
+            "label": label,
+            "text": sheet.show(value, quantity, decimals),
+            "sign": sign or sheet.sign(quantity),
+            "change": _change(value, read(base) if base else None, sheet, quantity, decimals, better),
+        }
+
+    bought = cell("bought", "Bought from backup", lambda b: b.total(*BOUGHT), "kWh", 0, -1)
+    bought["red"] = True
+    bought["money"] = units.number(now.cost(), 0)
+    return [
+        cell("fraction", "Solar fraction", lambda b: 100 * b.fractions.at_tap, "percent", 1, 1),
+        cell("yield", "Yield into store", per_area, "kWh/m2", 0, 1),
+        bought,
+        cell("stagnation", "Stagnation", lambda b: b.stagnation_hours(), "h", 0, -1),
+        cell("co2", "CO₂ from bought heat", lambda b: b.co2_kg(), "kg", 0, -1),
+    ]
+
+
+def explanations(sheet: Sheet) -> dict[str, dict[str, Any]]:
+    """How each asked-for number came about: words, figures, source."""
+    book = sheet.year.book
+    f = book.fractions
+    opinion = second_opinion(book, weather_year(sheet.project.weather))
+    e = lambda *c: f"{sheet.show(book.total(*c), 'kWh')} {sheet.sign('kWh')}"  # noqa: E731
+    percent = lambda v: f"{units.number(100 * v, 1)} %"  # noqa: E731
+    daily = book.hourly(*BOUGHT).reshape(365, 24).sum(axis=1)
+    worst = int(np.argmax(daily))
+    free, run = book.days_without_backup()
+    gap = 100 * (f.at_tap - opinion.yearly)
+    return {
+        "fraction": {
+            "title": "Solar fraction, three ways",
+            "rows": [
+                ("(a) of the heat at the tap", "1 − (bought + missing) ÷ demand", percent(f.at_tap)),
+                ("(b) of the supply", "sun into store ÷ (sun into store + bought)", percent(f.of_supply)),
+                ("(c) fuel saved", "1 − (fuel + pump) ÷ fuel of the same house without solar", percent(f.fuel_saved)),
+                ("Monthly correlation", "Klein, Beckman and Duffie (1976), a second opinion", percent(opinion.yearly)),
+            ],
+            "text": f"The strip shows (a). The year lies {units.number(gap, 1)} points from the correlation, which was fitted "
+            "to nearly mixed stores: a well layered store keeps its bottom cool and its top warm, and does better.",
+        },
+        "yield": {
+            "title": "Yield into the store",
+            "rows": [
+                ("From the collectors", "flow × heat capacity × (outlet − inlet)", e(acc.FROM_COLLECTOR)),
+                ("Into the store", "through the coil, pipe losses taken off", e(acc.INTO_STORE)),
+                ("Gross area", "number × gross area of each", f"{sheet.show(book.design.system.collector.total_gross_m2, 'm2')} {sheet.sign('m2')}"),
+                ("System efficiency", "heat from the sun at the tap ÷ sun received", percent((book.total(*DELIVERED) - book.total(*BOUGHT)) / max(book.total(*SUN), 1e-9))),
+            ],
+            "text": "Yield is counted at the coil, per square metre of gross area.",
+        },
+        "bought": {
+            "title": "Bought heat",
+            "rows": [
+                ("Tankless heater", "what the draw was short of tap temperature", f"({e(acc.BOUGHT_TANKLESS)})"),
+                ("Element in the store", "heat given by the element", f"({e(acc.BOUGHT_ELEMENT)})"),
+                ("Missing", "what no heater could add", f"({e(acc.MISSING)})"),
+                ("Days with nothing bought", f"longest run {run} days", f"{free} d"),
+                ("Most in one day", date_of(worst), f"({sheet.show(daily[worst] / 1000, 'kWh', 1)} {sheet.sign('kWh')})"),
+                ("Pump electricity", "kept apart from heat", f"{e(acc.PUMP_ELECTRICITY)}"),
+            ],
+            "text": "Money and CO₂ are those of the energy behind the heat, by the heater’s efficiency and price.",
+        },
+        "stagnation": {
+            "title": "Stagnation",
+            "rows": [
+                ("Hours", "the sun would run the pump, but a limit keeps it still", f"{units.number(book.stagnation_hours(), 1)} h"),
+                ("Hottest", "mean temperature of the standing collector", f"{sheet.show(book.stagnation_peak_c(), 'degC', 0)} {sheet.sign('degC')}"),
+                ("Pump ran", "sum over the year", f"{units.number(book.pump_hours(), 0)} h"),
+            ],
+            "text": "Steam and hot surfaces can injure. Expansion vessel, relief valve and fluid must suit these temperatures: "
+            "follow the local code and leave the work to licensed trades.",
+        },
+        "co2": {
+            "title": "CO₂ from bought heat",
+            "rows": [
+                ("Tankless heater", "energy bought × its CO₂", f"{sheet.show(book.fuel_kwh()['tankless'], 'kWh')} {sheet.sign('kWh')} of fuel"),
+                ("Element", "power bought × its CO₂", f"{sheet.show(book.fuel_kwh()['element'], 'kWh')} {sheet.sign('kWh')} of power"),
+            ],
+            "text": "The pump’s electricity is left out here; it stands with the bought heat.",
+        },
+    }  # fmt: skip
+
+
+def cautions(sheet: Sheet) -> list[str]:
+    """What can hurt someone, computed from this design."""
+    book = sheet.year.book
+    found = []
+    hottest = float(book.profile.max())
+    if hottest > 60 and not book.design.system.tempering_valve:
+        found.append(
+            f"Scald: the store reaches {sheet.show(hottest, 'degC', 0)} {sheet.sign('degC')} and no tempering valve is fitted."
+        )
+    peak = book.stagnation_peak_c()
+    if book.stagnation_hours() > 0 and peak > 120:
+        found.append(
+            f"Stagnation: collectors reach {sheet.show(peak, 'degC', 0)} {sheet.sign('degC')}; steam, relief valve and vessel must be laid out for it."
+        )
+    coldest = float(weather_year(sheet.project.weather).air_c.min())
+    freezing = freezing_point_c(book.design.system.loop.glycol_percent)
+    if coldest < freezing + 5:
+        found.append(
+            f"Frost: the air falls to {sheet.show(coldest, 'degC', 0)} {sheet.sign('degC')}; this fluid freezes at {sheet.show(freezing, 'degC', 0)} {sheet.sign('degC')}."
+        )
+    warm = float((book.profile[:, -1] < 60).mean()) * 8760
+    if not book.design.system.backup.element.fitted and warm > 0:
+        found.append(
+            f"Legionella: the top of the store stays below {sheet.show(60, 'degC', 0)} {sheet.sign('degC')} for {units.number(warm, 0)} h of the year; plan a daily or weekly pasteurisation."
+        )
+    return found

@@ -1,0 +1,119 @@
+"""A project: its survey (demand and site), its designs, its weather, every edit, saved versions."""
+
+from typing import Any
+
+from django.conf import settings
+from django.db import models
+
+SURVEY = ("demand", "site")
+SCHEME = ("plane", "system", "reckoning")
+
+
+class ProjectQuerySet(models.QuerySet["Project"]):
+    def visible_to(self, user: Any) -> "ProjectQuerySet":
+        """Projects a person may open: their own."""
+        return self.filter(owner=user)
+
+
+class Project(models.Model):
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="projects")
+    name = models.CharField(max_length=80)
+    place = models.CharField(max_length=80, blank=True)
+    currency = models.CharField(max_length=4, default="€")
+    survey = models.JSONField()
+    weather = models.ForeignKey("WeatherFile", models.SET_NULL, null=True, related_name="+")
+    revision = models.PositiveIntegerField(default=0)
+    cursor = models.PositiveIntegerField(default=0)
+    created = models.DateTimeField(auto_now_add=True)
+    changed = models.DateTimeField(auto_now=True)
+
+    objects = ProjectQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["-changed"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class WeatherFile(models.Model):
+    """One checked year as uploaded or made up; ``data`` holds the arrays, ``raw`` the upload."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="weather_files")
+    name = models.CharField(max_length=120)
+    kind = models.CharField(max_length=12)
+    made_up = models.BooleanField(default=False)
+    raw = models.BinaryField(blank=True)
+    data = models.BinaryField()
+    about = models.JSONField()
+    checksum = models.CharField(max_length=64)
+    offered_shift_h = models.SmallIntegerField(default=0)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["created"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Design(models.Model):
+    project = models.ForeignKey(Project, models.CASCADE, related_name="designs")
+    letter = models.CharField(max_length=1)
+    name = models.CharField(max_length=60)
+    scheme = models.JSONField()
+
+    class Meta:
+        ordering = ["letter"]
+        constraints = [
+            models.UniqueConstraint(fields=["project", "letter"], name="one_letter_a_design")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.letter} {self.name}"
+
+    def document(self) -> dict[str, Any]:
+        """The whole design document, as the core reads it."""
+        survey = {part: self.project.survey[part] for part in SURVEY}
+        scheme = {part: self.scheme[part] for part in SCHEME}
+        return {"version": 1, **survey, **scheme}
+
+
+class Edit(models.Model):
+    """One change: kept for undo and redo, and as the log of who changed what."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="edits")
+    design = models.ForeignKey(Design, models.CASCADE, null=True)
+    place = models.PositiveIntegerField()
+    revision = models.PositiveIntegerField()
+    path = models.CharField(max_length=120)
+    before = models.JSONField(null=True)
+    after = models.JSONField(null=True)
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+    dropped = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["place"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["project", "place"],
+                condition=models.Q(dropped=False),
+                name="one_edit_a_place",
+            )
+        ]
+
+
+class Version(models.Model):
+    """A design as it stood when someone saved it, weather and all."""
+
+    design = models.ForeignKey(Design, models.CASCADE, related_name="versions")
+    document = models.JSONField()
+    weather = models.ForeignKey(WeatherFile, models.PROTECT, related_name="+")
+    revision = models.PositiveIntegerField()
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["at"]
+        get_latest_by = "at"

@@ -1,0 +1,175 @@
+"""What the pages beside the drawing show: a part's values, the demand's and the site's pictures."""
+
+from math import cos, radians, sin
+from typing import Any
+
+import numpy as np
+
+from heat import accounts as acc
+from heat.constants import HOURS_OF_MONTH
+from heat.design import field_at
+from heat.errors import HeatError
+from heat.ledger import BOUGHT
+from heat.weather.year import monthly_means, monthly_sums
+from heat.year import mains_temperature, plane_sun
+from web.projects.drawing import MONTHS
+from web.projects.reckon import reckon, weather_year
+from web.projects.services import value_at, with_value
+from web.projects.sheet import Pen, Sheet
+from web.ui import units
+
+S = "system."
+PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
+    # key: title, paths, main value stepped, step
+    "collector": ("Collectors", tuple(f"{S}collector.{n}" for n in (
+        "count", "area_m2", "area_basis", "gross_area_m2", "eta0", "a1_w_m2k", "a2_w_m2k2", "a5_kj_m2k", "iam_b0",
+        "iam_diffuse")), f"{S}collector.count", 1),
+    "store": ("Storage tank", tuple(f"{S}store.{n}" for n in (
+        "volume_l", "loss_w_k", "height_to_width", "conductivity_w_mk", "room_c", "start_c",
+    )) + ("reckoning.layers", "reckoning.step_minutes", "reckoning.inflow"), f"{S}store.volume_l", 50),
+    "coil": ("Coil", tuple(f"{S}coil.{n}" for n in ("ua_w_k", "bottom_share", "top_share")),
+             f"{S}coil.ua_w_k", 50),
+    "loop": ("Loop and pump", tuple(f"{S}loop.{n}" for n in (
+        "flow_kg_h", "glycol_percent", "heat_capacity_j_kgk", "pump_w")), f"{S}loop.flow_kg_h", 40),
+    "pipes": ("Pipe to the store", tuple(f"{S}loop.supply_pipe.{n}" for n in (
+        "length_m", "outer_diameter_mm", "wall_mm", "insulation_mm", "insulation_w_mk", "outdoors", "loss_w_k",
+        "contents_l")), f"{S}loop.supply_pipe.insulation_mm", 6),
+    "return": ("Pipe to the collectors", tuple(f"{S}loop.return_pipe.{n}" for n in (
+        "length_m", "outer_diameter_mm", "wall_mm", "insulation_mm", "insulation_w_mk", "outdoors", "loss_w_k",
+        "contents_l")), f"{S}loop.return_pipe.insulation_mm", 6),
+    "control": ("Controller", tuple(f"{S}control.{n}" for n in (
+        "on_k", "off_k", "sensor_share", "store_limit_c", "limit_sensor_share", "release_k", "collector_limit_c",
+        "stop_without_gain")), f"{S}control.store_limit_c", 5),
+    "tankless": ("Tankless heater", tuple(f"{S}backup.tankless.{n}" for n in (
+        "fitted", "power_kw", "efficiency", "price_kwh", "co2_kg_kwh")) + ("system.tempering_valve",),
+        "demand.tap_c", 2),
+    "element": ("Element in the store", tuple(f"{S}backup.element.{n}" for n in (
+        "fitted", "power_kw", "height_share", "sensor_share", "set_c", "hysteresis_k", "price_kwh", "co2_kg_kwh")),
+        f"{S}backup.element.set_c", 5),
+    "plane": ("Plane", ("plane.tilt_deg", "plane.azimuth_deg", "site.ground_reflectance", "reckoning.sky"),
+              "plane.tilt_deg", 5),
+}  # fmt: skip
+
+
+def panel(sheet: Sheet) -> dict[str, Any]:
+    """The chosen part's title and values."""
+    title, paths, _main, _step = PARTS[sheet.part]
+    return {"key": sheet.part, "title": title, "pens": [sheet.pen(p) for p in paths]}
+
+
+def next_step(sheet: Sheet, part: str) -> list[dict[str, str]]:
+    """What one step down and up of the part's main value would change, by two full years."""
+    _title, _paths, path, step = PARTS[part]
+    value = float(value_at(sheet.document, path))
+    quantity = sheet.pen(path).sign
+    now = sheet.year.book.fractions.at_tap
+    rows = []
+    for sign, mark in ((-1, "▼"), (1, "▲")):
+        try:
+            changed = value + sign * step
+            book = reckon(with_value(sheet.document, path, changed if value % 1 or step % 1 else int(changed)),
+                          sheet.project.weather).book  # fmt: skip
+        except HeatError:
+            continue
+        points = 100 * (book.fractions.at_tap - now)
+        from_unit = _quantity(path)
+        rows.append({
+            "mark": mark,
+            "text": f"{units.field_text(changed, from_unit, sheet.system)} {quantity}".strip(),
+            "points": ("+" if points > 0 else "") + units.number(points, 1),
+            "bought": sheet.show(book.total(*BOUGHT), "kWh"),
+        })  # fmt: skip
+    return rows
+
+
+def _quantity(path: str) -> str:
+    return (field_at(path).json_schema_extra or {}).get("unit", "1")
+
+
+def demand_page(sheet: Sheet) -> dict[str, Any]:
+    """Bars of the day, and demand by month against what the sun carries."""
+    book = sheet.year.book
+    shape = np.array(sheet.document["demand"]["hour_shape"], dtype=float)
+    litres = shape / shape.sum() * book.design.demand.litres_per_day
+    top = max(float(shape.max()), 1.0)
+    need, missed = book.by_month(acc.DEMAND), book.by_month(*BOUGHT, acc.MISSING)
+    highest = max(float(need.max()), 1e-9)
+    mains = monthly_means(book.mains_c)
+    return {
+        "bars": [
+            {"hour": h, "weight": units.field_text(shape[h], "1", "si"), "height": round(150 * shape[h] / top, 1),
+             "y": round(160 - 150 * shape[h] / top, 1),
+             "litres": sheet.show(litres[h], "L", 1 if sheet.system == "si" else 2)}
+            for h in range(24)
+        ],
+        "bar_top": top,
+        "shape_seen": repr(sheet.document["demand"]["hour_shape"]),
+        "shape_refusal": sheet.refusals.get("demand.hour_shape"),
+        "litres_day": sheet.show(book.design.demand.litres_per_day, "L", 0),
+        "litre": sheet.sign("L"),
+        "months": [
+            {"name": MONTHS[m], "need": sheet.show(need[m], "kWh"), "missed": sheet.show(missed[m], "kWh"),
+             "mains": sheet.show(mains[m], "degC", 1), "x": 44 + 40 * m,
+             "sun_h": round(180 * (need[m] - missed[m]) / highest, 1), "red_h": round(180 * missed[m] / highest, 1),
+             "red_y": round(200 - 180 * need[m] / highest, 1), "sun_y": round(200 - 180 * (need[m] - missed[m]) / highest, 1)}
+            for m in range(12)
+        ],
+        "need_year": sheet.show(float(need.sum()), "kWh"),
+        "missed_year": sheet.show(float(missed.sum()), "kWh"),
+        "mains_year": sheet.show(float(mains.mean()), "degC", 1),
+        "axis_top": sheet.show(highest, "kWh"),
+    }  # fmt: skip
+
+
+def site_page(sheet: Sheet) -> dict[str, Any]:
+    """The weather as read, the compass, mains and the sun on the plane by month."""
+    book, file = sheet.year.book, sheet.project.weather
+    weather, design = weather_year(file), book.design
+    on_plane = monthly_sums(plane_sun(weather, design).total_w_m2()) / 1000.0
+    level = monthly_sums(weather.ghi_w_m2) / 1000.0
+    mains = monthly_means(mains_temperature(design.site.mains, weather, design.site.latitude_deg))
+    air = monthly_means(weather.air_c)
+    top = max(float(on_plane.max()), float(level.max()))
+    toward = 180.0 if design.site.latitude_deg >= 0 else 0.0
+    off = (design.plane.azimuth_deg - toward + 180) % 360 - 180
+    days = np.array(HOURS_OF_MONTH) / 24
+    apart = ((weather.latitude_deg - design.site.latitude_deg) ** 2
+             + ((weather.longitude_deg - design.site.longitude_deg) * cos(radians(design.site.latitude_deg))) ** 2) ** 0.5  # fmt: skip
+    show = sheet.show
+    return {
+        "file": file,
+        "notes": weather.notes,
+        "clock": f"UTC{weather.utc_offset_h:+g}".replace("-", "−"),
+        "apart_km": units.number(apart * 111.2, 0) if apart * 111.2 > 50 else "",
+        "files": sheet.project.weather_files.defer("raw", "data"),
+        "hemisphere": "north" if toward == 180.0 else "south",
+        "toward": "south (180°)" if toward == 180.0 else "north (0°)",
+        "off": units.number(abs(off), 1),
+        "off_side": ("east" if (off < 0) == (toward == 180.0) else "west") if abs(off) > 0.05 else "",
+        "faces_away": abs(off) > 90 and design.plane.tilt_deg > 10,
+        "needle": {"x": round(90 + 62 * sin(radians(design.plane.azimuth_deg)), 1),
+                   "y": round(90 - 62 * cos(radians(design.plane.azimuth_deg)), 1)},
+        "equator_y": 168 if toward == 180.0 else 12,
+        "months": [
+            {"name": MONTHS[m], "plane": show(on_plane[m], "kWh/m2"), "level": show(level[m], "kWh/m2"),
+             "day": show(level[m] / days[m], "kWh/m2", 1), "air": show(air[m], "degC", 1),
+             "mains": show(mains[m], "degC", 1), "x": 44 + 40 * m,
+             "h": round(110 * on_plane[m] / top, 1), "y": round(122 - 110 * on_plane[m] / top, 1),
+             "level_y": round(122 - 110 * level[m] / top, 1)}
+            for m in range(12)
+        ],
+        "year": {"plane": show(on_plane.sum(), "kWh/m2"), "level": show(level.sum(), "kWh/m2"),
+                 "air": show(float(weather.air_c.mean()), "degC", 1), "mains": show(float(mains.mean()), "degC", 1),
+                 "day": show(level.sum() / 365, "kWh/m2", 1),
+                 "coldest": show(float(weather.air_c.min()), "degC", 1), "hottest": show(float(weather.air_c.max()), "degC", 1)},
+        "mains_pens": _mains_pens(sheet),
+    }  # fmt: skip
+
+
+def _mains_pens(sheet: Sheet) -> list[Pen]:
+    source = sheet.document["site"]["mains"]["source"]
+    if source == "monthly":
+        return [sheet.pen(f"site.mains.monthly_c.{m}", MONTHS[m]) for m in range(12)]
+    if source == "wave":
+        return [sheet.pen(f"site.mains.{n}") for n in ("mean_c", "swing_c", "coldest_day")]
+    return []

@@ -1,0 +1,218 @@
+"""What a page shows: one design's document and year, in the reader's units, with refusals in place."""
+
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any, get_args, get_origin
+
+from heat import accounts as acc
+from heat.design import bounds, field_at
+from heat.errors import HeatError
+from heat.ledger import BOUGHT
+from web.accounts.models import User
+from web.projects.models import Design, Edit, Version
+from web.projects.reckon import Reckoned, reckon
+from web.projects.services import value_at
+from web.ui import units
+
+
+@dataclass(frozen=True)
+class Refusal:
+    """A value not taken: what was typed, why, and (for two tabs) what it became elsewhere."""
+
+    typed: str
+    message: str
+    conflict: bool = False
+    current: str = ""
+
+
+@dataclass(frozen=True)
+class Pen:
+    """One editable value as the template draws it."""
+
+    path: str
+    label: str
+    kind: str  # number, choice, switch
+    text: str
+    seen: str
+    sign: str
+    low: str = ""
+    high: str = ""
+    step: str = ""
+    choices: tuple[tuple[str, str], ...] = ()
+    refusal: Refusal | None = None
+    empty: bool = False
+
+
+CHOICE_WORDS = {
+    "gross": "gross area", "aperture": "aperture area", "absorber": "absorber area",
+    "reckoned": "reckoned from the air", "monthly": "twelve months typed", "wave": "a yearly wave",
+    "perez": "Perez", "haydavies": "Hay-Davies", "isotropic": "isotropic",
+    "plug": "as a plug", "stirred": "stirring each layer",
+}  # fmt: skip
+
+
+def seen_text(value: Any) -> str:
+    """A value of the document as the page hands it back, to notice changes made elsewhere."""
+    return repr(value)
+
+
+@dataclass
+class Sheet:
+    design: Design
+    user: User
+    refusals: dict[str, Refusal] = field(default_factory=dict)
+    note: str = ""
+    part: str = "store"
+    hour: int = 12
+    day: int | None = None
+
+    @property
+    def project(self) -> Any:
+        return self.design.project
+
+    @property
+    def system(self) -> str:
+        return self.user.units
+
+    @cached_property
+    def document(self) -> dict[str, Any]:
+        return self.design.document()
+
+    @cached_property
+    def year(self) -> Reckoned:
+        return reckon(self.document, self.project.weather)
+
+    @cached_property
+    def version(self) -> Version | None:
+        return self.design.versions.select_related("weather").order_by("-at").first()
+
+    @cached_property
+    def base(self) -> Reckoned | None:
+        """The saved version's year, reckoned anew: inputs are kept, never results."""
+        if self.version is None:
+            return None
+        try:
+            return reckon(self.version.document, self.version.weather)
+        except HeatError:
+            return None
+
+    @cached_property
+    def edits_since(self) -> int:
+        """Edits that stand between the saved version and now; 0 when the documents are alike."""
+        if self.version is None:
+            return 0
+        same = self.version.document == self.document
+        if same and self.version.weather_id == self.project.weather_id:
+            return 0
+        return max(abs(self.project.revision - self.version.revision), 1)
+
+    @cached_property
+    def undoable(self) -> Edit | None:
+        return self.project.edits.filter(place=self.project.cursor, dropped=False).first()
+
+    @cached_property
+    def redoable(self) -> Edit | None:
+        return self.project.edits.filter(place=self.project.cursor + 1, dropped=False).first()
+
+    def sign(self, quantity: str) -> str:
+        return units.unit_of(quantity, self.system).sign
+
+    def show(self, value: float, quantity: str, decimals: int | None = None) -> str:
+        unit = units.unit_of(quantity, self.system)
+        places = unit.decimals if decimals is None else decimals
+        return units.number(units.shown(value, quantity, self.system), places)
+
+    def pen(self, path: str, label: str = "") -> Pen:
+        """The editable value at a path, with its unit, range and any refusal."""
+        value = value_at(self.document, path)
+        item = field_at(path)
+        quantity = (item.json_schema_extra or {}).get("unit", "1")
+        if path.startswith("site.mains.monthly_c."):
+            quantity = "degC"
+        label = label or item.title or path
+        refusal = self.refusals.get(path)
+        common = {"path": path, "label": label, "seen": seen_text(value), "refusal": refusal}
+        if isinstance(value, bool):
+            return Pen(**common, kind="switch", text="1" if value else "", sign="")
+        options = get_args(item.annotation) if get_origin(item.annotation) is not None else ()
+        if options and all(isinstance(o, str | int) for o in options):
+            words = tuple((str(o), CHOICE_WORDS.get(str(o), str(o))) for o in options)
+            return Pen(**common, kind="choice", text=str(value), sign=self.sign(quantity), choices=words)
+        unit = units.unit_of(quantity, self.system)
+        low, high = bounds(path)
+        text = "" if value is None else units.field_text(value, quantity, self.system)
+        return Pen(
+            **common,
+            kind="number",
+            text=refusal.typed if refusal else text,
+            sign=unit.sign if quantity != "1/kWh" else f"{self.project.currency}/kWh",
+            low="" if low is None else units.field_text(low, quantity, self.system),
+            high="" if high is None else units.field_text(high, quantity, self.system),
+            step=f"{unit.step:g}" if "count" not in path and "people" not in path else "1",
+            empty=type(None) in options,
+        )
+
+    def range_text(self, path: str) -> str:
+        """The allowed range in the reader's units: what a refusal says."""
+        low, high = bounds(path)
+        if low is None or high is None:
+            return ""
+        quantity = (field_at(path).json_schema_extra or {}).get("unit", "1")
+        if path.startswith("site.mains.monthly_c."):
+            quantity = "degC"
+        a, b = (units.field_text(v, quantity, self.system) for v in (low, high))
+        return f"{a} to {b} {self.sign(quantity)}".strip()
+
+    @cached_property
+    def bought_kwh(self) -> float:
+        return self.year.book.total(*BOUGHT)
+
+    @cached_property
+    def missing_kwh(self) -> float:
+        return self.year.book.total(acc.MISSING)
+
+    @property
+    def fraction_text(self) -> str:
+        return units.number(100 * self.year.book.fractions.at_tap, 1)
+
+    @property
+    def bought_text(self) -> str:
+        return self.show(self.bought_kwh, "kWh")
+
+    @property
+    def what(self) -> str:
+        """One line of what the project is."""
+        design = self.year.book.design
+        latitude = design.site.latitude_deg
+        side = "N" if latitude >= 0 else "S"
+        litres = f"{self.show(design.demand.litres_per_day, 'L', 0)} {self.sign('L')}"
+        tap = f"{self.show(design.demand.tap_c, 'degC', 0)} {self.sign('degC')}"
+        return f"{abs(latitude):.1f}° {side} · {litres} a day at {tap}"
+
+    @property
+    def energy_sign(self) -> str:
+        return self.sign("kWh")
+
+    @property
+    def litre_sign(self) -> str:
+        return self.sign("L")
+
+    @property
+    def temperature_sign(self) -> str:
+        return self.sign("degC")
+
+    @property
+    def sun_sign(self) -> str:
+        return self.sign("kWh/m2")
+
+    @property
+    def azimuth_text(self) -> str:
+        return f"{self.document['plane']['azimuth_deg']:.0f}"
+
+    @property
+    def has_tankless(self) -> bool:
+        return bool(self.document["system"]["backup"]["tankless"]["fitted"])
+
+    @property
+    def has_element(self) -> bool:
+        return bool(self.document["system"]["backup"]["element"]["fitted"])

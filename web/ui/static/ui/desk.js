@@ -1,0 +1,228 @@
+/* The desk: every edit is sent as it is made, and the page is re-inked with the answer. */
+"use strict";
+
+(() => {
+  const desk = () => document.getElementById("desk");
+  const token = () => document.querySelector("meta[name=csrf]").content;
+  let line = Promise.resolve();
+  let waiting = 0;
+
+  const wait = (ms) => new Promise((done) => setTimeout(done, ms));
+  const say = (text) => {
+    const place = document.getElementById("said");
+    if (place) place.textContent = text;
+  };
+
+  async function post(url, values, field) {
+    const body = new URLSearchParams(values);
+    for (let attempt = 0; ; attempt += 1) {
+      try {
+        const answer = await fetch(url, {
+          method: "POST",
+          body,
+          headers: { "X-CSRFToken": token(), "HX-Request": "true", "HX-Current-URL": location.href },
+        });
+        if (answer.redirected || answer.status === 403) {
+          location.reload();
+          return;
+        }
+        if (answer.status < 500) {
+          field?.classList.remove("unsent");
+          await ink(await answer.text());
+          return;
+        }
+      } catch (error) {
+        if (!(error instanceof TypeError)) throw error;
+      }
+      field?.classList.add("unsent");
+      say("No answer from the server. What you typed stands and is sent again.");
+      await wait(Math.min(500 * 2 ** attempt, 8000));
+    }
+  }
+
+  async function ink(text) {
+    await htmx.swap({ sourceElement: desk(), target: desk(), text, swap: "innerMorph" });
+    for (const field of desk().querySelectorAll("[data-path]")) {
+      if (field === document.activeElement && field.dataset.dirty) continue;
+      if (field.type === "checkbox") field.checked = field.defaultChecked;
+      else if (field.tagName === "SELECT") {
+        const chosen = field.querySelector("option[selected]");
+        if (chosen) field.value = chosen.value;
+      } else if (field.value !== field.defaultValue) field.value = field.defaultValue;
+    }
+    document.dispatchEvent(new CustomEvent("inked"));
+  }
+
+  function send(url, values, field) {
+    waiting += 1;
+    line = line
+      .then(() => {
+        values.revision = desk().dataset.revision || document.querySelector("[data-revision]").dataset.revision;
+        values.screen = document.querySelector("[data-screen]").dataset.screen;
+        return post(url, values, field);
+      })
+      .finally(() => {
+        waiting -= 1;
+      });
+    return line;
+  }
+
+  function edit(field, more) {
+    delete field.dataset.dirty;
+    const value = field.type === "checkbox" ? (field.checked ? "1" : "0") : field.value;
+    const url = document.querySelector("[data-edit]").dataset.edit;
+    return send(url, { path: field.dataset.path, value, seen: field.dataset.seen, ...more }, field);
+  }
+
+  window.redLedger = { edit, send, ink };
+  window.addEventListener("beforeunload", (event) => {
+    if (waiting > 0) event.preventDefault();
+  });
+
+  document.addEventListener("input", (event) => {
+    if (event.target.dataset?.path) event.target.dataset.dirty = "1";
+  });
+  document.addEventListener("change", (event) => {
+    const field = event.target;
+    if (field.dataset?.path) edit(field);
+    if (field.matches?.("[data-go]")) {
+      const url = new URL(location.href);
+      url.searchParams.set(field.dataset.go, field.value);
+      go(url);
+    }
+  });
+
+  async function go(url) {
+    const answer = await fetch(url, { headers: { "HX-Request": "true", "HX-Current-URL": String(url) } });
+    if (!answer.ok) return;
+    history.replaceState(null, "", url);
+    await ink(await answer.text());
+  }
+
+  document.addEventListener("click", (event) => {
+    const button = event.target.closest?.("[data-do],[data-mine],[data-theirs],[data-move],[data-part]");
+    if (!button) return;
+    const near = button.closest(".pen, .hour-shape")?.querySelector("[data-path]");
+    if (button.dataset.do) send(button.dataset.do, {}, null);
+    else if (button.dataset.mine !== undefined) edit(near, { force: "1" });
+    else if (button.dataset.theirs !== undefined) go(new URL(location.href));
+    else if (button.dataset.part) {
+      const url = new URL(location.href);
+      url.searchParams.set("part", button.dataset.part);
+      go(url);
+    } else move(Number(button.dataset.move));
+  });
+
+  function move(hours) {
+    const drawing = document.querySelector("[data-hour]");
+    if (!drawing) return;
+    const index = (Number(drawing.dataset.day) * 24 + Number(drawing.dataset.hour) + hours + 8760) % 8760;
+    const url = new URL(location.href);
+    url.searchParams.set("day", Math.floor(index / 24));
+    url.searchParams.set("hour", index % 24);
+    go(url);
+  }
+
+  /* arrows step a value, Shift tenfold; Enter keeps; Escape restores */
+  let settle = null;
+  document.addEventListener("keydown", (event) => {
+    const field = event.target;
+    const writing = field.matches?.("input, select, textarea, [role=slider]");
+    if (field.dataset?.path && field.dataset.step && ["ArrowUp", "ArrowDown"].includes(event.key)) {
+      event.preventDefault();
+      const step = Number(field.dataset.step) * (event.shiftKey ? 10 : 1) * (event.key === "ArrowUp" ? 1 : -1);
+      const now = Number(field.value.replace(",", ".").replace("−", "-")) || 0;
+      const places = Math.max((field.dataset.step.split(".")[1] || "").length, (field.value.split(".")[1] || "").length);
+      let next = Number((now + step).toFixed(places));
+      if (field.dataset.low) next = Math.max(next, Number(field.dataset.low));
+      if (field.dataset.high) next = Math.min(next, Number(field.dataset.high));
+      field.value = String(next);
+      field.dataset.dirty = "1";
+      clearTimeout(settle);
+      settle = setTimeout(() => edit(field), 250);
+      return;
+    }
+    if (field.dataset?.path && event.key === "Escape") {
+      clearTimeout(settle);
+      field.value = field.defaultValue;
+      delete field.dataset.dirty;
+      field.blur();
+      return;
+    }
+    const held = event.ctrlKey || event.metaKey;
+    if (held && ["z", "y"].includes(event.key.toLowerCase())) {
+      if (field.dataset?.dirty) return;
+      event.preventDefault();
+      const forward = event.key.toLowerCase() === "y" || event.shiftKey;
+      document.querySelector(forward ? "[data-redo]" : "[data-undo]")?.click();
+      return;
+    }
+    if (writing || held || event.altKey) return;
+    if (/^[1-9]$/.test(event.key)) document.querySelectorAll(".tabs a")[Number(event.key) - 1]?.click();
+    const hours = { ArrowLeft: -1, ArrowRight: 1, "[": -24, "]": 24 }[event.key];
+    if (hours && document.querySelector("[data-hour]")) {
+      event.preventDefault();
+      move(hours);
+    }
+  });
+
+  /* the shape of the day: 24 bars dragged or stepped; the numbers below are the same values */
+  const shape = () => document.getElementById("hour-shape");
+  const weights = () => [...document.querySelectorAll("[data-weight]")].map((f) => f.value || "0");
+  function keepShape() {
+    const field = shape();
+    field.value = weights().join(" ");
+    return edit(field);
+  }
+  function setBar(hour, weight) {
+    const top = Number(shape().dataset.top);
+    const value = Math.min(Math.max(Math.round(weight * 10) / 10, 0), 1000);
+    document.querySelector(`[data-weight="${hour}"]`).value = String(value);
+    const bar = document.querySelector(`[data-bar="${hour}"]`);
+    const height = Math.min((150 * value) / top, 156);
+    bar.querySelector(".bar").setAttribute("height", String(height));
+    bar.querySelector(".bar").setAttribute("y", String(160 - height));
+    bar.setAttribute("aria-valuenow", String(value));
+  }
+  let dragged = null;
+  const weightAt = (event) => {
+    const box = document.querySelector(".daybars").getBoundingClientRect();
+    const y = ((event.clientY - box.top) / box.height) * 186;
+    return ((160 - y) / 150) * Number(shape().dataset.top);
+  };
+  document.addEventListener("pointerdown", (event) => {
+    const bar = event.target.closest?.("[data-bar]");
+    if (!bar) return;
+    event.preventDefault();
+    bar.focus();
+    dragged = bar.dataset.bar;
+    setBar(dragged, weightAt(event));
+  });
+  document.addEventListener("pointermove", (event) => {
+    if (dragged !== null) setBar(dragged, weightAt(event));
+  });
+  document.addEventListener("pointerup", () => {
+    if (dragged === null) return;
+    dragged = null;
+    keepShape();
+  });
+  document.addEventListener("keydown", (event) => {
+    const bar = event.target.closest?.("[data-bar]");
+    if (!bar) return;
+    const hour = Number(bar.dataset.bar);
+    if (event.key === "ArrowLeft" || event.key === "ArrowRight") {
+      event.preventDefault();
+      document.querySelector(`[data-bar="${(hour + (event.key === "ArrowRight" ? 1 : 23)) % 24}"]`).focus();
+    }
+    if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+      event.preventDefault();
+      const step = (event.shiftKey ? 10 : 1) * (event.key === "ArrowUp" ? 1 : -1);
+      setBar(hour, Number(bar.getAttribute("aria-valuenow")) + step);
+      clearTimeout(settle);
+      settle = setTimeout(keepShape, 250);
+    }
+  });
+  document.addEventListener("change", (event) => {
+    if (event.target.dataset?.weight !== undefined) keepShape();
+  });
+})();

@@ -1,0 +1,122 @@
+"""Units of display. The core stays SI; numbers change units only here, at the edge, by pint."""
+
+from dataclasses import dataclass
+from functools import cache
+from math import isfinite
+
+import pint
+
+_registry = pint.UnitRegistry()
+THIN = "\u202f"
+
+
+@dataclass(frozen=True)
+class Unit:
+    """How a quantity is shown: pint's unit, the sign on paper, decimals, step of the arrow keys."""
+
+    pint: str
+    sign: str
+    decimals: int
+    step: float
+
+
+# quantity -> (SI, US); the first unit is the core's own.
+UNITS: dict[str, tuple[Unit, Unit]] = {
+    "1": (Unit("", "", 3, 0.01), Unit("", "", 3, 0.01)),
+    "percent": (Unit("percent", "%", 0, 5), Unit("percent", "%", 0, 5)),
+    "deg": (Unit("degree", "°", 1, 1), Unit("degree", "°", 1, 1)),
+    "day": (Unit("day", "d", 0, 1), Unit("day", "d", 0, 1)),
+    "min": (Unit("minute", "min", 0, 1), Unit("minute", "min", 0, 1)),
+    "degC": (Unit("degC", "°C", 1, 1), Unit("degF", "°F", 1, 1)),
+    "delta_degC": (Unit("delta_degC", "K", 1, 1), Unit("delta_degF", "°F", 1, 1)),
+    "L": (Unit("liter", "L", 0, 10), Unit("gallon", "gal", 1, 5)),
+    "m2": (Unit("m**2", "m²", 2, 0.1), Unit("ft**2", "ft²", 1, 1)),
+    "m": (Unit("m", "m", 1, 1), Unit("ft", "ft", 1, 1)),
+    "mm": (Unit("mm", "mm", 0, 1), Unit("inch", "in", 2, 0.125)),
+    "W": (Unit("W", "W", 0, 5), Unit("W", "W", 0, 5)),
+    "kW": (Unit("kW", "kW", 1, 1), Unit("kBtu/hour", "kBtu/h", 1, 1)),
+    "kWh": (Unit("kWh", "kWh", 0, 1), Unit("kBtu", "kBtu", 0, 1)),
+    "Wh": (Unit("Wh", "Wh", 0, 1), Unit("Btu", "Btu", 0, 1)),
+    "kWh/m2": (Unit("kWh/m**2", "kWh/m²", 0, 1), Unit("kBtu/ft**2", "kBtu/ft²", 0, 1)),
+    "W/m2": (Unit("W/m**2", "W/m²", 0, 1), Unit("Btu/hour/ft**2", "Btu/h ft²", 0, 1)),
+    "W/K": (Unit("W/delta_degC", "W/K", 1, 0.1), Unit("Btu/hour/delta_degF", "Btu/h °F", 1, 0.2)),
+    "W/m/K": (
+        Unit("W/m/delta_degC", "W/mK", 3, 0.005),
+        Unit("Btu/hour/ft/delta_degF", "Btu/h ft °F", 3, 0.005),
+    ),
+    "W/m2/K": (
+        Unit("W/m**2/delta_degC", "W/m²K", 2, 0.1),
+        Unit("Btu/hour/ft**2/delta_degF", "Btu/h ft² °F", 3, 0.02),
+    ),
+    "W/m2/K2": (
+        Unit("W/m**2/delta_degC**2", "W/m²K²", 4, 0.001),
+        Unit("Btu/hour/ft**2/delta_degF**2", "Btu/h ft² °F²", 5, 0.0001),
+    ),
+    "kJ/m2/K": (
+        Unit("kJ/m**2/delta_degC", "kJ/m²K", 1, 1),
+        Unit("Btu/ft**2/delta_degF", "Btu/ft² °F", 2, 0.05),
+    ),
+    "J/kg/K": (
+        Unit("J/kg/delta_degC", "J/kgK", 0, 10),
+        Unit("Btu/lb/delta_degF", "Btu/lb °F", 3, 0.01),
+    ),
+    "kg/h": (Unit("kg/hour", "kg/h", 0, 10), Unit("lb/hour", "lb/h", 0, 20)),
+    "kg": (Unit("kg", "kg", 0, 1), Unit("lb", "lb", 0, 1)),
+    "h": (Unit("hour", "h", 0, 1), Unit("hour", "h", 0, 1)),
+    "1/kWh": (Unit("1/kWh", "/kWh", 3, 0.01), Unit("1/kWh", "/kWh", 3, 0.01)),
+    "kg/kWh": (Unit("kg/kWh", "kg/kWh", 3, 0.01), Unit("lb/kWh", "lb/kWh", 3, 0.01)),
+}
+
+
+def unit_of(quantity: str, system: str) -> Unit:
+    """The unit a quantity is shown in, ``si`` or ``us``."""
+    return UNITS[quantity][1 if system == "us" else 0]
+
+
+@cache
+def _line(quantity: str, system: str) -> tuple[float, float]:
+    """Slope and offset from the core's unit to the shown one."""
+    own, shown = UNITS[quantity][0].pint, unit_of(quantity, system).pint
+    if own == shown:
+        return 1.0, 0.0
+    at = [_registry.Quantity(v, own).to(shown).magnitude for v in (0.0, 100.0)]
+    return (at[1] - at[0]) / 100.0, at[0]
+
+
+def shown(value: float, quantity: str, system: str) -> float:
+    """A value of the core in the unit of display."""
+    slope, offset = _line(quantity, system)
+    return value * slope + offset
+
+
+def kept(value: float, quantity: str, system: str) -> float:
+    """A displayed value in the core's unit."""
+    slope, offset = _line(quantity, system)
+    return (value - offset) / slope
+
+
+def number(value: float, decimals: int) -> str:
+    """A number on paper: thin spaces between thousands, a true minus, no negative zero."""
+    text = f"{value:,.{decimals}f}"
+    if float(text.replace(",", "")) == 0:
+        text = text.lstrip("-")
+    return text.replace(",", THIN).replace("-", "−")
+
+
+def field_text(value: float, quantity: str, system: str) -> str:
+    """A number for an input: decimals of its unit, trailing zeros left out."""
+    text = f"{shown(value, quantity, system):.{unit_of(quantity, system).decimals}f}"
+    if "." in text:
+        text = text.rstrip("0").rstrip(".")
+    return "0" if text in ("-0", "") else text
+
+
+def parse_number(text: str) -> float:
+    """A number as typed, with point or comma, spaces and a true minus allowed. Raises ValueError."""
+    tidy = text.strip().replace("−", "-").replace(THIN, "").replace("\u00a0", "").replace(" ", "")
+    if tidy.count(",") == 1 and "." not in tidy:
+        tidy = tidy.replace(",", ".")
+    value = float(tidy.replace(",", ""))
+    if not isfinite(value):
+        raise ValueError(text)
+    return value
