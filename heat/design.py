@@ -15,7 +15,7 @@ VERSION = 1
 
 
 def quantity(default: Any, unit: str, low: float, high: float, title: str) -> Any:
-    """A field with unit, inclusive range (in that unit) and title."""
+    """A field with its unit (such as W/K), inclusive range (in that unit) and title."""
     return Field(default, ge=low, le=high, title=title, json_schema_extra={"unit": unit})
 
 

@@ -98,21 +98,23 @@ class Hours:
 
 
 @kernel
-def run_year(parts, absorbed, air, mains, litres, element_on, start_c, books, traces, profile):
+def run_year(parts, absorbed, air, mains, litres, element_on, start_c, work, books, traces, profile):
     """Run 8,760 hours. Inputs hourly: absorbed sun (W/m²), air, mains (°C), litres (L), element_on.
 
     Writes ``books`` (8760 x KERNEL_COLUMNS, Wh), ``traces`` (8760 x TRACES) and ``profile``
-    (8760 x layers: °C at the end of each hour, bottom first). ``start_c`` (°C): store on 1 January.
+    (8760 x layers: °C at the end of each hour, bottom first). ``start_c`` (°C): store on 1 January;
+    ``work``: room for six rows of layers + 6 numbers.
     """
     dt = 3600.0 / parts.steps
     store = parts.store
     layer_kg = store.mass_kg / store.layers
-    size = store.layers + 6
-    layers = np.zeros(size)
-    mass = np.zeros(size)
-    effect = np.zeros(size)
-    layers[: store.layers] = start_c
-    mass[: store.layers] = layer_kg
+    layers = work[0]
+    mass = work[1]
+    effect = work[2]
+    pools = work[3:6]
+    for k in range(store.layers):
+        layers[k] = start_c
+        mass[k] = layer_kg
     count = store.layers
     kept = exp(-store.loss_w_k * dt / (store.mass_kg * WATER_J_KGK))
     supply_kept = pipe_kept(parts.supply, parts.loop_w_k)
@@ -204,7 +206,7 @@ def run_year(parts, absorbed, air, mains, litres, element_on, start_c, books, tr
                         book[acc.BOUGHT_ELEMENT] += heat
                         stirred = True
             if stirred:
-                mix_inversions(layers, mass, count)
+                mix_inversions(layers, mass, count, pools)
 
             if tap_kg > 0.0:
                 top_c = layers[count - 1]
@@ -223,6 +225,8 @@ def run_year(parts, absorbed, air, mains, litres, element_on, start_c, books, tr
                     trace[acc.COLD_TAP_SHARE] += 1.0
                 trace[acc.TAP_C] += top_c
                 trace[acc.HOT_LITRES] += taken * parts.steps
+                if count > 1 and layers[0] > layers[1]:  # the mains are warmer than the store
+                    mix_inversions(layers, mass, count, pools)
             if store.stirred:
                 count = stir(store, layers, mass, count, effect)
             book[acc.STORE_LOSS] += lose_to_room(store, kept, layers, mass, count)
@@ -394,9 +398,10 @@ def simulate(design: Design, weather: WeatherYear) -> YearBook:
     books = np.zeros((HOURS, acc.COLUMNS))
     traces = np.zeros((HOURS, acc.TRACES))
     profile = np.zeros((HOURS, design.reckoning.layers))
+    work = np.zeros((6, design.reckoning.layers + 6))
     run_year(
         parts, hours.absorbed_w_m2, hours.air_c, hours.mains_c, hours.draw_l, hours.element_on,
-        float(design.system.store.start_c), books, traces, profile,
+        float(design.system.store.start_c), work, books, traces, profile,
     )  # fmt: skip
     area = design.system.collector.total_area_m2
     books[:, acc.SUN_BEAM] = area * sun.beam_w_m2

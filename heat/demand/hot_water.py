@@ -35,38 +35,27 @@ def draw(tap_kg, tap_c, mains_c, tempered, layer_kg, temperature_c, mass_kg, cou
         top = count - 1
         warmth = temperature_c[top] - mains_c
         share = 1.0
-        if tempered and warmth > lift and lift > 0.0:
+        if tempered and warmth > lift:
             share = lift / warmth
-        part = min(left * share, mass_kg[top])
-        served = part / share
+        part = left * share
+        served = left
+        if part > mass_kg[top]:
+            part = mass_kg[top]
+            served = part / share
         mass_kg[top] -= part
         taken += part
-        drawn += part * warmth
-        gap = served * lift - part * warmth
+        heat = part * warmth
+        drawn += heat
+        gap = served * lift - heat
         if gap > 0.0:
             short += gap
         else:
             above -= gap
         left -= served
         if mass_kg[top] <= TINY_KG:
-            if count > 1:
-                count = drop_crumb(temperature_c, mass_kg, count)
-            else:
-                count = add_below(mains_c, taken, layer_kg, temperature_c, mass_kg, count)
-                return finish(left, lift, count, drawn, short, above, taken)
+            if count == 1:
+                break
+            count = drop_crumb(temperature_c, mass_kg, count)
+    short += left * lift
     count = add_below(mains_c, taken, layer_kg, temperature_c, mass_kg, count)
-    return finish(left, lift, count, drawn, short, above, taken)
-
-
-@kernel
-def finish(left, lift, count, drawn, short, above, taken):
-    """Close a draw: what is left (kg) goes short by lift (K); heats in kg K become J."""
-    if left > 0.0:
-        short += left * lift
-    return (
-        count,
-        drawn * WATER_J_KGK,
-        short * WATER_J_KGK,
-        above * WATER_J_KGK,
-        taken,
-    )
+    return count, drawn * WATER_J_KGK, short * WATER_J_KGK, above * WATER_J_KGK, taken

@@ -138,24 +138,38 @@ def drop_crumb(temperature_c, mass_kg, count):
 
 
 @kernel
-def mix_inversions(temperature_c, mass_kg, count):
+def mix_inversions(temperature_c, mass_kg, count, pools):
     """Mix wherever warm water lies under cold (°C, kg), in place.
 
     Pools adjacent violators, bottom up, in one pass: the stable column with the same heat.
+    ``pools``: room for three rows (°C, kg, segments) of one entry a pool.
     Reference: Barlow et al. (1972), Statistical Inference under Order Restrictions, sec. 1.2.
     """
-    for k in range(1, count):
-        if temperature_c[k] < temperature_c[k - 1]:
-            mass = mass_kg[k]
-            mean = temperature_c[k]
-            start = k
-            while start > 0 and temperature_c[start - 1] > mean:
-                start -= 1
-                joined = mass + mass_kg[start]
-                mean += (temperature_c[start] - mean) * mass_kg[start] / joined
-                mass = joined
-            for j in range(start, k + 1):
-                temperature_c[j] = mean
+    first = 1
+    while first < count and temperature_c[first] >= temperature_c[first - 1]:
+        first += 1
+    if first >= count:
+        return
+    top = -1
+    for k in range(count):
+        mean = temperature_c[k]
+        mass = mass_kg[k]
+        members = 1.0
+        while top >= 0 and pools[0, top] > mean:
+            joined = mass + pools[1, top]
+            mean += (pools[0, top] - mean) * pools[1, top] / joined
+            mass = joined
+            members += pools[2, top]
+            top -= 1
+        top += 1
+        pools[0, top] = mean
+        pools[1, top] = mass
+        pools[2, top] = members
+    k = 0
+    for pool in range(top + 1):
+        for _ in range(int(pools[2, pool])):
+            temperature_c[k] = pools[0, pool]
+            k += 1
 
 
 @kernel

@@ -71,7 +71,8 @@ def account(sheet: Sheet) -> dict[str, Any]:
         "pump": sheet.show(book.total(acc.PUMP_ELECTRICITY), "kWh"),
         "pump_hours": units.number(book.pump_hours(), 0),
         "residual": f"{max(abs(book.balance_kwh), float(book.residual_wh.max()) / 1000):.1e}",
-        "closed": book.hours_closed,
+        "closed_text": units.number(book.hours_closed, 0),
+        "hours_text": units.number(len(book.books), 0),
         "closes": book.hours_closed == len(book.books),
     }
 

@@ -26,7 +26,7 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
         "iam_diffuse")), f"{S}collector.count", 1),
     "store": ("Storage tank", tuple(f"{S}store.{n}" for n in (
         "volume_l", "loss_w_k", "height_to_width", "conductivity_w_mk", "room_c", "start_c",
-    )) + ("reckoning.layers", "reckoning.step_minutes", "reckoning.inflow"), f"{S}store.volume_l", 50),
+    )), f"{S}store.volume_l", 50),
     "coil": ("Coil", tuple(f"{S}coil.{n}" for n in ("ua_w_k", "bottom_share", "top_share")),
              f"{S}coil.ua_w_k", 50),
     "loop": ("Loop and pump", tuple(f"{S}loop.{n}" for n in (
@@ -48,6 +48,8 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
         f"{S}backup.element.set_c", 5),
     "plane": ("Plane", ("plane.tilt_deg", "plane.azimuth_deg", "site.ground_reflectance", "reckoning.sky"),
               "plane.tilt_deg", 5),
+    "reckoning": ("Reckoning", ("reckoning.layers", "reckoning.step_minutes", "reckoning.inflow", "reckoning.sky"),
+                  "reckoning.layers", 10),
 }  # fmt: skip
 
 
@@ -110,8 +112,8 @@ def demand_page(sheet: Sheet) -> dict[str, Any]:
         "months": [
             {"name": MONTHS[m], "need": sheet.show(need[m], "kWh"), "missed": sheet.show(missed[m], "kWh"),
              "mains": sheet.show(mains[m], "degC", 1), "x": 44 + 40 * m,
-             "sun_h": round(180 * (need[m] - missed[m]) / highest, 1), "red_h": round(180 * missed[m] / highest, 1),
-             "red_y": round(200 - 180 * need[m] / highest, 1), "sun_y": round(200 - 180 * (need[m] - missed[m]) / highest, 1)}
+             "sun_h": round(120 * (need[m] - missed[m]) / highest, 1), "red_h": round(120 * missed[m] / highest, 1),
+             "red_y": round(140 - 120 * need[m] / highest, 1), "sun_y": round(140 - 120 * (need[m] - missed[m]) / highest, 1)}
             for m in range(12)
         ],
         "need_year": sheet.show(float(need.sum()), "kWh"),

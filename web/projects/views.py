@@ -21,6 +21,7 @@ from web.projects.sheet import Sheet
 from web.ui import units
 
 SCREENS = ("demand", "site", "scheme")
+DEFAULT_HOUR = 10
 TITLES = {"demand": "Demand", "site": "Site", "scheme": "Scheme and year"}
 
 
@@ -51,7 +52,7 @@ def _show(request: HttpRequest, sheet: Sheet, screen: str, status: int = 200, **
     sheet.part = query.get("part", "store") if query.get("part", "store") in PARTS else "store"
     sheet.day = _whole(query.get("day"), 0, 364)
     hour = _whole(query.get("hour"), 0, 23)
-    sheet.hour = 12 if hour is None else hour
+    sheet.hour = DEFAULT_HOUR if hour is None else hour
     context: dict[str, Any] = {"sheet": sheet, "screen": screen, "screens": [(s, TITLES[s]) for s in SCREENS], **more}
     try:
         context["tally"] = tally(sheet)

@@ -1,0 +1,113 @@
+"""Rules of the core: no interface code, documented units, a valid document, a current cache key."""
+
+import ast
+import inspect
+import pkgutil
+import re
+from importlib import import_module
+from unittest import TestCase
+
+import jsonschema
+from pydantic import ValidationError
+
+import heat
+from heat.compiled import PACKAGE, source_hash
+from heat.design import Design, allowed_range, bounds, field_at, parse, refusals, schema
+from heat.errors import HeatError, InputError
+
+FORBIDDEN = {"django", "web", "psycopg", "gunicorn", "htmx"}
+UNIT = re.compile(
+    r"\((?:[^()]*\b)?(W|Wh|kWh|J|kg|K|m|mm|L|h|s|deg|degrees|rad|°C|%|1|no unit|0 to 1|0 or 1|share|shares|"
+    r"currency|days?)\b|°C|W/|J/K|kWh|Wh|\bdeg\b|no unit|units? "
+)
+
+
+def modules():
+    for found in pkgutil.walk_packages(heat.__path__, "heat."):
+        if ".tests" not in found.name:
+            yield import_module(found.name)
+
+
+class Rules(TestCase):
+    def test_the_core_imports_no_interface(self):
+        for path in PACKAGE.rglob("*.py"):
+            for node in ast.walk(ast.parse(path.read_text())):
+                names = []
+                if isinstance(node, ast.Import):
+                    names = [a.name for a in node.names]
+                elif isinstance(node, ast.ImportFrom):
+                    names = [node.module or ""]
+                for name in names:
+                    self.assertNotIn(name.split(".")[0], FORBIDDEN, f"{path.name} imports {name}")
+
+    def test_every_public_function_names_its_units(self):
+        for module in modules():
+            for name, item in vars(module).items():
+                function = getattr(item, "py_func", item)
+                if name.startswith("_") or not inspect.isfunction(function):
+                    continue
+                if function.__module__ != module.__name__ or module.__name__ in ("heat.errors", "heat.accounts"):
+                    continue
+                text = inspect.getdoc(function) or ""
+                with self.subTest(function=f"{module.__name__}.{name}"):
+                    self.assertRegex(text, UNIT)
+
+    def test_cache_key_is_stable_within_a_run(self):
+        self.assertEqual(source_hash(), source_hash())
+
+
+class Document(TestCase):
+    def test_defaults_are_complete_and_valid(self):
+        document = Design().model_dump(mode="json")
+        jsonschema.validate(document, schema())
+        self.assertEqual(parse(document), Design())
+
+    def test_every_number_has_unit_and_range(self):
+        def walk(model, path):
+            for name, field in model.model_fields.items():
+                here = f"{path}.{name}".strip(".")
+                if hasattr(field.annotation, "model_fields"):
+                    walk(field.annotation, here)
+                elif field.annotation is float:
+                    low, high = bounds(here)
+                    self.assertIsNotNone(low, here)
+                    self.assertIsNotNone(high, here)
+                    self.assertTrue(field.json_schema_extra or "share" in here, here)
+
+        walk(Design, "")
+
+    def refused(self, document, path, pattern):
+        with self.assertRaises(InputError) as caught:
+            parse(document)
+        self.assertEqual(caught.exception.name, path)
+        self.assertRegex(str(caught.exception), pattern)
+
+    def test_refusals_name_path_value_and_range(self):
+        self.refused({"plane": {"tilt_deg": 200}}, "plane.tilt_deg", "200.* 0 to 90 deg")
+        self.refused({"system": {"store": {"volume_l": 0}}}, "system.store.volume_l", "50 to 100000 L")
+        self.refused({"system": {"store": {"volume_l": None}}}, "system.store.volume_l", "50 to 100000")
+        self.refused({"plane": {"tilt_deg": float("nan")}}, "plane.tilt_deg", "0 to 90")
+        self.refused({"plane": {"tip": 3}}, "plane.tip", "no such field")
+        self.refused({"demand": {"hour_shape": [0] * 24}}, "demand.hour_shape", "some hour of the day")
+        coil = {"bottom_share": 0.5, "top_share": 0.4}
+        self.refused({"system": {"coil": coil}}, "system.coil.top_share", "above the lower end")
+        control = {"on_k": 3, "off_k": 4}
+        self.refused({"system": {"control": control}}, "system.control.off_k", "smaller difference")
+        self.refused({"system": {"loop": {"supply_pipe": {"outer_diameter_mm": 6, "wall_mm": 4}}}},
+                     "system.loop.supply_pipe.wall_mm", "thinner")  # fmt: skip
+
+    def test_unknown_version(self):
+        with self.assertRaisesRegex(HeatError, "version 2; this engine reads version 1"):
+            parse({"version": 2})
+
+    def test_frozen(self):
+        with self.assertRaises(ValidationError) as caught:
+            Design().plane.tilt_deg = 3
+        self.assertTrue(refusals(caught.exception))
+
+    def test_paths(self):
+        self.assertEqual(allowed_range("plane.tilt_deg"), "0 to 90 deg")
+        self.assertEqual(bounds("demand.hour_shape.3"), (0.0, 1000.0))
+        for bad in ("plane.nothing", "", "system.store.volume_l.x"):
+            with self.assertRaises(KeyError):
+                field_at(bad)
