@@ -15,7 +15,7 @@ VERSION = 1
 
 
 def quantity(default: Any, unit: str, low: float, high: float, title: str) -> Any:
-    """A field with its unit (such as W/K), inclusive range (in that unit) and title."""
+    """A field with its unit (such as "W/K"), inclusive range (in that unit) and title."""
     return Field(default, ge=low, le=high, title=title, json_schema_extra={"unit": unit})
 
 
@@ -331,7 +331,7 @@ def bounds(path: str) -> tuple[float | None, float | None]:
 
 
 def allowed_range(path: str) -> str:
-    """The allowed range at a path in words with its unit; empty where there is none."""
+    """The allowed range at a path in words, with its unit such as °C; empty where there is none."""
     try:
         low, high = bounds(path)
         extra = field_at(path).json_schema_extra or {}

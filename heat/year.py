@@ -210,6 +210,7 @@ def run_year(parts, absorbed, air, mains, litres, element_on, start_c, work, boo
 
             if tap_kg > 0.0:
                 top_c = layers[count - 1]
+                warm_inlet = mains[h] > layers[0]
                 count, drawn, short, above, taken = draw(
                     tap_kg, parts.tap.tap_c, mains[h], parts.tap.tempered, layer_kg, layers, mass, count
                 )
@@ -225,7 +226,7 @@ def run_year(parts, absorbed, air, mains, litres, element_on, start_c, work, boo
                     trace[acc.COLD_TAP_SHARE] += 1.0
                 trace[acc.TAP_C] += top_c
                 trace[acc.HOT_LITRES] += taken * parts.steps
-                if count > 1 and layers[0] > layers[1]:  # the mains are warmer than the store
+                if warm_inlet:
                     mix_inversions(layers, mass, count, pools)
             if store.stirred:
                 count = stir(store, layers, mass, count, effect)
@@ -314,7 +315,7 @@ def pipe_run(pipe: Pipe, design: Design) -> PipeRun:
 
 
 def prepare_parts(design: Design) -> Parts:
-    """The parts (SI units) of a design as the compiled loop reads them."""
+    """The parts (W, W/K, kg, °C) of a design as the compiled loop reads them."""
     system = design.system
     store = system.store
     mass = store.volume_l * WATER_KG_L

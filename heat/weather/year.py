@@ -64,7 +64,7 @@ def shifted(weather: WeatherYear, hours: int) -> WeatherYear:
 
 
 def monthly_sums(values: Array) -> Array:
-    """Twelve sums of 8,760 hourly values (same unit times h)."""
+    """Twelve sums of 8,760 hourly values (same unit, times h)."""
     edges = np.concatenate(([0], np.cumsum(HOURS_OF_MONTH)[:-1]))
     return np.add.reduceat(values[:HOURS], edges, axis=0)
 
