@@ -319,7 +319,7 @@ def field_at(path: str) -> Any:
 
 
 def bounds(path: str) -> tuple[float | None, float | None]:
-    """Lowest and highest allowed value at a path, in the field's unit; None where open."""
+    """Lowest and highest allowed value at a path, in the field's own unit (such as L); None where open."""
     low = high = None
     if path.split(".")[-1].isdigit():
         item = {"hour_shape": (0.0, 1000.0), "monthly_c": (-2.0, 35.0)}
@@ -359,5 +359,5 @@ def parse(document: dict[str, Any]) -> Design:
 
 
 def schema() -> dict[str, Any]:
-    """JSON Schema of the design document; each field's unit stands under ``unit``."""
+    """JSON Schema of the design document; each field names its unit, such as W/K, under ``unit``."""
     return Design.model_json_schema()
