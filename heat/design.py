@@ -281,8 +281,8 @@ class Design(Part):
 
 
 def refusals(error: ValidationError) -> list[InputError]:
-    """Each complaint of pydantic as an InputError: path, value, allowed range with unit (as in the
-    field), way out."""
+    """Each complaint of pydantic as an InputError: path, value, allowed range with unit (such as °C),
+    way out."""
     found = []
     for item in error.errors():
         path = ".".join(str(p) for p in item["loc"])
@@ -344,7 +344,7 @@ def allowed_range(path: str) -> str:
 
 
 def parse(document: dict[str, Any]) -> Design:
-    """Read a design document (units as in its schema).
+    """Read a design document (each number in the unit its schema names, such as W/K).
 
     Raises InputError for the first value refused, HeatError for an unknown version.
     """

@@ -196,6 +196,13 @@ def _hours_of_year(
 ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """For each of 8,760 hours the row that holds it (-1: none), and each row's line number."""
     index: Any = table.data.index
+    bad = np.flatnonzero(pd.isna(index))
+    if bad.size or not isinstance(index, pd.DatetimeIndex):
+        raise WeatherFileError(
+            name, "this hour carries no readable date; the file may have been cut off.",
+            table.first_line + (int(bad[0]) if bad.size else 0),
+            way_out="Download or export the file again.",
+        )  # fmt: skip
     lines = np.arange(len(index)) + table.first_line
     leap = (index.month == 2) & (index.day == 29)
     if leap.any():

@@ -1,12 +1,13 @@
 """Short views: find the design the person may see, change it through a service, show the sheet."""
 
 from typing import Any
-from urllib.parse import parse_qs, urlsplit
+from urllib.parse import parse_qs, urlencode, urlsplit
 
 from django import forms
 from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from heat.errors import HeatError, WeatherFileError
@@ -53,7 +54,8 @@ def _show(request: HttpRequest, sheet: Sheet, screen: str, status: int = 200, **
     sheet.day = _whole(query.get("day"), 0, 364)
     hour = _whole(query.get("hour"), 0, 23)
     sheet.hour = DEFAULT_HOUR if hour is None else hour
-    context: dict[str, Any] = {"sheet": sheet, "screen": screen, "screens": [(s, TITLES[s]) for s in SCREENS], **more}
+    here = reverse("screen", args=(sheet.project.pk, sheet.design.letter, screen))
+    context: dict[str, Any] = {"here": f"{here}?{urlencode(query)}" if query else here, "sheet": sheet, "screen": screen, "screens": [(s, TITLES[s]) for s in SCREENS], **more}
     try:
         context["tally"] = tally(sheet)
         context["why"] = explanations(sheet)

@@ -1,0 +1,65 @@
+"""One Chromium a process, a fresh context a test; what the page says and asks for is watched."""
+
+import asyncio
+import os
+from functools import cache
+from pathlib import Path
+
+from django.db import connections
+from django.test import LiveServerTestCase
+from playwright.sync_api import sync_playwright
+
+ARGUMENTS = (
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+)  # fmt: skip
+AXE = Path(__file__).parent / "axe.min.js"
+
+
+@cache
+def chromium():
+    """The browser, and the event loop Playwright keeps for this thread."""
+    playwright = sync_playwright().start()
+    browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=list(ARGUMENTS))
+    return browser, asyncio._get_running_loop()
+
+
+class BrowserCase(LiveServerTestCase):
+    """A test in the real browser. Fails on console errors and on requests leaving the machine."""
+
+    size = (1280, 800)
+
+    def setUp(self):
+        # Playwright needs its loop marked as running in this thread, other tests need it unmarked.
+        browser, loop = chromium()
+        asyncio._set_running_loop(loop)
+        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+        self.context = browser.new_context(viewport={"width": self.size[0], "height": self.size[1]})
+        self.page = self.context.new_page()
+        self.complaints, self.requests = [], []
+        self.page.on("console", lambda m: self.complaints.append(m.text) if m.type in ("error", "warning") else None)
+        self.page.on("pageerror", lambda e: self.complaints.append(str(e)))
+        self.page.on("request", lambda r: self.requests.append(r.url))
+
+    def tearDown(self):
+        self.page.goto("about:blank")
+        self.context.close()
+        away = [u for u in self.requests if not u.startswith((self.live_server_url, "about:", "data:"))]
+        complaints = [c for c in self.complaints if "422" not in c]
+        connections.close_all()
+        asyncio._set_running_loop(None)
+        os.environ.pop("DJANGO_ALLOW_ASYNC_UNSAFE", None)
+        self.assertEqual(away, [])
+        self.assertEqual(complaints, [])
+
+    def sign_in(self, name="designer", password="merrow-coast"):
+        self.page.goto(self.live_server_url + "/sign-in")
+        self.page.fill("#id_username", name)
+        self.page.fill("#id_password", password)
+        self.page.click("button")
+
+    def accessible(self):
+        """No finding of axe on the page as it stands."""
+        self.page.evaluate(AXE.read_text())
+        found = self.page.evaluate("axe.run().then(r => r.violations.map(v => v.id + ': ' + v.nodes[0].html))")
+        self.assertEqual(found, [])

@@ -1,0 +1,195 @@
+"""The main paths, driven as a designer would, in headless Chromium."""
+
+from django.core.management import call_command
+
+from heat.tests.samples import DATA
+from web.projects.models import Project
+from web.ui.tests.browser import BrowserCase
+
+
+class OpenBook(BrowserCase):
+    def setUp(self):
+        call_command("load_demo")
+        super().setUp()
+        self.sign_in()
+
+    def figure(self, key="fraction"):
+        return self.page.inner_text(f"[data-tally={key}] .figure")
+
+    def bought(self):
+        return self.page.inner_text("[data-bought]")
+
+    def pen(self, path, where="d"):
+        return self.page.locator(f"[id='{where}-{path}']")
+
+    def open_scheme(self):
+        self.page.click("text=Gannet Terrace")
+        self.page.wait_for_selector(".account")
+
+    def inked(self, action):
+        """Run an action and wait until the sheet shows another revision."""
+        before = self.page.get_attribute("[data-revision]", "data-revision")
+        action()
+        self.page.wait_for_function(
+            "before => document.querySelector('[data-revision]').dataset.revision !== before", arg=before
+        )
+
+    def test_area_changed_undone_and_units_switched(self):
+        self.open_scheme()
+        fraction, bought = self.figure(), self.bought()
+        self.page.evaluate("window.stillHere = true")
+
+        def more_area():
+            pen = self.pen("system.collector.area_m2")
+            pen.fill("3.2")
+            pen.press("Enter")
+
+        self.inked(more_area)
+        self.assertNotEqual(self.figure(), fraction)
+        self.assertNotEqual(self.bought(), bought)
+        self.assertIn("better", self.page.inner_text("[data-tally=fraction] .change"))
+        self.assertTrue(self.page.evaluate("window.stillHere"), "the page was loaded anew")
+        self.inked(lambda: self.page.keyboard.press("Control+z"))
+        self.assertEqual((self.figure(), self.bought()), (fraction, bought))
+        self.assertEqual(self.pen("system.collector.area_m2").input_value(), "2.3")
+        self.inked(lambda: self.page.click("[data-redo]"))
+        self.assertNotEqual(self.figure(), fraction)
+        self.page.click("button[value=us]")
+        self.assertIn("kBtu", self.figure("bought"))
+        self.assertEqual(self.pen("system.collector.area_m2").input_value(), "34.4")
+
+    def test_keyboard_steps_keep_focus_and_escape_restores(self):
+        self.open_scheme()
+        pen = self.pen("system.store.volume_l")
+        pen.focus()
+        self.inked(lambda: pen.press("Shift+ArrowUp"))
+        self.assertEqual(pen.input_value(), "400")
+        self.assertEqual(self.page.evaluate("document.activeElement.id"), "d-system.store.volume_l")
+        pen.fill("9")
+        pen.press("Escape")
+        self.assertEqual(pen.input_value(), "400")
+        self.assertEqual(Project.objects.get().designs.get().scheme["system"]["store"]["volume_l"], 400)
+
+    def test_refusal_stays_at_its_place_with_what_was_typed(self):
+        self.open_scheme()
+        pen = self.pen("plane.tilt_deg")
+        pen.fill("200")
+        pen.press("Enter")
+        self.page.wait_for_selector("[id='d-plane.tilt_deg-refusal']")
+        self.assertEqual(pen.input_value(), "200")
+        self.assertIn("0 to 90", self.page.inner_text("[id='d-plane.tilt_deg-refusal']"))
+        self.assertIn("last good year", self.page.inner_text(".account-page"))
+        self.page.click("[id='d-plane.tilt_deg-refusal'] button")
+        self.page.wait_for_selector("[id='d-plane.tilt_deg-refusal']", state="detached")
+        self.assertEqual(pen.input_value(), "42")
+
+    def test_two_tabs(self):
+        self.open_scheme()
+        other = self.context.new_page()
+        other.goto(self.page.url)
+        self.inked(lambda: (self.pen("system.store.volume_l").fill("500"), self.page.keyboard.press("Enter")))
+        field = other.locator("[id='d-system.store.volume_l']")
+        field.fill("200")
+        field.press("Enter")
+        other.wait_for_selector("[data-mine]")
+        self.assertEqual(Project.objects.get().designs.get().scheme["system"]["store"]["volume_l"], 500)
+        other.locator("[data-mine]").first.click()
+        other.wait_for_selector("[data-mine]", state="detached")
+        self.assertEqual(Project.objects.get().designs.get().scheme["system"]["store"]["volume_l"], 200)
+        other.close()
+
+    def test_typed_value_outlives_a_silent_server(self):
+        self.open_scheme()
+        self.context.set_offline(True)
+        pen = self.pen("system.store.volume_l")
+        pen.fill("450")
+        pen.press("Enter")
+        self.page.wait_for_selector(".unsent")
+        self.assertEqual(pen.input_value(), "450")
+        self.inked(lambda: self.context.set_offline(False))
+        self.assertEqual(Project.objects.get().designs.get().scheme["system"]["store"]["volume_l"], 450)
+        self.complaints.clear()
+
+    def test_hours_and_parts_without_a_page_load(self):
+        self.open_scheme()
+        self.page.evaluate("window.stillHere = true")
+        self.page.keyboard.press("ArrowRight")
+        self.page.wait_for_selector("text=11 h")
+        self.page.keyboard.press("]")
+        self.page.wait_for_function("location.search.includes('day')")
+        self.page.click("button[data-part=control]")
+        self.page.wait_for_selector("aside[aria-label=Controller]")
+        self.page.wait_for_selector(".steps td")
+        self.assertTrue(self.page.evaluate("window.stillHere"))
+
+    def test_shape_of_the_day_by_mouse_keyboard_and_number(self):
+        self.open_scheme()
+        self.page.keyboard.press("1")
+        self.page.wait_for_selector(".daybars")
+        need = self.page.inner_text(".figures tfoot")
+        box = self.page.locator("[data-bar='3'] .slot").bounding_box()
+        self.page.mouse.move(box["x"] + 8, box["y"] + box["height"] - 22)
+        self.page.mouse.down()
+        self.page.mouse.move(box["x"] + 8, box["y"] + 40)
+        self.inked(lambda: self.page.mouse.up())
+        dragged = Project.objects.get().survey["demand"]["hour_shape"][3]
+        self.assertGreater(dragged, 5)
+        self.page.focus("[data-bar='4']")
+        self.inked(lambda: self.page.keyboard.press("ArrowUp"))
+        self.assertEqual(Project.objects.get().survey["demand"]["hour_shape"][4], 1)
+        number = self.page.locator("[data-weight='5']")
+        number.fill("7.5")
+        self.inked(lambda: number.press("Enter"))
+        self.assertEqual(Project.objects.get().survey["demand"]["hour_shape"][5], 7.5)
+        self.assertNotEqual(self.page.inner_text(".figures tfoot"), need)
+
+    def test_a_real_year_in_a_new_project(self):
+        self.page.fill("#id_name", "Shearwater Steps")
+        self.page.click("text=Open it")
+        self.page.wait_for_selector(".daybars")
+        self.page.keyboard.press("2")
+        self.page.wait_for_selector("#weather-file")
+        self.page.set_input_files("#weather-file", DATA / "pvgis_tmy_45N_8E.csv")
+        self.page.click("text=Read it")
+        self.page.wait_for_selector("text=Stamps are UTC")
+        self.assertEqual(self.page.inner_text("[data-level-year]").replace("\u202f", ""), "1443")
+        self.page.keyboard.press("3")
+        self.page.wait_for_selector("[data-fraction]")
+        self.assertGreater(float(self.page.inner_text("[data-fraction]")), 50.0)
+        self.assertIn("books close", self.page.inner_text(".closing"))
+
+    def test_axe_on_every_screen(self):
+        self.accessible()
+        self.open_scheme()
+        self.page.wait_for_selector(".steps td")
+        self.accessible()
+        self.page.click("[data-tally=fraction] .ask")
+        self.accessible()
+        self.page.keyboard.press("Escape")
+        for key, selector in (("1", ".daybars"), ("2", ".compass")):
+            self.page.keyboard.press(key)
+            self.page.wait_for_selector(selector)
+            self.accessible()
+
+    def test_narrow_screen_puts_the_tally_first(self):
+        self.page.set_viewport_size({"width": 360, "height": 740})
+        self.open_scheme()
+        tally = self.page.locator(".tally").bounding_box()
+        account = self.page.locator(".account").bounding_box()
+        drawing = self.page.locator("svg.scheme").bounding_box()
+        self.assertLess(tally["y"], account["y"])
+        self.assertLess(account["y"], drawing["y"])
+        self.assertLessEqual(self.page.evaluate("document.documentElement.scrollWidth"), 360)
+
+
+class SignIn(BrowserCase):
+    def test_wrong_password_and_axe(self):
+        self.page.goto(self.live_server_url + "/")
+        self.page.fill("#id_username", "nobody")
+        self.page.fill("#id_password", "wrong")
+        self.page.click("button")
+        self.page.wait_for_selector("[role=alert]")
+        self.assertEqual(self.page.input_value("#id_username"), "nobody")
+        self.accessible()
+        self.page.goto(self.live_server_url + "/join")
+        self.accessible()

@@ -1,0 +1,35 @@
+"""Units of display: there and back, and numbers as people type them."""
+
+from unittest import TestCase
+
+from web.ui.units import UNITS, field_text, kept, number, parse_number, shown
+
+
+class Conversion(TestCase):
+    def test_known_values(self):
+        for value, quantity, expected in (
+            (100.0, "degC", 212.0), (10.0, "delta_degC", 18.0), (1.0, "kWh", 3.41214), (3.785411784, "L", 1.0),
+            (1.0, "W/K", 1.895634), (1.0, "W/m2/K", 0.1761102), (25.4, "mm", 1.0), (1.0, "kWh/m2", 0.3169983),
+        ):  # fmt: skip
+            with self.subTest(quantity=quantity):
+                self.assertAlmostEqual(shown(value, quantity, "us"), expected, delta=2e-6 * abs(expected))
+
+    def test_there_and_back(self):
+        for quantity in UNITS:
+            for system in ("si", "us"):
+                self.assertAlmostEqual(kept(shown(12.5, quantity, system), quantity, system), 12.5, places=9)
+
+
+class Numbers(TestCase):
+    def test_typed(self):
+        for text, value in (("1.5", 1.5), ("1,5", 1.5), ("1 200", 1200), ("1,200.5", 1200.5), ("−3", -3), (" 7 ", 7)):
+            self.assertEqual(parse_number(text), value)
+        for text in ("", "x", "nan", "inf", "1.2.3"):
+            with self.assertRaises(ValueError):
+                parse_number(text)
+
+    def test_printed(self):
+        self.assertEqual(number(-1234.56, 1), "−1\u202f234.6")
+        self.assertEqual(number(-0.001, 1), "0.0")
+        self.assertEqual(field_text(0.014, "W/m2/K2", "si"), "0.014")
+        self.assertEqual(field_text(300.0, "L", "si"), "300")
