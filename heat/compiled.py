@@ -34,7 +34,7 @@ def cache_folder() -> Path:
     return root / source_hash()
 
 
-numba.config.CACHE_DIR = str(cache_folder())
+setattr(numba.config, "CACHE_DIR", str(cache_folder()))  # noqa: B010 - unknown to its type stubs
 
 
 def kernel(function: Callable[..., Any]) -> Callable[..., Any]:
@@ -45,7 +45,12 @@ def kernel(function: Callable[..., Any]) -> Callable[..., Any]:
     ``_nrt=False``: kernels allocate nothing and count no references to arrays, which halves the
     cost of small calls; whatever room they need is passed in.
     """
-    compiled: Callable[..., Any] = numba.njit(
-        cache=True, nogil=True, _nrt=False, error_model="numpy", fastmath={"reassoc", "contract"}
-    )(function)
+    options: dict[str, Any] = {
+        "cache": True,
+        "nogil": True,
+        "_nrt": False,
+        "error_model": "numpy",
+        "fastmath": {"reassoc", "contract"},
+    }
+    compiled: Callable[..., Any] = numba.njit(**options)(function)
     return compiled

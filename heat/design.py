@@ -95,9 +95,7 @@ class Plane(Part):
 class Collector(Part):
     """Like collectors side by side, rated by test (ISO 9806:2017) on the area named."""
 
-    count: int = Field(
-        2, ge=1, le=500, title="Number of collectors", json_schema_extra={"unit": "1"}
-    )
+    count: int = Field(2, ge=1, le=500, title="Number of collectors", json_schema_extra={"unit": "1"})
     area_m2: float = quantity(2.3, "m2", 0.2, 30, "Area of each")
     area_basis: Literal["gross", "aperture", "absorber"] = Field("gross", title="Area is")
     gross_area_m2: float | None = Field(
@@ -128,12 +126,8 @@ class Pipe(Part):
     insulation_mm: float = quantity(19, "mm", 0, 120, "Insulation")
     insulation_w_mk: float = quantity(0.040, "W/m/K", 0.015, 0.2, "Insulation, conductivity")
     outdoors: bool = Field(False, title="Runs outdoors")
-    loss_w_k: float | None = Field(
-        None, ge=0, le=200, title="Loss, if known", json_schema_extra={"unit": "W/K"}
-    )
-    contents_l: float | None = Field(
-        None, ge=0, le=500, title="Contents, if known", json_schema_extra={"unit": "L"}
-    )
+    loss_w_k: float | None = Field(None, ge=0, le=200, title="Loss, if known", json_schema_extra={"unit": "W/K"})
+    contents_l: float | None = Field(None, ge=0, le=500, title="Contents, if known", json_schema_extra={"unit": "L"})
 
     @model_validator(mode="after")
     def _bore(self) -> "Pipe":
@@ -166,9 +160,7 @@ class Coil(Part):
     @model_validator(mode="after")
     def _span(self) -> "Coil":
         if self.top_share - self.bottom_share < 0.02:
-            raise ValueError(
-                "top_share|the upper end must lie at least 0.02 of the height above the lower end"
-            )
+            raise ValueError("top_share|the upper end must lie at least 0.02 of the height above the lower end")
         return self
 
 
@@ -199,9 +191,7 @@ class Store(Part):
     height_to_width: float = quantity(2.2, "1", 0.3, 8, "Height to width")
     room_c: float = quantity(18, "degC", -20, 45, "Room")
     start_c: float = quantity(20, "degC", 1, 95, "On 1 January")
-    conductivity_w_mk: float = quantity(
-        1.0, "W/m/K", 0, 20, "Conduction down the tank, water and wall"
-    )
+    conductivity_w_mk: float = quantity(1.0, "W/m/K", 0, 20, "Conduction down the tank, water and wall")
 
 
 class Tankless(Part):
@@ -259,12 +249,8 @@ class System(Part):
 class Reckoning(Part):
     """How finely the year is reckoned."""
 
-    layers: int = Field(
-        20, ge=1, le=100, title="Layers of the store", json_schema_extra={"unit": "1"}
-    )
-    step_minutes: Literal[1, 2, 3, 4, 5, 6, 10, 12, 15] = Field(
-        6, title="Step", json_schema_extra={"unit": "min"}
-    )
+    layers: int = Field(20, ge=1, le=100, title="Layers of the store", json_schema_extra={"unit": "1"})
+    step_minutes: Literal[1, 2, 3, 4, 5, 6, 10, 12, 15] = Field(6, title="Step", json_schema_extra={"unit": "min"})
     inflow: Literal["plug", "stirred"] = Field("plug", title="Cold water enters")
     sky: Literal["perez", "haydavies", "isotropic"] = Field("perez", title="Sky model")
 
@@ -272,7 +258,7 @@ class Reckoning(Part):
 class Design(Part):
     """One design: everything but the weather."""
 
-    version: Literal[1] = VERSION
+    version: Literal[1] = 1
     demand: Demand = Demand()
     site: Site = Site()
     plane: Plane = Plane()

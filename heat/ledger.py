@@ -79,19 +79,13 @@ class YearBook:
         pages = [
             self.hourly(*SUN) - b[:, acc.OPTICAL_LOSS] - b[:, acc.ABSORBED],
             b[:, acc.ABSORBED]
-            - self.hourly(
-                acc.COLLECTOR_LOSS, acc.COLLECTOR_IDLE, acc.COLLECTOR_STORED, acc.FROM_COLLECTOR
-            ),
+            - self.hourly(acc.COLLECTOR_LOSS, acc.COLLECTOR_IDLE, acc.COLLECTOR_STORED, acc.FROM_COLLECTOR),
             b[:, acc.FROM_COLLECTOR]
-            - self.hourly(
-                acc.SUPPLY_PIPE_LOSS, acc.RETURN_PIPE_LOSS, acc.PIPE_STORED, acc.INTO_STORE
-            ),
-            self.hourly(acc.INTO_STORE, acc.BOUGHT_ELEMENT)
-            - self.hourly(acc.DRAWN, acc.STORE_LOSS, acc.STORE_STORED),
+            - self.hourly(acc.SUPPLY_PIPE_LOSS, acc.RETURN_PIPE_LOSS, acc.PIPE_STORED, acc.INTO_STORE),
+            self.hourly(acc.INTO_STORE, acc.BOUGHT_ELEMENT) - self.hourly(acc.DRAWN, acc.STORE_LOSS, acc.STORE_STORED),
             self.hourly(acc.DRAWN, acc.BOUGHT_TANKLESS) - self.hourly(*DELIVERED),
             self.hourly(acc.TO_TAP, acc.MISSING) - b[:, acc.DEMAND],
-            self.hourly(*SUN, *BOUGHT)
-            - self.hourly(*self.lost_columns, *DELIVERED, *CARRIED),
+            self.hourly(*SUN, *BOUGHT) - self.hourly(*self.lost_columns, *DELIVERED, *CARRIED),
         ]
         return np.max(np.abs(pages), axis=0)
 
@@ -122,17 +116,12 @@ class YearBook:
     def cost(self) -> float:
         """Money for bought heat in the year (the project's currency), pump electricity apart."""
         backup, fuel = self.design.system.backup, self.fuel_kwh()
-        return (
-            fuel["tankless"] * backup.tankless.price_kwh + fuel["element"] * backup.element.price_kwh
-        )
+        return fuel["tankless"] * backup.tankless.price_kwh + fuel["element"] * backup.element.price_kwh
 
     def co2_kg(self) -> float:
         """CO2 of bought heat in the year (kg), pump electricity apart."""
         backup, fuel = self.design.system.backup, self.fuel_kwh()
-        return (
-            fuel["tankless"] * backup.tankless.co2_kg_kwh
-            + fuel["element"] * backup.element.co2_kg_kwh
-        )
+        return fuel["tankless"] * backup.tankless.co2_kg_kwh + fuel["element"] * backup.element.co2_kg_kwh
 
     @cached_property
     def fractions(self) -> Fractions:

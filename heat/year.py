@@ -152,8 +152,12 @@ def run_year(parts, absorbed, air, mains, litres, element_on, start_c, work, boo
             standing_c = standing_temperature(sun, outside, collector_c, dt, parts.collector)
             go = False
             if allowed and (running or wants_start(parts.control, standing_c, low_c)):
-                share_s, offset_s = pipe_response(parts.supply, parts.loop_w_k, supply_kept, dt, supply_c, supply_around)
-                share_c, offset_c = coil_response(parts.coil, parts.loop_w_k, dt, layers, mass, count, store.mass_kg, effect)
+                share_s, offset_s = pipe_response(
+                    parts.supply, parts.loop_w_k, supply_kept, dt, supply_c, supply_around
+                )
+                share_c, offset_c = coil_response(
+                    parts.coil, parts.loop_w_k, dt, layers, mass, count, store.mass_kg, effect
+                )
                 share_b, offset_b = pipe_response(parts.back, parts.loop_w_k, back_kept, dt, back_c, back_around)
                 share = share_s * share_c * share_b
                 offset = (offset_s * share_c + offset_c) * share_b + offset_b
@@ -166,12 +170,16 @@ def run_year(parts, absorbed, air, mains, litres, element_on, start_c, work, boo
                 book[acc.FROM_COLLECTOR] += parts.loop_w_k * (outlet_c - inlet_c) * dt
                 book[acc.COLLECTOR_LOSS] += area * heat_loss(mean_c - outside, parts.collector) * dt
                 collector_c = mean_c
-                supply_c, to_coil_c, lost = pipe_pass(parts.supply, parts.loop_w_k, supply_kept, dt, supply_c, supply_around, outlet_c)
+                supply_c, to_coil_c, lost = pipe_pass(
+                    parts.supply, parts.loop_w_k, supply_kept, dt, supply_c, supply_around, outlet_c
+                )
                 book[acc.SUPPLY_PIPE_LOSS] += lost
                 given = coil_deliver(to_coil_c, parts.loop_w_k, dt, layers, mass, count, effect)
                 book[acc.INTO_STORE] += given
                 from_coil_c = to_coil_c - given / (parts.loop_w_k * dt)
-                back_c, _ignored, lost = pipe_pass(parts.back, parts.loop_w_k, back_kept, dt, back_c, back_around, from_coil_c)
+                back_c, _ignored, lost = pipe_pass(
+                    parts.back, parts.loop_w_k, back_kept, dt, back_c, back_around, from_coil_c
+                )
                 book[acc.RETURN_PIPE_LOSS] += lost
                 book[acc.PUMP_ELECTRICITY] += parts.pump_w * dt
                 trace[acc.PUMP_SHARE] += 1.0
@@ -234,7 +242,9 @@ def run_year(parts, absorbed, air, mains, litres, element_on, start_c, work, boo
         conduct(store, 3600.0, layers, mass, count)
         book[acc.STORE_STORED] = heat_held(layers, mass, count) - held_start
         book[acc.COLLECTOR_STORED] = collector_j_k * (collector_c - collector_start)
-        book[acc.PIPE_STORED] = parts.supply.contents_j_k * (supply_c - supply_start) + parts.back.contents_j_k * (back_c - back_start)
+        book[acc.PIPE_STORED] = parts.supply.contents_j_k * (supply_c - supply_start) + parts.back.contents_j_k * (
+            back_c - back_start
+        )
         book[acc.ABSORBED] = area * sun * 3600.0
         for column in range(acc.KERNEL_COLUMNS):
             book[column] /= 3600.0
@@ -303,9 +313,7 @@ def pipe_run(pipe: Pipe, design: Design) -> PipeRun:
     """Loss (W/K) and contents (J/K) of one run, from geometry where not typed."""
     loss = pipe.loss_w_k
     if loss is None:
-        loss = insulated_loss_w_k(
-            pipe.length_m, pipe.outer_diameter_mm, pipe.insulation_mm, pipe.insulation_w_mk
-        )
+        loss = insulated_loss_w_k(pipe.length_m, pipe.outer_diameter_mm, pipe.insulation_mm, pipe.insulation_w_mk)
     litres = pipe.contents_l
     if litres is None:
         litres = contents_litres(pipe.length_m, pipe.outer_diameter_mm - 2 * pipe.wall_mm)
@@ -334,17 +342,12 @@ def prepare_parts(design: Design) -> Parts:
         back=pipe_run(system.loop.return_pipe, design),
         coil=Coil(*map(float, (system.coil.ua_w_k, system.coil.bottom_share, system.coil.top_share))),
         control=Differential(
-            *map(
-                float,
-                (
-                    control.on_k,
-                    control.off_k,
-                    control.sensor_share,
-                    control.limit_sensor_share,
-                    control.store_limit_c,
-                    control.release_k,
-                ),
-            ),
+            on_k=float(control.on_k),
+            off_k=float(control.off_k),
+            sensor_share=float(control.sensor_share),
+            limit_share=float(control.limit_sensor_share),
+            store_limit_c=float(control.store_limit_c),
+            release_k=float(control.release_k),
             stop_without_gain=control.stop_without_gain,
             collector_limit_c=float(control.collector_limit_c),
         ),

@@ -1,6 +1,6 @@
 """Write heat/data/propylene_glycol.csv once. Needs CoolProp, which the application does not.
 
-    uv pip install CoolProp==8.0.0 && python scripts/tabulate_glycol.py > heat/data/propylene_glycol.csv
+uv pip install CoolProp==8.0.0 && python scripts/tabulate_glycol.py > heat/data/propylene_glycol.csv
 """
 
 from CoolProp.CoolProp import PropsSI
@@ -13,10 +13,7 @@ PRESSURE = 5e5
 def main() -> None:
     print("# Propylene glycol and water by share of volume (mixed at 20 °C).")
     print("# Source: CoolProp 8.0.0, fluid INCOMP::MPG (Melinder 2010), water: IAPWS-95, 5 bar.")
-    print(
-        "glycol_percent,temperature_c,density_kg_m3,heat_capacity_j_kgk,viscosity_mpas,"
-        "conductivity_w_mk,freezing_c"
-    )
+    print("glycol_percent,temperature_c,density_kg_m3,heat_capacity_j_kgk,viscosity_mpas,conductivity_w_mk,freezing_c")
     for percent in range(0, 61, 10):
         share = percent / 100
         mass = share * PURE_DENSITY / (share * PURE_DENSITY + (1 - share) * WATER_DENSITY)

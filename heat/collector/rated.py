@@ -64,12 +64,7 @@ def running_temperature(absorbed_w_m2, air_c, mean_c, dt_s, collector, loop_w_k,
     inertia = collector.area_m2 * collector.a5 / dt_s
     carry = 2.0 * loop_w_k * (1.0 - share) / (1.0 + share)
     brought = 2.0 * loop_w_k * offset_c / (1.0 + share)
-    gain = (
-        collector.area_m2 * absorbed_w_m2
-        + inertia * (mean_c - air_c)
-        + brought
-        - carry * air_c
-    )
+    gain = collector.area_m2 * absorbed_w_m2 + inertia * (mean_c - air_c) + brought - carry * air_c
     linear = collector.area_m2 * collector.a1 + inertia + carry
     new_mean = air_c + excess_temperature(gain, linear, collector.area_m2 * collector.a2)
     return new_mean, (2.0 * new_mean - offset_c) / (1.0 + share)

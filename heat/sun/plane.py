@@ -54,9 +54,7 @@ def incidence_cosine(cos_zenith, azimuth_rad, tilt_rad, plane_azimuth_rad):
     4th ed., eq. 1.6.3.
     """
     sin_zenith = max(1.0 - cos_zenith * cos_zenith, 0.0) ** 0.5
-    return cos_zenith * cos(tilt_rad) + sin_zenith * sin(tilt_rad) * cos(
-        azimuth_rad - plane_azimuth_rad
-    )
+    return cos_zenith * cos(tilt_rad) + sin_zenith * sin(tilt_rad) * cos(azimuth_rad - plane_azimuth_rad)
 
 
 @kernel

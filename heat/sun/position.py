@@ -52,9 +52,7 @@ def sun_positions(
         cos_zenith, azimuth = _middle_of_lit_part(
             times, cos_zenith, azimuth, (latitude_deg, longitude_deg, elevation_m)
         )
-    extra = irradiance.get_extra_radiation(
-        times, solar_constant=SOLAR_CONSTANT, method="spencer"
-    ).to_numpy()
+    extra = irradiance.get_extra_radiation(times, solar_constant=SOLAR_CONSTANT, method="spencer").to_numpy()
     for array in (cos_zenith, azimuth, extra):
         array.flags.writeable = False
     return SunYear(cos_zenith, azimuth, extra)

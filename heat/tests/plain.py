@@ -32,5 +32,3 @@ def _plain(kernel):
         if hasattr(called, "py_func"):
             names[name] = _plain(called)
     return types.FunctionType(function.__code__, names, function.__name__, function.__defaults__)
-
-

@@ -120,7 +120,9 @@ class Backup(TestCase):
 
     def test_element_low_in_the_tank_leaves_less_to_the_sun(self):
         low, high = (
-            self._with(tankless={"fitted": False}, element={"fitted": True, "height_share": h, "sensor_share": h + 0.05})
+            self._with(
+                tankless={"fitted": False}, element={"fitted": True, "height_share": h, "sensor_share": h + 0.05}
+            )
             for h in (0.02, 0.7)
         )
         self.assertLess(low.total(acc.INTO_STORE), high.total(acc.INTO_STORE))

@@ -121,7 +121,7 @@ class Store(TestCase):
         outlet = []
         for _ in range(1000):
             outlet.append(t[n - 1])
-            n, drawn, _short, _above, taken = draw(0.3, 90.0, 10.0, True, 15.0, t, m, n)
+            n, _drawn, _short, _above, _taken = draw(0.3, 90.0, 10.0, True, 15.0, t, m, n)
         hot = [i for i, celsius in enumerate(outlet) if celsius > 59.9]
         cold = [i for i, celsius in enumerate(outlet) if celsius < 15.0]
         self.assertGreaterEqual(len(hot), 945)
@@ -184,18 +184,18 @@ class Tap(TestCase):
 
     def test_without_the_valve_the_tap_runs_too_hot(self):
         t, m, n = column(*[70.0] * 20)
-        n, drawn, short, above, taken = draw(10.0, 45.0, 10.0, False, 15.0, t, m, n)
+        n, _drawn, _short, above, taken = draw(10.0, 45.0, 10.0, False, 15.0, t, m, n)
         self.assertAlmostEqual(taken, 10.0)
         self.assertAlmostEqual(above, 10.0 * 25 * WATER_J_KGK, places=4)
 
     def test_cold_store_leaves_the_rest_to_the_heater(self):
         t, m, n = column(*[30.0] * 20)
-        n, drawn, short, above, taken = draw(10.0, 45.0, 10.0, True, 15.0, t, m, n)
+        n, _drawn, short, _above, _taken = draw(10.0, 45.0, 10.0, True, 15.0, t, m, n)
         self.assertAlmostEqual(short, 10.0 * 15 * WATER_J_KGK, places=4)
 
     def test_more_than_the_store_holds(self):
         t, m, n = column(60.0, 60.0)
-        n, drawn, short, above, taken = draw(100.0, 60.0, 10.0, True, 15.0, t, m, n)
+        n, drawn, short, _above, _taken = draw(100.0, 60.0, 10.0, True, 15.0, t, m, n)
         self.assertAlmostEqual(drawn + short, 100 * 50 * WATER_J_KGK, places=3)
         self.assertAlmostEqual(m[:n].sum(), 30.0)
 

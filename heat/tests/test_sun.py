@@ -9,9 +9,8 @@ from pvlib import irradiance, solarposition
 from heat.collector.incidence import b0_modifier, hemispherical_modifier
 from heat.sun.plane import SKY_MODELS, incidence_cosine, tilted_irradiance
 from heat.sun.position import sun_positions, sun_year
-from heat.tests.samples import clear_year, tmy3
+from heat.tests.samples import case_design, clear_year, tmy3
 from heat.year import simulate
-from heat.tests.samples import case_design
 
 
 class Position(TestCase):

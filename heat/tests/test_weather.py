@@ -67,7 +67,7 @@ class Refusing(TestCase):
 
     def test_an_hour_twice(self):
         text = lines(EPW)
-        self.refused("twice.epw", text[:500] + [text[499]] + text[500:], "line 501: .*a second time")
+        self.refused("twice.epw", [*text[:500], text[499], *text[500:]], "line 501: .*a second time")
 
     def test_wrong_columns(self):
         text = lines(CSV)
@@ -124,7 +124,7 @@ class Clock(TestCase):
         self.assertTrue(clock.off)
         self.assertEqual(clock.best_shift_h, 1)
         self.assertIn("may be UTC", year.notes[-1].text)
-        mended, after = checked(shifted(replace(year, notes=()), 1))
+        _mended, after = checked(shifted(replace(year, notes=()), 1))
         self.assertFalse(after.off)
 
     def test_five_hours_off(self):

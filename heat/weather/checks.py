@@ -77,7 +77,9 @@ def checked(weather: WeatherYear) -> tuple[WeatherYear, Clock]:
             way_out="The place in the heading does not fit the data, or the hours are out of order.",
         )
     if night.any():
-        notes.append(Note("warning", f"{int(night.sum())} hours of sun below the horizon, {100 * share:.2f} % of the year."))
+        notes.append(
+            Note("warning", f"{int(night.sum())} hours of sun below the horizon, {100 * share:.2f} % of the year.")
+        )
     if clock.off:
         notes.append(
             Note(
@@ -88,7 +90,9 @@ def checked(weather: WeatherYear) -> tuple[WeatherYear, Clock]:
             )
         )
     elif clock.score > 0.1:
-        notes.append(Note("warning", f"Global, beam and diffuse sun disagree by {100 * clock.score:.0f} % of the year's sum."))
+        notes.append(
+            Note("warning", f"Global, beam and diffuse sun disagree by {100 * clock.score:.0f} % of the year's sum.")
+        )
     ceiling = 1.2 * sun.extraterrestrial_w_m2 * np.maximum(right, 0.0)
     over = (right > 0.1) & (weather.ghi_w_m2 > ceiling)
     if over.mean() > 0.01:

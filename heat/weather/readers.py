@@ -102,9 +102,7 @@ def recognise(name: str, text: str) -> str:
         return "PVGIS"
     if len(head) > 1 and head[1].startswith("Date (MM/DD/YYYY)"):
         return "TMY3"
-    raise WeatherFileError(
-        name, f"this is not a weather file we know; it begins “{head[0][:40]}”.", 1, way_out=KNOWN
-    )
+    raise WeatherFileError(name, f"this is not a weather file we know; it begins “{head[0][:40]}”.", 1, way_out=KNOWN)
 
 
 def decode(name: str, raw: bytes) -> str:
@@ -191,9 +189,7 @@ def _assemble(name: str, table: _Table) -> WeatherYear:
     )
 
 
-def _hours_of_year(
-    name: str, table: _Table, notes: list[Note]
-) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+def _hours_of_year(name: str, table: _Table, notes: list[Note]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """For each of 8,760 hours the row that holds it (-1: none), and each row's line number."""
     index: Any = table.data.index
     bad = np.flatnonzero(pd.isna(index))
@@ -216,8 +212,7 @@ def _hours_of_year(
         if order[h] >= 0:
             raise WeatherFileError(
                 name,
-                f"{index[row]:%d %B, %H:00} stands here a second time "
-                f"(first in line {lines[order[h]]}).",
+                f"{index[row]:%d %B, %H:00} stands here a second time (first in line {lines[order[h]]}).",
                 int(lines[row]),
                 way_out="Remove the repeated hours; a year has 8,760.",
             )
@@ -234,9 +229,7 @@ def _hours_of_year(
                 after,
                 way_out="Use a complete year of 8,760 hours.",
             )
-        notes.append(
-            Note("repair", f"{stop - start} h from {stamp:%d %B, %H:00} filled in.", after)
-        )
+        notes.append(Note("repair", f"{stop - start} h from {stamp:%d %B, %H:00} filled in.", after))
     return order, lines
 
 
@@ -275,8 +268,7 @@ def _column(
         first = int(outside[0])
         raise WeatherFileError(
             name,
-            f"{values[first]:g} {unit} is outside {low:g} to {high:g} {unit} "
-            f"({outside.size} such hours).",
+            f"{values[first]:g} {unit} is outside {low:g} to {high:g} {unit} ({outside.size} such hours).",
             int(lines[order[first]]),
             column,
             "Check the unit of the column and the marker of missing values.",
@@ -290,8 +282,7 @@ def _column(
         if stop - start > MAX_GAP_H and column in NEEDED:
             raise WeatherFileError(
                 name,
-                f"{stop - start} hours in a row hold no number "
-                f"(at most {MAX_GAP_H} can be repaired).",
+                f"{stop - start} hours in a row hold no number (at most {MAX_GAP_H} can be repaired).",
                 line,
                 column,
                 "Fill the gap or use another year.",

@@ -170,9 +170,7 @@ def synthetic_year(
     )
 
 
-def _hourly_sun(
-    means: MonthlyMeans, daily: Array, above: Array, sun: SunYear, rng: np.random.Generator
-) -> Array:
+def _hourly_sun(means: MonthlyMeans, daily: Array, above: Array, sun: SunYear, rng: np.random.Generator) -> Array:
     """Global sun each hour (W/m²): pattern, noise rescaled to the day, capped, months made exact."""
     day_sum = daily * above.reshape(365, 24).sum(axis=1)
     noise = np.clip(1.0 + HOUR_SPREAD * _autoregressive(rng, HOURS, HOUR_LAG), 0.1, 2.0)

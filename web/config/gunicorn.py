@@ -13,7 +13,7 @@ control_socket_disable = True
 accesslog = None
 
 
-def post_worker_init(worker):  # noqa: ARG001
+def post_worker_init(worker):
     """Compile or load the kernels before the first request."""
     from web.projects.reckon import warm
 

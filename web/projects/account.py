@@ -56,7 +56,9 @@ def account(sheet: Sheet) -> dict[str, Any]:
     for name, value in lost.items():
         words, fill = LOSS_WORDS[name]
         share = 524 * value / max(totals["lost"], 1e-9)
-        parts.append({"words": words, "fill": fill, "x": round(x, 1), "w": round(share, 1), "text": sheet.show(value, "kWh")})
+        parts.append(
+            {"words": words, "fill": fill, "x": round(x, 1), "w": round(share, 1), "text": sheet.show(value, "kWh")}
+        )
         x += share
     return {
         "rows": [(MONTHS[m], cells(m)) for m in range(12)],
@@ -103,7 +105,9 @@ def tally(sheet: Sheet) -> list[dict[str, Any]]:
     def per_area(book: YearBook) -> float:
         return book.total(acc.INTO_STORE) / book.design.system.collector.total_gross_m2
 
-    def cell(key: str, label: str, read: Any, quantity: str, decimals: int, better: int, sign: str = "") -> dict[str, Any]:
+    def cell(
+        key: str, label: str, read: Any, quantity: str, decimals: int, better: int, sign: str = ""
+    ) -> dict[str, Any]:
         value = read(now)
         return {
             "key": key,
@@ -130,8 +134,8 @@ def explanations(sheet: Sheet) -> dict[str, dict[str, Any]]:
     book = sheet.year.book
     f = book.fractions
     opinion = second_opinion(book, weather_year(sheet.project.weather))
-    e = lambda *c: f"{sheet.show(book.total(*c), 'kWh')} {sheet.sign('kWh')}"  # noqa: E731
-    percent = lambda v: f"{units.number(100 * v, 1)} %"  # noqa: E731
+    e = lambda *c: f"{sheet.show(book.total(*c), 'kWh')} {sheet.sign('kWh')}"
+    percent = lambda v: f"{units.number(100 * v, 1)} %"
     daily = book.hourly(*BOUGHT).reshape(365, 24).sum(axis=1)
     worst = int(np.argmax(daily))
     free, run = book.days_without_backup()

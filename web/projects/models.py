@@ -65,9 +65,7 @@ class Design(models.Model):
 
     class Meta:
         ordering = ["letter"]
-        constraints = [
-            models.UniqueConstraint(fields=["project", "letter"], name="one_letter_a_design")
-        ]
+        constraints = [models.UniqueConstraint(fields=["project", "letter"], name="one_letter_a_design")]
 
     def __str__(self) -> str:
         return f"{self.letter} {self.name}"
@@ -109,7 +107,7 @@ class Version(models.Model):
 
     design = models.ForeignKey(Design, models.CASCADE, related_name="versions")
     document = models.JSONField()
-    weather = models.ForeignKey(WeatherFile, models.PROTECT, related_name="+")
+    weather = models.ForeignKey(WeatherFile, models.RESTRICT, related_name="+")
     revision = models.PositiveIntegerField()
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
     at = models.DateTimeField(auto_now_add=True)

@@ -40,8 +40,7 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
     "control": ("Controller", tuple(f"{S}control.{n}" for n in (
         "on_k", "off_k", "sensor_share", "store_limit_c", "limit_sensor_share", "release_k", "collector_limit_c",
         "stop_without_gain")), f"{S}control.store_limit_c", 5),
-    "tankless": ("Tankless heater", tuple(f"{S}backup.tankless.{n}" for n in (
-        "fitted", "power_kw", "efficiency", "price_kwh", "co2_kg_kwh")) + ("system.tempering_valve",),
+    "tankless": ("Tankless heater", (*tuple(f"{S}backup.tankless.{n}" for n in ("fitted", "power_kw", "efficiency", "price_kwh", "co2_kg_kwh")), "system.tempering_valve"),
         "demand.tap_c", 2),
     "element": ("Element in the store", tuple(f"{S}backup.element.{n}" for n in (
         "fitted", "power_kw", "height_share", "sensor_share", "set_c", "hysteresis_k", "price_kwh", "co2_kg_kwh")),

@@ -18,8 +18,8 @@ from heat.weather.year import COLUMNS, Note, WeatherYear
 from heat.year import simulate
 from web.projects.models import WeatherFile
 
-YEARS_KEPT = 16
-WEATHER_KEPT = 8
+YEARS_KEPT = 6
+WEATHER_KEPT = 4
 
 
 @dataclass(frozen=True)
@@ -65,9 +65,7 @@ def weather_year(file: WeatherFile) -> WeatherYear:
     columns = {c: arrays[c].astype(np.float64) for c in COLUMNS}
     place = {k: v for k, v in file.about.items() if k != "notes"}
     notes = tuple(Note(*n) for n in file.about["notes"])
-    year = WeatherYear(
-        name=file.name, kind=file.kind, made_up=file.made_up, notes=notes, **place, **columns
-    )
+    year = WeatherYear(name=file.name, kind=file.kind, made_up=file.made_up, notes=notes, **place, **columns)
     with _lock:
         _weather[file.pk] = year
         while len(_weather) > WEATHER_KEPT:

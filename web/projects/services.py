@@ -76,9 +76,7 @@ def create_project(
 ) -> Project:
     """A new project, complete and computed from the first moment."""
     whole = (document or DesignDocument()).model_dump(mode="json")
-    project = Project.objects.create(
-        owner=owner, name=name, place=place, survey={part: whole[part] for part in SURVEY}
-    )
+    project = Project.objects.create(owner=owner, name=name, place=place, survey={part: whole[part] for part in SURVEY})
     design = Design.objects.create(
         project=project,
         letter="A",
@@ -175,9 +173,7 @@ def save_version(*, design: Design, author: User) -> Version:
     )
 
 
-def add_weather(
-    *, project: Project, weather: WeatherYear, raw: bytes = b"", offered_shift_h: int = 0
-) -> WeatherFile:
+def add_weather(*, project: Project, weather: WeatherYear, raw: bytes = b"", offered_shift_h: int = 0) -> WeatherFile:
     """Keep a checked year with the project; the same year is kept once."""
     checksum = weather.checksum()
     known = project.weather_files.filter(checksum=checksum).first()
@@ -191,9 +187,7 @@ def add_weather(
 
 
 @transaction.atomic
-def upload_weather(
-    *, design: Design, author: User, name: str, raw: bytes, take_place: bool
-) -> WeatherFile:
+def upload_weather(*, design: Design, author: User, name: str, raw: bytes, take_place: bool) -> WeatherFile:
     """Read, check and keep an uploaded year, use it, and move the site to its place if wished.
 
     Raises WeatherFileError where the file cannot be used.
@@ -206,9 +200,7 @@ def upload_weather(
     design = change_value(design=design, author=author, path=WEATHER_PATH, value=file.pk)
     if take_place:
         for field in ("latitude_deg", "longitude_deg", "elevation_m"):
-            change_value(
-                design=design, author=author, path=f"site.{field}", value=getattr(weather, field)
-            )
+            change_value(design=design, author=author, path=f"site.{field}", value=getattr(weather, field))
         if weather.latitude_deg < 0 < design.scheme["plane"]["azimuth_deg"] == 180:
             change_value(design=design, author=author, path="plane.azimuth_deg", value=0)
     return file

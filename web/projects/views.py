@@ -55,7 +55,13 @@ def _show(request: HttpRequest, sheet: Sheet, screen: str, status: int = 200, **
     hour = _whole(query.get("hour"), 0, 23)
     sheet.hour = DEFAULT_HOUR if hour is None else hour
     here = reverse("screen", args=(sheet.project.pk, sheet.design.letter, screen))
-    context: dict[str, Any] = {"here": f"{here}?{urlencode(query)}" if query else here, "sheet": sheet, "screen": screen, "screens": [(s, TITLES[s]) for s in SCREENS], **more}
+    context: dict[str, Any] = {
+        "here": f"{here}?{urlencode(query)}" if query else here,
+        "sheet": sheet,
+        "screen": screen,
+        "screens": [(s, TITLES[s]) for s in SCREENS],
+        **more,
+    }
     try:
         context["tally"] = tally(sheet)
         context["why"] = explanations(sheet)
@@ -84,7 +90,9 @@ def projects(request: HttpRequest) -> HttpResponse:
 
 class ProjectForm(forms.Form):
     name = forms.CharField(max_length=80, label="Name", widget=forms.TextInput({"autocomplete": "off"}))
-    place = forms.CharField(max_length=80, label="Place", required=False, widget=forms.TextInput({"autocomplete": "off"}))
+    place = forms.CharField(
+        max_length=80, label="Place", required=False, widget=forms.TextInput({"autocomplete": "off"})
+    )
 
 
 @require_POST

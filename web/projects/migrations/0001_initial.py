@@ -73,7 +73,7 @@ class Migration(migrations.Migration):
                 ('at', models.DateTimeField(auto_now_add=True)),
                 ('author', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, to=settings.AUTH_USER_MODEL)),
                 ('design', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='versions', to='projects.design')),
-                ('weather', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='+', to='projects.weatherfile')),
+                ('weather', models.ForeignKey(on_delete=django.db.models.deletion.RESTRICT, related_name='+', to='projects.weatherfile')),
             ],
             options={
                 'ordering': ['at'],

@@ -271,7 +271,9 @@ class Owners(TestCase):
 
 class Account(TestCase):
     def test_join_then_first_project(self):
-        answer = self.client.post("/join", {"username": "eda", "password1": "tidal-lantern-4", "password2": "tidal-lantern-4"})
+        answer = self.client.post(
+            "/join", {"username": "eda", "password1": "tidal-lantern-4", "password2": "tidal-lantern-4"}
+        )
         self.assertRedirects(answer, "/")
         answer = self.client.post("/projects/new", {"name": "First", "place": ""}, follow=True)
         self.assertContains(answer, "Hot water wanted")

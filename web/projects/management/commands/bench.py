@@ -1,0 +1,194 @@
+"""Measure: the year, weather, plane, the edit over HTTP, memory; beside each its ratio to numpy work."""
+
+import json
+import os
+import re
+import signal
+import socket
+import statistics
+import subprocess
+import sys
+from argparse import ArgumentParser
+from collections.abc import Callable
+from dataclasses import replace
+from http.client import HTTPConnection
+from pathlib import Path
+from time import perf_counter, sleep
+from typing import Any
+from urllib.parse import urlencode
+
+import numpy as np
+from django.conf import settings
+from django.core.management.base import BaseCommand
+
+from heat.sun.plane import tilted_irradiance
+from heat.sun.position import sun_year
+from heat.tests.samples import TMY3, case_design, tmy3
+from heat.weather.checks import checked
+from heat.weather.readers import read_weather
+from heat.year import simulate
+from web.accounts.models import User
+from web.demo.climates import merrow_coast
+from web.projects.services import create_project
+
+WORDS = {
+    "year_plain_ms": "year of the computed case, 20 layers, 6 min (median of 30)",
+    "year_stirred_ms": "the same with each layer stirred",
+    "year_50_layers_ms": "the same with 50 layers",
+    "year_3_min_ms": "the same with 3-minute steps",
+    "weather_import_ms": "read and check a TMY3 year",
+    "plane_ms": "sun on one tilted plane, 8,760 h",
+    "edit_median_ms": "edit over HTTP to new ink, median of 80",
+    "edit_p95_ms": "the same, 95th percentile",
+    "page_ms": "first page of the open book, median of 10",
+    "serving_mb": "memory of the largest serving process, MB",
+    "numpy_ms": "the fixed numpy work the ratios refer to",
+}
+AIMS = {"year_plain_ms": 15, "edit_median_ms": 120, "edit_p95_ms": 200, "serving_mb": 350}
+
+
+def median_ms(work: Callable[[], Any], times: int) -> float:
+    """Median milliseconds of a piece of work, after one warm run."""
+    work()
+    taken = []
+    for _ in range(times):
+        start = perf_counter()
+        work()
+        taken.append(1000 * (perf_counter() - start))
+    return statistics.median(taken)
+
+
+def numpy_work() -> None:
+    """A fixed load of numpy, to compare machines by."""
+    x = np.linspace(0.0, 1.0, 400_000)
+    np.sort(np.exp(np.sin(50 * x)))
+
+
+class Server:
+    """gunicorn on a free port, as in production, with two workers."""
+
+    def __enter__(self) -> "Server":
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = probe.getsockname()[1]
+        gunicorn = Path(sys.executable).with_name("gunicorn")
+        self.process = subprocess.Popen(
+            [gunicorn, "-c", "web/config/gunicorn.py", "web.config.wsgi"],
+            cwd=settings.ROOT,
+            env={**os.environ, "LEDGER_PORT": str(self.port)},
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+        )
+        for _ in range(150):
+            sleep(0.2)
+            try:
+                if self.request("GET", "/health")[0] == 200:
+                    sleep(3)  # the second worker loads its kernels too
+                    return self
+            except OSError:
+                continue
+        raise RuntimeError("The server did not answer.")
+
+    def __exit__(self, *error: object) -> None:
+        self.process.send_signal(signal.SIGTERM)
+        self.process.wait(15)
+
+    cookies: dict[str, str] = {}
+
+    def request(self, method: str, path: str, form: dict[str, Any] | None = None) -> tuple[int, str, float]:
+        """Status, body, and milliseconds of one request on a connection of its own."""
+        headers = {"Cookie": "; ".join(f"{k}={v}" for k, v in self.cookies.items()), "Host": "127.0.0.1"}
+        body = None
+        if form is not None:
+            body = urlencode(form)
+            token = self.cookies.get("csrftoken", "")
+            headers |= {"Content-Type": "application/x-www-form-urlencoded", "X-CSRFToken": token, "HX-Request": "true"}
+        start = perf_counter()
+        connection = HTTPConnection("127.0.0.1", self.port, timeout=30)
+        connection.request(method, path, body, headers)
+        answer = connection.getresponse()
+        text = answer.read().decode()
+        taken = 1000 * (perf_counter() - start)
+        for name, value in answer.getheaders():
+            if name.lower() == "set-cookie":
+                key, _, rest = value.partition("=")
+                self.cookies[key] = rest.split(";")[0]
+        connection.close()
+        return answer.status, text, taken
+
+    def memory_mb(self) -> float:
+        """Resident memory of the largest worker (MB)."""
+        workers = Path(f"/proc/{self.process.pid}/task/{self.process.pid}/children").read_text().split()
+        sizes = [re.search(r"VmRSS:\s+(\d+)", Path(f"/proc/{w}/status").read_text()) for w in workers]
+        return max(int(s.group(1)) for s in sizes if s) / 1024
+
+
+def http_figures() -> dict[str, float]:
+    """Edit 80 different values one after the other, as one designer would."""
+    User.objects.filter(username="bench").delete()
+    user = User.objects.create_user("bench", password="bench-harbour-7")
+    project = create_project(owner=user, name="bench", place="", weather=merrow_coast())
+    base = f"/projects/{project.pk}/A/"
+    try:
+        with Server() as server:
+            server.request("GET", "/sign-in")
+            server.request("POST", "/sign-in", {"username": "bench", "password": "bench-harbour-7"})
+            pages = [server.request("GET", base + "scheme")[2] for _ in range(12)][2:]
+            taken = []
+            for i in range(90):
+                path, value = (
+                    ("system.store.volume_l", 200 + i),
+                    ("system.collector.area_m2", 2 + 0.01 * i),
+                    ("plane.tilt_deg", 20 + 0.5 * i),
+                    ("demand.people", 2 + 0.05 * i),
+                )[i % 4]
+                status, text, ms = server.request(
+                    "POST", base + "edit", {"path": path, "value": value, "screen": "scheme"}
+                )
+                if status != 200 or "Account of the year" not in text:
+                    raise RuntimeError(f"Edit {i} answered {status}.")
+                taken.append(ms)
+            return {
+                "edit_median_ms": statistics.median(taken[10:]),
+                "edit_p95_ms": float(np.percentile(taken[10:], 95)),
+                "page_ms": statistics.median(pages),
+                "serving_mb": server.memory_mb(),
+            }
+    finally:
+        user.delete()
+
+
+class Command(BaseCommand):
+    help = "Measure speed and memory."
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        parser.add_argument("--json", action="store_true", help="print one JSON object only")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        design, weather = case_design(), tmy3()
+        sun = sun_year(weather)
+        finer = design.model_copy(update={"reckoning": design.reckoning.model_copy(update={"layers": 50})})
+        shorter = design.model_copy(update={"reckoning": design.reckoning.model_copy(update={"step_minutes": 3})})
+        figures = {
+            "numpy_ms": median_ms(numpy_work, 15),
+            "year_plain_ms": median_ms(lambda: simulate(design, weather), 30),
+            "year_stirred_ms": median_ms(lambda: simulate(case_design(inflow="stirred"), weather), 10),
+            "year_50_layers_ms": median_ms(lambda: simulate(finer, weather), 10),
+            "year_3_min_ms": median_ms(lambda: simulate(shorter, weather), 10),
+            "weather_import_ms": median_ms(lambda: checked(read_weather(TMY3.name, TMY3.read_bytes())), 7),
+            "plane_ms": median_ms(lambda: tilted_irradiance(replace(weather), sun, tilt_deg=40, azimuth_deg=180), 30),
+            **http_figures(),
+        }
+        figures = {k: round(v, 3) for k, v in figures.items()}
+        ratios = {f"{k}_ratio": round(v / figures["numpy_ms"], 3) for k, v in figures.items() if k.endswith("_ms")}
+        target = settings.STATE / "bench.json"
+        text = json.dumps(figures | ratios, indent=2)
+        target.write_text(text + "\n")
+        if options["json"]:
+            self.stdout.write(text)
+            return
+        for name, words in WORDS.items():
+            ratio = f"{ratios[f'{name}_ratio']:8.2f} x" if name.endswith("_ms") else " " * 10
+            aim = f"aim {AIMS[name]}" if name in AIMS else ""
+            self.stdout.write(f"{name:20} {figures[name]:10.2f} {ratio}  {aim:8}  {words}")
+        self.stdout.write(f"written to {target}")
