@@ -347,3 +347,9 @@ def parse(document: dict[str, Any]) -> Design:
 def schema() -> dict[str, Any]:
     """JSON Schema of the design document; each field names its unit, such as W/K, under ``unit``."""
     return Design.model_json_schema()
+
+
+if __name__ == "__main__":
+    import json
+
+    print(json.dumps(schema(), indent=1, ensure_ascii=False))

@@ -2,6 +2,7 @@
 
 import ast
 import inspect
+import json
 import pkgutil
 import re
 from importlib import import_module
@@ -61,6 +62,10 @@ class Document(TestCase):
         document = Design().model_dump(mode="json")
         jsonschema.validate(document, schema())
         self.assertEqual(parse(document), Design())
+
+    def test_the_committed_schema_is_current(self):
+        committed = json.loads((PACKAGE.parent / "docs" / "design.schema.json").read_text())
+        self.assertEqual(committed, json.loads(json.dumps(schema())))
 
     def test_every_number_has_unit_and_range(self):
         def walk(model, path):

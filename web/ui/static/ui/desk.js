@@ -50,8 +50,15 @@
         if (chosen) field.value = chosen.value;
       } else if (field.value !== field.defaultValue) field.value = field.defaultValue;
     }
-    document.dispatchEvent(new CustomEvent("inked"));
+    loadSteps();
   }
+
+  /* what one step down or up would buy: two more years, reckoned after the ink is dry */
+  function loadSteps() {
+    const place = document.getElementById("steps");
+    if (place) htmx.ajax("GET", place.dataset.steps, { target: "#steps", swap: "innerHTML" });
+  }
+  window.addEventListener("load", loadSteps);
 
   function send(url, values, field) {
     waiting += 1;
