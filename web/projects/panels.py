@@ -17,8 +17,10 @@ from web.projects.reckon import reckon, weather_year
 from web.projects.services import value_at, with_value
 from web.projects.sheet import Pen, Sheet
 from web.ui import units
+from web.ui.png import tinted
 
 S = "system."
+CARPET_TOP_W_M2 = 1000.0
 PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
     # key: title, paths, main value stepped, step
     "collector": ("Collectors", tuple(f"{S}collector.{n}" for n in (
@@ -139,6 +141,8 @@ def site_page(sheet: Sheet) -> dict[str, Any]:
     show = sheet.show
     return {
         "file": file,
+        "carpet": tinted(weather.ghi_w_m2.reshape(365, 24).T, CARPET_TOP_W_M2),
+        "carpet_top": show(CARPET_TOP_W_M2, "W/m2"),
         "notes": weather.notes,
         "clock": f"UTC{weather.utc_offset_h:+g}".replace("-", "−"),
         "apart_km": units.number(apart * 111.2, 0) if apart * 111.2 > 50 else "",

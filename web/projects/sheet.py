@@ -206,6 +206,10 @@ class Sheet:
         return self.sign("kWh/m2")
 
     @property
+    def irradiance_sign(self) -> str:
+        return self.sign("W/m2")
+
+    @property
     def azimuth_text(self) -> str:
         return f"{self.document['plane']['azimuth_deg']:.0f}"
 
