@@ -1,0 +1,239 @@
+"""What the pages say: drawing, account, tally, explanations, cautions, panels."""
+
+import re
+
+import numpy as np
+
+from heat import accounts as acc
+from heat.ledger import BOUGHT, SUN
+from web.projects.account import account, cautions, explanations, signed, tally
+from web.projects.drawing import SCALE, Moment, colour, date_of, default_day, drawing, moment
+from web.projects.models import Design
+from web.projects.panels import PARTS, demand_page, next_step, panel, site_page
+from web.projects.sheet import Sheet
+from web.projects.tests.helpers import DeskCase
+from web.ui.png import TINTS, tinted
+from web.ui.units import THIN
+
+
+def figure(text):
+    """A printed number as a float."""
+    return float(text.replace(THIN, "").replace("−", "-").replace("+", ""))
+
+
+class SheetCase(DeskCase):
+    def sheet(self, **values):
+        for path, value in values.items():
+            answer = self.edit(path.replace("__", "."), value)
+            self.assertEqual(answer.status_code, 200, path)
+        self.user.refresh_from_db()
+        design = Design.objects.select_related("project__weather").get(pk=self.design.pk)
+        return Sheet(design, self.user)
+
+
+class Drawing(SheetCase):
+    def test_temperature_scale_is_ordered_and_bounded(self):
+        self.assertEqual((colour(-40), colour(10), colour(89.9), colour(300)), (SCALE[0], SCALE[0], SCALE[8], SCALE[8]))
+        light = [sum(int(c[i : i + 2], 16) for i in (1, 3, 5)) for c in SCALE]
+        self.assertEqual(light, sorted(light))
+
+    def test_dates(self):
+        self.assertEqual([date_of(d) for d in (0, 31, 58, 59, 364)], ["1 Jan", "1 Feb", "28 Feb", "1 Mar", "31 Dec"])
+        self.assertEqual(Moment(0, 0).moved(-1), Moment(364, 23))
+        self.assertEqual(Moment(364, 23).moved(25), Moment(1, 0))
+
+    def test_a_bright_day_is_drawn_unless_one_is_chosen(self):
+        sheet = self.sheet()
+        self.assertTrue(59 <= default_day(sheet) <= 150)
+        sheet.day, sheet.hour = 500, 99
+        self.assertEqual(moment(sheet), Moment(364, 23))
+
+    def test_collectors_lie_at_their_true_tilt(self):
+        for tilt in ("0", "30", "75", "90"):
+            d = drawing(self.sheet(plane__tilt_deg=tilt))
+            first, second = (tuple(map(float, p.split(","))) for p in d["panels"][0].split()[:2])
+            drawn = np.degrees(np.arctan2(first[1] - second[1], second[0] - first[0]))
+            self.assertAlmostEqual(drawn, float(tilt), delta=0.3)
+
+    def test_many_collectors_are_counted_not_crowded(self):
+        d = drawing(self.sheet(system__collector__count="40"))
+        self.assertEqual((len(d["panels"]), d["more"]), (6, 34))
+
+    def test_layers_ports_and_sensors_stand_at_their_height(self):
+        sheet = self.sheet(system__coil__top_share="0.6", system__control__sensor_share="0.3")
+        d = drawing(sheet)
+        store = d["store"]
+        self.assertAlmostEqual(d["coil_top"], store["y"] + 0.4 * store["h"], delta=0.2)
+        self.assertAlmostEqual(d["sensor_y"], store["y"] + 0.7 * store["h"], delta=0.2)
+        self.assertEqual(len(d["bands"]), 20)
+        self.assertAlmostEqual(d["bands"][0]["y"] + d["bands"][0]["h"], store["y"] + store["h"], delta=0.6)
+        self.assertTrue(all(m["y"] >= store["y"] for m in d["marks"]))
+
+    def test_numbers_are_those_of_the_hour(self):
+        sheet = self.sheet()
+        sheet.day, sheet.hour = 100, 12
+        d, book = drawing(sheet), sheet.year.book
+        self.assertEqual(figure(d["marks"][-1]["text"]), round(float(book.profile[2412, 1]), 1))
+        sun = book.books[2412, list(SUN)].sum() / book.design.system.collector.total_area_m2
+        self.assertEqual(figure(d["sun"].split(" ")[0]), round(float(sun)))
+
+
+class Account(SheetCase):
+    def test_months_add_up_and_bars_share_one_scale(self):
+        sheet = self.sheet()
+        a = account(sheet)
+        for name in ("sun", "store", "lost", "delivered", "bought"):
+            months = sum(figure(row[name]["text"]) for _m, row in a["rows"])
+            self.assertAlmostEqual(months, figure(a["total"][name]), delta=7)
+            for _month, row in a["rows"]:
+                self.assertLessEqual(row[name]["bar"], 54.0)
+        self.assertEqual(max(row["sun"]["bar"] for _m, row in a["rows"]), 54.0)
+        self.assertTrue(a["closes"])
+        self.assertLess(float(a["residual"]), 1e-6)
+
+    def test_the_printed_closing_line_closes(self):
+        total = account(self.sheet())["total"]
+        left = figure(total["sun"]) + figure(total["bought"])
+        right = figure(total["delivered"]) + figure(total["lost"]) + figure(total["carried"])
+        self.assertAlmostEqual(left, right, delta=3)
+
+    def test_lost_heat_is_all_accounted_for(self):
+        a = account(self.sheet())
+        parts = [figure(p["text"]) for p in a["lost_parts"]]
+        self.assertAlmostEqual(sum(parts), figure(a["total"]["lost"]), delta=3)
+        self.assertAlmostEqual(sum(p["w"] for p in a["lost_parts"]), 524, delta=0.5)
+
+    def test_signs(self):
+        sheet = self.sheet()
+        self.assertEqual([signed(sheet, v) for v in (3.2, -3.2, 0.1, -0.1)], ["+3", "−3", "0", "0"])
+
+    def test_missing_heat_is_shown(self):
+        page = self.client.get(self.url("scheme"))
+        self.assertNotContains(page, "missing (")
+        self.edit("system.backup.tankless.fitted", "0")
+        page = self.client.get(self.url("scheme"))
+        self.assertContains(page, "missing (")
+        self.assertContains(page, "no tankless heater")
+
+
+class Tally(SheetCase):
+    def test_unchanged_design_says_as_saved(self):
+        for cell in tally(self.sheet()):
+            self.assertEqual(cell["change"]["text"], "as saved")
+
+    def test_changes_say_better_or_worse_in_words(self):
+        cells = {c["key"]: c for c in tally(self.sheet(system__collector__count="3"))}
+        self.assertEqual(cells["fraction"]["change"]["word"], "better")
+        self.assertEqual(cells["yield"]["change"]["word"], "worse")
+        self.assertEqual((cells["bought"]["change"]["arrow"], cells["bought"]["change"]["word"]), ("▼", "better"))
+        self.assertTrue(cells["bought"]["red"])
+
+    def test_difference_is_that_of_the_two_years(self):
+        sheet = self.sheet(system__store__volume_l="200")
+        cell = next(c for c in tally(sheet) if c["key"] == "bought")
+        now, base = (r.book.total(*BOUGHT) for r in (sheet.year, sheet.base))
+        self.assertEqual(figure(cell["change"]["text"]), round(now - base))
+
+
+class Explanations(SheetCase):
+    def test_every_figure_of_the_tally_can_be_asked(self):
+        sheet = self.sheet()
+        why = explanations(sheet)
+        self.assertEqual(set(why), {c["key"] for c in tally(sheet)})
+        for note in why.values():
+            self.assertTrue(note["title"])
+            self.assertTrue(note["text"].endswith("."))
+            self.assertTrue(all(len(row) == 3 for row in note["rows"]))
+
+    def test_three_fractions_and_the_second_opinion(self):
+        sheet = self.sheet()
+        rows = {r[0][:3]: float(r[2].split(" ")[0]) for r in explanations(sheet)["fraction"]["rows"]}
+        f = sheet.year.book.fractions
+        self.assertEqual(rows["(a)"], round(100 * f.at_tap, 1))
+        self.assertEqual(rows["(b)"], round(100 * f.of_supply, 1))
+        self.assertEqual(rows["(c)"], round(100 * f.fuel_saved, 1))
+        self.assertTrue(40 < rows["Mon"] < 100)
+
+    def test_bought_heat_is_always_in_parentheses(self):
+        for row in explanations(self.sheet())["bought"]["rows"][:3]:
+            self.assertRegex(row[2], r"^\(.*\)$")
+
+
+class Cautions(SheetCase):
+    def found(self, **values):
+        return " ".join(cautions(self.sheet(**values)))
+
+    def test_scald_without_tempering_valve(self):
+        self.assertNotIn("Scald", self.found())
+        self.assertIn("no tempering valve", self.found(system__tempering_valve="0"))
+
+    def test_frost_of_plain_water(self):
+        self.assertNotIn("Frost", self.found())
+        self.assertIn("this fluid freezes at 0 °C", self.found(system__loop__glycol_percent="0"))
+
+    def test_stagnation_with_too_much_glass(self):
+        self.assertIn("Stagnation: collectors reach", self.found(system__collector__count="6"))
+
+    def test_the_page_defers_to_the_local_code(self):
+        self.assertContains(self.client.get(self.url("scheme")), "Check the local code")
+
+
+class Panels(SheetCase):
+    def test_every_part_opens_with_its_values(self):
+        sheet = self.sheet()
+        for part, (title, paths, main, _step) in PARTS.items():
+            sheet.part = part
+            shown = panel(sheet)
+            self.assertEqual((shown["title"], len(shown["pens"])), (title, len(paths)))
+            self.assertTrue(sheet.pen(main).text)
+
+    def test_steps_are_two_full_years(self):
+        sheet = self.sheet()
+        down, up = next_step(sheet, "store")
+        self.assertEqual((down["text"], up["text"]), ("250 L", "350 L"))
+        self.assertGreater(figure(down["bought"]), figure(up["bought"]))
+        self.assertLess(figure(down["points"]), 0)
+
+    def test_a_step_out_of_range_is_left_out(self):
+        self.assertEqual(len(next_step(self.sheet(system__collector__count="1"), "collector")), 1)
+
+    def test_shape_and_months_of_demand(self):
+        page = demand_page(self.sheet(demand__hour_shape=" ".join(["1"] * 24)))
+        self.assertEqual({b["height"] for b in page["bars"]}, {150.0})
+        self.assertEqual({b["litres"] for b in page["bars"]}, {"7.5"})
+        for month in page["months"]:
+            self.assertAlmostEqual(month["sun_h"] + month["red_h"] + month["red_y"], 140, delta=0.3)
+
+    def test_site_page_in_both_hemispheres(self):
+        page = site_page(self.sheet())
+        self.assertEqual((page["hemisphere"], page["off_side"], page["faces_away"]), ("north", "", False))
+        page = site_page(self.sheet(plane__azimuth_deg="135"))
+        self.assertEqual((page["off"], page["off_side"]), ("45.0", "east"))
+        page = site_page(self.sheet(site__latitude_deg="-30", plane__azimuth_deg="30"))
+        self.assertEqual((page["hemisphere"], page["off_side"], page["faces_away"]), ("south", "east", False))
+        self.assertTrue(page["apart_km"])
+
+    def test_mains_pens_follow_their_source(self):
+        self.assertEqual(site_page(self.sheet())["mains_pens"], [])
+        page = site_page(self.sheet(site__mains__source="monthly"))
+        self.assertEqual([p.label for p in page["mains_pens"]][:2], ["Jan", "Feb"])
+        answer = self.edit("site.mains.monthly_c.0", "5.5", screen="site")
+        self.assertContains(answer, 'value="5.5"')
+        answer = self.edit("site.mains.monthly_c.0", "90", screen="site")
+        self.assertContains(answer, "Allowed: -2 to 35 °C", status_code=422)
+        self.assertEqual(len(site_page(self.sheet(site__mains__source="wave"))["mains_pens"]), 3)
+
+    def test_sun_of_the_months_is_the_accounts_sun(self):
+        sheet = self.sheet()
+        on_plane = sum(figure(m["plane"]) for m in site_page(sheet)["months"])
+        area = sheet.year.book.design.system.collector.total_area_m2
+        self.assertAlmostEqual(on_plane, sheet.year.book.total(*SUN) / area, delta=7)
+        self.assertGreater(sheet.year.book.total(acc.DEMAND), 0)
+
+
+class Carpet(SheetCase):
+    def test_picture_has_a_pixel_an_hour(self):
+        address = tinted(np.linspace(0, 1200, 8760).reshape(24, 365), 1000.0)
+        self.assertRegex(address, r"^data:image/png;base64,[A-Za-z0-9+/=]+$")
+        self.assertEqual(len(set(TINTS)), len(TINTS))
+        self.assertTrue(re.search(r'width="365" height="24"', self.client.get(self.url("site")).content.decode()))

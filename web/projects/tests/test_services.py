@@ -1,0 +1,139 @@
+"""Writes and the reckoning behind them, without HTTP."""
+
+from django.db import IntegrityError, transaction
+
+from heat.errors import HeatError, InputError
+from web.demo.climates import merrow_coast
+from web.projects import reckon as reckon_module
+from web.projects.models import Design, Edit, Version, WeatherFile
+from web.projects.reckon import reckon, weather_year
+from web.projects.services import (
+    Conflict,
+    add_weather,
+    change_value,
+    save_version,
+    step_back,
+    step_forward,
+    value_at,
+    with_value,
+)
+from web.projects.tests.helpers import DeskCase
+
+
+class Documents(DeskCase):
+    def test_values_by_path(self):
+        document = self.document()
+        self.assertEqual(value_at(document, "system.store.volume_l"), 300)
+        self.assertEqual(value_at(document, "demand.hour_shape.7"), 12)
+        changed = with_value(document, "demand.hour_shape.7", 3)
+        self.assertEqual((changed["demand"]["hour_shape"][7], document["demand"]["hour_shape"][7]), (3, 12))
+        for path in ("system.moon", "demand.hour_shape.99", "demand.hour_shape.x", "demand.people.x"):
+            with self.assertRaises(KeyError):
+                value_at(document, path)
+
+
+class Changing(DeskCase):
+    def change(self, path, value, **more):
+        self.design = Design.objects.select_related("project").get(pk=self.design.pk)
+        return change_value(design=self.design, author=self.user, path=path, value=value, **more)
+
+    def test_each_edit_is_a_row_with_before_and_after(self):
+        self.change("system.store.volume_l", 400.0)
+        edit = Edit.objects.get()
+        self.assertEqual((edit.before, edit.after, edit.author), (300, 400, self.user))
+        self.assertEqual(edit.design, self.design)
+        self.change("demand.people", 5.0)
+        self.assertIsNone(Edit.objects.get(place=2).design)
+
+    def test_setting_the_same_value_writes_nothing(self):
+        self.change("system.store.volume_l", 300.0)
+        self.assertEqual(Edit.objects.count(), 0)
+
+    def test_refusal_leaves_everything_as_it_was(self):
+        with self.assertRaises(InputError):
+            self.change("plane.tilt_deg", 200.0)
+        self.assertEqual(Edit.objects.count(), 0)
+        self.project.refresh_from_db()
+        self.assertEqual((self.project.revision, self.project.cursor), (0, 0))
+
+    def test_conflict_carries_the_value_that_stands(self):
+        self.change("system.store.volume_l", 400.0, seen=300.0)
+        with self.assertRaises(Conflict) as caught:
+            self.change("system.store.volume_l", 500.0, seen=300.0)
+        self.assertEqual(caught.exception.current, 400)
+        self.assertEqual(caught.exception.edit.after, 400)
+        self.change("system.store.volume_l", 400.0, seen=300.0)
+        self.assertEqual(Edit.objects.count(), 1)
+
+    def test_two_edits_cannot_take_one_place(self):
+        self.change("demand.people", 5.0)
+        with self.assertRaises(IntegrityError), transaction.atomic():
+            Edit.objects.create(project=self.project, place=1, revision=9, path="x")
+
+    def test_a_dropped_branch_stays_in_the_log(self):
+        self.change("demand.people", 5.0)
+        step_back(design=self.design)
+        self.change("demand.people", 6.0)
+        self.assertEqual(Edit.objects.filter(dropped=True).count(), 1)
+        self.assertEqual(step_forward(design=self.design)[1], None)
+
+    def test_walking_back_and_forth_ends_where_it_began(self):
+        values = {"demand.people": 6.0, "plane.tilt_deg": 55.0, "system.tempering_valve": False}
+        for path, value in values.items():
+            self.change(path, value)
+        full = self.document()
+        for _ in values:
+            step_back(design=self.design)
+        self.assertEqual(self.document()["plane"]["tilt_deg"], 40)
+        for _ in values:
+            step_forward(design=self.design)
+        self.assertEqual(self.document(), full)
+
+    def test_weather_of_another_project_is_refused(self):
+        other = WeatherFile.objects.create(
+            project=self.project.__class__.objects.create(owner=self.user, name="other", survey={}),
+            name="x", kind="x", data=b"", about={}, checksum="x",
+        )  # fmt: skip
+        with self.assertRaisesRegex(InputError, "a weather file of this project"):
+            self.change("weather", other.pk)
+
+
+class Versions(DeskCase):
+    def test_a_version_keeps_the_document_as_it_stood(self):
+        self.edit("system.store.volume_l", "500")
+        design = Design.objects.select_related("project").get(pk=self.design.pk)
+        version = save_version(design=design, author=self.user)
+        self.edit("system.store.volume_l", "700")
+        self.assertEqual(Version.objects.get(pk=version.pk).document["system"]["store"]["volume_l"], 500)
+        self.assertEqual(Version.objects.count(), 2)
+
+    def test_a_project_goes_with_all_it_holds(self):
+        self.user.delete()
+        self.assertEqual((Version.objects.count(), WeatherFile.objects.count(), Edit.objects.count()), (0, 0, 0))
+
+
+class Reckoning(DeskCase):
+    def test_the_same_inputs_are_reckoned_once(self):
+        file = self.project.weather
+        first = reckon(self.document(), file)
+        self.assertIs(reckon(self.document(), file), first)
+        self.assertIsNot(reckon(with_value(self.document(), "demand.people", 5), file), first)
+
+    def test_few_years_are_kept(self):
+        for people in range(1, reckon_module.YEARS_KEPT + 4):
+            reckon(with_value(self.document(), "demand.people", people), self.project.weather)
+        self.assertLessEqual(len(reckon_module._years), reckon_module.YEARS_KEPT)
+
+    def test_weather_comes_back_as_it_was_kept(self):
+        year, kept = merrow_coast(), weather_year(self.project.weather)
+        self.assertAlmostEqual(kept.ghi_w_m2.sum(), year.ghi_w_m2.sum(), delta=1.0)
+        self.assertEqual((kept.utc_offset_h, kept.made_up, kept.name), (-1.0, True, year.name))
+        self.assertEqual(kept.notes, year.notes)
+
+    def test_the_same_year_is_kept_once(self):
+        again = add_weather(project=self.project, weather=merrow_coast())
+        self.assertEqual(again.pk, self.project.weather_id)
+
+    def test_a_document_of_another_version_is_refused(self):
+        with self.assertRaisesRegex(HeatError, "version 9"):
+            reckon(self.document() | {"version": 9}, self.project.weather)
