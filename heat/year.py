@@ -35,6 +35,7 @@ from heat.store.layers import (
     heat_from,
     heat_held,
     heat_wanted,
+    inverted_below,
     lose_to_room,
     mix_inversions,
     sensor,
@@ -103,7 +104,7 @@ def run_year(parts, absorbed, air, mains, litres, element_on, start_c, work, boo
 
     Writes ``books`` (8760 x KERNEL_COLUMNS, Wh), ``traces`` (8760 x TRACES) and ``profile``
     (8760 x layers: °C at the end of each hour, bottom first). ``start_c`` (°C): store on 1 January;
-    ``work``: room for six rows of layers + 6 numbers.
+    ``work``: room for four rows of layers + 6 numbers.
     """
     dt = 3600.0 / parts.steps
     store = parts.store
@@ -111,7 +112,7 @@ def run_year(parts, absorbed, air, mains, litres, element_on, start_c, work, boo
     layers = work[0]
     mass = work[1]
     effect = work[2]
-    pools = work[3:6]
+    warming = work[3]
     for k in range(store.layers):
         layers[k] = start_c
         mass[k] = layer_kg
@@ -155,8 +156,8 @@ def run_year(parts, absorbed, air, mains, litres, element_on, start_c, work, boo
                 share_s, offset_s = pipe_response(
                     parts.supply, parts.loop_w_k, supply_kept, dt, supply_c, supply_around
                 )
-                share_c, offset_c = coil_response(
-                    parts.coil, parts.loop_w_k, dt, layers, mass, count, store.mass_kg, effect
+                share_c, offset_c, upper = coil_response(
+                    parts.coil, parts.loop_w_k, dt, layers, mass, count, store.mass_kg, effect, warming
                 )
                 share_b, offset_b = pipe_response(parts.back, parts.loop_w_k, back_kept, dt, back_c, back_around)
                 share = share_s * share_c * share_b
@@ -174,7 +175,7 @@ def run_year(parts, absorbed, air, mains, litres, element_on, start_c, work, boo
                     parts.supply, parts.loop_w_k, supply_kept, dt, supply_c, supply_around, outlet_c
                 )
                 book[acc.SUPPLY_PIPE_LOSS] += lost
-                given = coil_deliver(to_coil_c, parts.loop_w_k, dt, layers, mass, count, effect)
+                given = coil_deliver(to_coil_c, parts.loop_w_k, dt, layers, upper, effect, warming)
                 book[acc.INTO_STORE] += given
                 from_coil_c = to_coil_c - given / (parts.loop_w_k * dt)
                 back_c, _ignored, lost = pipe_pass(
@@ -214,7 +215,7 @@ def run_year(parts, absorbed, air, mains, litres, element_on, start_c, work, boo
                         book[acc.BOUGHT_ELEMENT] += heat
                         stirred = True
             if stirred:
-                mix_inversions(layers, mass, count, pools)
+                mix_inversions(layers, mass, count)
 
             if tap_kg > 0.0:
                 top_c = layers[count - 1]
@@ -234,8 +235,8 @@ def run_year(parts, absorbed, air, mains, litres, element_on, start_c, work, boo
                     trace[acc.COLD_TAP_SHARE] += 1.0
                 trace[acc.TAP_C] += top_c
                 trace[acc.HOT_LITRES] += taken * parts.steps
-                if warm_inlet:
-                    mix_inversions(layers, mass, count, pools)
+                if warm_inlet and inverted_below(layers, count):
+                    mix_inversions(layers, mass, count)
             if store.stirred:
                 count = stir(store, layers, mass, count, effect)
             book[acc.STORE_LOSS] += lose_to_room(store, kept, layers, mass, count)
@@ -402,7 +403,7 @@ def simulate(design: Design, weather: WeatherYear) -> YearBook:
     books = np.zeros((HOURS, acc.COLUMNS))
     traces = np.zeros((HOURS, acc.TRACES))
     profile = np.zeros((HOURS, design.reckoning.layers))
-    work = np.zeros((6, design.reckoning.layers + 6))
+    work = np.zeros((4, design.reckoning.layers + 6))
     run_year(
         parts, hours.absorbed_w_m2, hours.air_c, hours.mains_c, hours.draw_l, hours.element_on,
         float(design.system.store.start_c), work, books, traces, profile,

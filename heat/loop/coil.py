@@ -23,61 +23,62 @@ class Coil(NamedTuple):
 
 
 @kernel
-def coil_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, total_kg, effect):
-    """Answer of the coil, ``T_out = share T_in + offset``: share (no unit), offset (°C).
+def coil_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, total_kg, effect, warming):
+    """Answer of the coil, ``T_out = share T_in + offset``: share (no unit), offset (°C), top layer (1).
 
     loop_w_k: capacity rate of the fluid (W/K); dt_s (s); layers bottom first: temperature_c (°C),
-    mass_kg (kg), ``count`` of them; total_kg (kg). Fills ``effect[k]`` (no unit), the
-    effectiveness met in layer k, averaged over the step.
+    mass_kg (kg), ``count`` of them; total_kg (kg). Fills ``effect[k]`` (no unit), the effectiveness
+    met in layer k averaged over the step, and ``warming[k]`` (no unit), the layer's rise for each
+    kelvin the fluid is warmer. Built from the bottom up: what lies below weakens what lies above.
     """
     low = coil.bottom_share * total_kg
     high = coil.top_share * total_kg
-    span = high - low
+    ntu_per_kg = coil.ua_w_k / ((high - low) * loop_w_k)
+    store_kg = loop_w_k * dt_s / WATER_J_KGK  # water the passing fluid could carry the heat of
     share = 1.0
     offset = 0.0
-    top = total_kg
     last_covered = -1.0
     last_kg = -1.0
     reached = 0.0
-    for k in range(count - 1, -1, -1):
-        bottom = top - mass_kg[k]
+    rise = 0.0
+    bottom = 0.0
+    upper = -1
+    for k in range(count):
+        if bottom >= high:
+            break
+        top = bottom + mass_kg[k]
         covered = min(top, high) - max(bottom, low)
-        if k == 0:
-            covered = min(top, high) - low
-        if covered > TINY_KG and mass_kg[k] > TINY_KG:
+        upper = k
+        if covered > TINY_KG:
             if covered != last_covered or mass_kg[k] != last_kg:  # most layers are alike
                 last_covered = covered
                 last_kg = mass_kg[k]
-                reached = 1.0 - exp(-coil.ua_w_k * covered / (span * loop_w_k))
-                pace = loop_w_k * reached * dt_s / (mass_kg[k] * WATER_J_KGK)
+                reached = 1.0 - exp(-ntu_per_kg * covered)
+                pace = store_kg * reached / mass_kg[k]
                 if pace > 1e-9:
                     reached *= (1.0 - exp(-pace)) / pace
+                rise = store_kg * reached / mass_kg[k]
             effect[k] = reached
+            warming[k] = rise
+            offset += reached * temperature_c[k] * share
             share *= 1.0 - reached
-            offset = offset * (1.0 - reached) + reached * temperature_c[k]
         else:
             effect[k] = 0.0
-        top = bottom
-        if top <= low:
-            for j in range(k):
-                effect[j] = 0.0
-            break
-    return share, offset
+            warming[k] = 0.0
+        bottom = top
+    return share, offset, upper
 
 
 @kernel
-def coil_deliver(inlet_c, loop_w_k, dt_s, temperature_c, mass_kg, count, effect):
+def coil_deliver(inlet_c, loop_w_k, dt_s, temperature_c, upper, effect, warming):
     """Pass the fluid down the coil; warms ``temperature_c`` (°C) in place, returns heat given (J).
 
-    inlet_c (°C); loop_w_k (W/K); dt_s (s); mass_kg (kg); ``effect`` from :func:`coil_response`.
+    inlet_c (°C); loop_w_k (W/K); dt_s (s); ``upper``, ``effect`` and ``warming`` (no unit) from
+    :func:`coil_response`.
     """
     fluid_c = inlet_c
-    given = 0.0
-    for k in range(count - 1, -1, -1):
-        if effect[k] > 0.0:
-            drop = effect[k] * (fluid_c - temperature_c[k])
-            heat = loop_w_k * drop * dt_s
-            temperature_c[k] += heat / (mass_kg[k] * WATER_J_KGK)
-            fluid_c -= drop
-            given += heat
-    return given
+    for k in range(upper, -1, -1):
+        lead = fluid_c - temperature_c[k]
+        temperature_c[k] += warming[k] * lead
+        fluid_c -= effect[k] * lead
+    return loop_w_k * (inlet_c - fluid_c) * dt_s

@@ -138,38 +138,46 @@ def drop_crumb(temperature_c, mass_kg, count):
 
 
 @kernel
-def mix_inversions(temperature_c, mass_kg, count, pools):
+def mix_inversions(temperature_c, mass_kg, count):
     """Mix wherever warm water lies under cold (°C, kg), in place.
 
-    Pools adjacent violators, bottom up, in one pass: the stable column with the same heat.
-    ``pools``: room for three rows (°C, kg, segments) of one entry a pool.
+    Pools adjacent violators in one pass: the stable column with the same heat. A pool grows upwards
+    and downwards until its neighbours agree with its mean, then is written once.
     Reference: Barlow et al. (1972), Statistical Inference under Order Restrictions, sec. 1.2.
     """
-    first = 1
-    while first < count and temperature_c[first] >= temperature_c[first - 1]:
-        first += 1
-    if first >= count:
-        return
-    top = -1
-    for k in range(count):
-        mean = temperature_c[k]
-        mass = mass_kg[k]
-        members = 1.0
-        while top >= 0 and pools[0, top] > mean:
-            joined = mass + pools[1, top]
-            mean += (pools[0, top] - mean) * pools[1, top] / joined
-            mass = joined
-            members += pools[2, top]
-            top -= 1
-        top += 1
-        pools[0, top] = mean
-        pools[1, top] = mass
-        pools[2, top] = members
-    k = 0
-    for pool in range(top + 1):
-        for _ in range(int(pools[2, pool])):
-            temperature_c[k] = pools[0, pool]
+    k = 1
+    while k < count:
+        if temperature_c[k] >= temperature_c[k - 1]:
             k += 1
+            continue
+        first = k
+        last = k
+        mass = mass_kg[k]
+        heat = temperature_c[k] * mass
+        while True:
+            if first > 0 and temperature_c[first - 1] * mass > heat:
+                first -= 1
+                heat += temperature_c[first] * mass_kg[first]
+                mass += mass_kg[first]
+            elif last < count - 1 and temperature_c[last + 1] * mass < heat:
+                last += 1
+                heat += temperature_c[last] * mass_kg[last]
+                mass += mass_kg[last]
+            else:
+                break
+        mean = heat / mass
+        for j in range(first, last + 1):
+            temperature_c[j] = mean
+        k = last + 1
+
+
+@kernel
+def inverted_below(temperature_c, count):
+    """True if the lowest water (°C) is warmer than the first different water above it."""
+    k = 1
+    while k < count and temperature_c[k] == temperature_c[0]:
+        k += 1
+    return k < count and temperature_c[k] < temperature_c[0]
 
 
 @kernel

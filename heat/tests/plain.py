@@ -16,7 +16,7 @@ def run_both(design, weather, hours):
         traces = np.zeros((hours, acc.TRACES))
         profile = np.zeros((hours, design.reckoning.layers))
         run(parts, inputs.absorbed_w_m2[:hours], inputs.air_c, inputs.mains_c, inputs.draw_l, inputs.element_on, 20.0,
-            np.zeros((6, design.reckoning.layers + 6)), books, traces, profile)  # fmt: skip
+            np.zeros((4, design.reckoning.layers + 6)), books, traces, profile)  # fmt: skip
         results.append(books)
     return results
 

@@ -89,15 +89,16 @@ class CoilTest(TestCase):
     def test_even_store_meets_the_exchanger_formula(self):
         """One temperature, a short step: T_out - T = (T_in - T) exp(-UA/C)."""
         t, m, n = column(*[30.0] * 20)
-        share, offset = coil_response(Coil(350.0, 0.0, 0.35), 205.0, 1e-6, t, m, n, 300.0, np.zeros(40))
+        work = np.zeros((2, 40))
+        share, offset, _top = coil_response(Coil(350.0, 0.0, 0.35), 205.0, 1e-6, t, m, n, 300.0, *work)
         self.assertAlmostEqual(share * 60 + offset, 30 + 30 * exp(-350 / 205), places=6)
 
     def test_heat_given_is_heat_gained(self):
         t, m, n = column(*np.linspace(15, 55, 20))
-        effect = np.zeros(40)
+        effect, warming = np.zeros((2, 40))
         before = heat_held(t, m, n)
-        share, offset = coil_response(Coil(350.0, 0.1, 0.47), 205.0, 360.0, t, m, n, 300.0, effect)
-        given = coil_deliver(65.0, 205.0, 360.0, t, m, n, effect)
+        share, offset, upper = coil_response(Coil(350.0, 0.1, 0.47), 205.0, 360.0, t, m, n, 300.0, effect, warming)
+        given = coil_deliver(65.0, 205.0, 360.0, t, upper, effect, warming)
         self.assertAlmostEqual(given, heat_held(t, m, n) - before, delta=1e-6 * given)
         self.assertAlmostEqual(given, 205.0 * (65.0 - share * 65.0 - offset) * 360.0, delta=1e-9 * given)
         self.assertEqual(effect[0], 0.0)
@@ -148,7 +149,7 @@ class Store(TestCase):
             t, m, n = column(*rng.uniform(5, 90, 20))
             m[:20] = rng.uniform(1, 30, 20)
             before = heat_held(t, m, n)
-            mix_inversions(t, m, n, np.zeros((3, 30)))
+            mix_inversions(t, m, n)
             self.assertTrue((np.diff(t[:20]) >= -1e-12).all())
             self.assertAlmostEqual(heat_held(t, m, n), before, delta=1e-6 * before)
 

@@ -110,6 +110,19 @@ class OpenBook(BrowserCase):
         self.assertEqual(Project.objects.get().designs.get().scheme["system"]["store"]["volume_l"], 450)
         self.complaints.clear()
 
+    def test_typed_value_outlives_the_end_of_the_session(self):
+        self.open_scheme()
+        cookies = self.context.cookies()
+        self.context.clear_cookies()
+        pen = self.pen("system.store.volume_l")
+        pen.fill("420")
+        pen.press("Enter")
+        self.page.wait_for_selector("text=You are signed out")
+        self.assertEqual(pen.input_value(), "420")
+        self.inked(lambda: self.context.add_cookies(cookies))
+        self.assertEqual(Project.objects.get().designs.get().scheme["system"]["store"]["volume_l"], 420)
+        self.complaints.clear()
+
     def test_hours_and_parts_without_a_page_load(self):
         self.open_scheme()
         self.page.evaluate("window.stillHere = true")

@@ -3,7 +3,8 @@
 
 (() => {
   const desk = () => document.getElementById("desk");
-  const token = () => document.querySelector("meta[name=csrf]").content;
+  const cookie = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/);
+  const token = () => cookie()?.[1] || document.querySelector("meta[name=csrf]").content;
   let line = Promise.resolve();
   let waiting = 0;
 
@@ -23,8 +24,10 @@
           headers: { "X-CSRFToken": token(), "HX-Request": "true", "HX-Current-URL": location.href },
         });
         if (answer.redirected || answer.status === 403) {
-          location.reload();
-          return;
+          say("You are signed out. Sign in in another tab: what you typed stands and is sent again.");
+          field?.classList.add("unsent");
+          await wait(3000);
+          continue;
         }
         if (answer.status < 500) {
           field?.classList.remove("unsent");
@@ -100,8 +103,12 @@
   });
 
   async function go(url) {
-    const answer = await fetch(url, { headers: { "HX-Request": "true", "HX-Current-URL": String(url) } });
-    if (!answer.ok) return;
+    const headers = { "HX-Request": "true", "HX-Current-URL": String(url) };
+    const answer = await fetch(url, { headers }).catch(() => null);
+    if (!answer?.ok || answer.redirected) {
+      say("No answer from the server; the page stays as it is.");
+      return;
+    }
     history.replaceState(null, "", url);
     await ink(await answer.text());
   }
