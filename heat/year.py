@@ -284,11 +284,12 @@ def plane_sun(weather: WeatherYear, design: Design) -> PlaneSun:
     )
     with _PLANES_LOCK:
         _PLANES[key] = (weather, result)  # holding the weather keeps its id from being reused
-        while len(_PLANES) > 24:
+        while len(_PLANES) > PLANES_KEPT:
             _PLANES.popitem(last=False)
     return result
 
 
+PLANES_KEPT = 8
 _PLANES: "OrderedDict[tuple[object, ...], tuple[WeatherYear, PlaneSun]]" = OrderedDict()
 _PLANES_LOCK = Lock()
 

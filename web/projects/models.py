@@ -36,6 +36,13 @@ class Project(models.Model):
         return self.name
 
 
+class LightManager(models.Manager["WeatherFile"]):
+    """Leaves the upload and the arrays in the database until they are asked for."""
+
+    def get_queryset(self) -> models.QuerySet["WeatherFile"]:
+        return super().get_queryset().defer("raw", "data")
+
+
 class WeatherFile(models.Model):
     """One checked year as uploaded or made up; ``data`` holds the arrays, ``raw`` the upload."""
 
@@ -50,8 +57,11 @@ class WeatherFile(models.Model):
     offered_shift_h = models.SmallIntegerField(default=0)
     created = models.DateTimeField(auto_now_add=True)
 
+    objects = LightManager()
+
     class Meta:
         ordering = ["created"]
+        base_manager_name = "objects"
 
     def __str__(self) -> str:
         return self.name

@@ -146,7 +146,7 @@ def site_page(sheet: Sheet) -> dict[str, Any]:
         "notes": weather.notes,
         "clock": f"UTC{weather.utc_offset_h:+g}".replace("-", "−"),
         "apart_km": units.number(apart * 111.2, 0) if apart * 111.2 > 50 else "",
-        "files": sheet.project.weather_files.defer("raw", "data"),
+        "files": sheet.project.weather_files.all(),
         "hemisphere": "north" if toward == 180.0 else "south",
         "toward": "south (180°)" if toward == 180.0 else "north (0°)",
         "off": units.number(abs(off), 1),

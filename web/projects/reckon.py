@@ -18,7 +18,7 @@ from heat.weather.year import COLUMNS, Note, WeatherYear
 from heat.year import simulate
 from web.projects.models import WeatherFile
 
-YEARS_KEPT = 6
+YEARS_KEPT = 5
 WEATHER_KEPT = 4
 
 

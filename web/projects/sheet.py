@@ -84,7 +84,7 @@ class Sheet:
 
     @cached_property
     def version(self) -> Version | None:
-        return self.design.versions.select_related("weather").order_by("-at").first()
+        return self.design.versions.order_by("-at").first()
 
     @cached_property
     def base(self) -> Reckoned | None:

@@ -27,7 +27,7 @@ TITLES = {"demand": "Demand", "site": "Site", "scheme": "Scheme and year"}
 
 
 def _design(request: HttpRequest, pk: int, letter: str) -> Design:
-    project = get_object_or_404(Project.objects.visible_to(request.user).select_related("weather"), pk=pk)
+    project = get_object_or_404(Project.objects.visible_to(request.user), pk=pk)
     design = get_object_or_404(project.designs, letter=letter)
     design.project = project
     return design
@@ -81,7 +81,7 @@ def _show(request: HttpRequest, sheet: Sheet, screen: str, status: int = 200, **
 @require_safe
 def projects(request: HttpRequest) -> HttpResponse:
     rows = []
-    for project in Project.objects.visible_to(request.user).select_related("weather"):
+    for project in Project.objects.visible_to(request.user):
         design = project.designs.first()
         design.project = project
         rows.append(Sheet(design, request.user))

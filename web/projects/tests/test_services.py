@@ -137,3 +137,11 @@ class Reckoning(DeskCase):
     def test_a_document_of_another_version_is_refused(self):
         with self.assertRaisesRegex(HeatError, "version 9"):
             reckon(self.document() | {"version": 9}, self.project.weather)
+
+
+class Queries(DeskCase):
+    def test_a_page_leaves_the_weather_arrays_in_the_database(self):
+        self.client.get(self.url("scheme"))
+        with self.assertNumQueries(9) as seen:
+            self.client.get(self.url("scheme"))
+        self.assertFalse([q for q in seen.captured_queries if '"raw"' in q["sql"] or '"data"' in q["sql"]])
