@@ -110,7 +110,7 @@ class OpenBook(BrowserCase):
         self.assertEqual(Project.objects.get().designs.get().scheme["system"]["store"]["volume_l"], 450)
         self.complaints.clear()
 
-    def test_typed_value_outlives_the_end_of_the_session(self):
+    def test_typed_value_outlives_a_sign_out_elsewhere(self):
         self.open_scheme()
         cookies = self.context.cookies()
         self.context.clear_cookies()
