@@ -42,8 +42,8 @@ def kernel(function: Callable[..., Any]) -> Callable[..., Any]:
 
     ``error_model="numpy"``: a division by zero gives inf or nan as in numpy; kernels guard
     their denominators themselves. Sums may be reordered, NaN and infinity keep their meaning.
-    ``_nrt=False``: kernels allocate nothing and count no references to arrays, which halves the
-    cost of small calls; whatever room they need is passed in.
+    ``_nrt=False``: kernels allocate nothing and count no references to arrays;
+    whatever room they need is passed in.
     """
     options: dict[str, Any] = {
         "cache": True,

@@ -32,4 +32,4 @@ Source: VDI Heat Atlas, 2nd ed., part F (combined convection and radiation near 
 
 TANK_HEATER_STANDING_W: Final = 60.0
 """Standing loss of the tank heater a house without solar would have (W), 30 to 90 for 100 to 200 L.
-Source: EU 812/2013, annex II, energy class C: 12 + 5.93 V^0.4 W gives 61 W for 150 L."""
+Source: EU 812/2013, annex II: the border of classes B and C, 12 + 5.93 V^0.4 W, is 56 W for 150 L."""

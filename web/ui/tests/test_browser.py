@@ -173,6 +173,19 @@ class OpenBook(BrowserCase):
         self.assertGreater(float(self.page.inner_text("[data-fraction]")), 50.0)
         self.assertIn("books close", self.page.inner_text(".closing"))
 
+    def test_a_refused_upload_leaves_a_page_that_can_be_reloaded(self):
+        self.open_scheme()
+        self.page.keyboard.press("2")
+        self.page.wait_for_selector("#weather-file")
+        self.page.set_input_files("#weather-file", DATA / "SOURCES.md")
+        self.page.click("text=Read it")
+        self.page.wait_for_selector("#weather-problem")
+        self.assertIn("not a weather file", self.page.inner_text("#weather-problem"))
+        self.page.wait_for_function("location.pathname.endsWith('/site')")
+        self.page.reload()
+        self.page.wait_for_selector(".compass")
+        self.assertEqual(self.page.locator("#weather-problem").count(), 0)
+
     def test_axe_on_every_screen(self):
         self.accessible()
         self.open_scheme()

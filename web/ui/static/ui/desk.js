@@ -63,6 +63,12 @@
   }
   window.addEventListener("load", loadSteps);
 
+  /* a refused upload is shown at the address it was sent to: go on from the page's own */
+  window.addEventListener("load", () => {
+    const here = document.querySelector("[data-here]")?.dataset.here;
+    if (here && new URL(here, location.href).pathname !== location.pathname) history.replaceState(null, "", here);
+  });
+
   function send(url, values, field) {
     waiting += 1;
     line = line
