@@ -1,52 +1,58 @@
 """The accounts: one column each in the hourly books, all in Wh per hour unless said otherwise.
 
-Plain integers, because compiled kernels write by them.
+Plain integers, because compiled kernels write by them. Each family is a run of numbers taken from
+its list of names, so that a new account is one word.
 """
 
 from typing import Final
 
-ABSORBED: Final = 0
-COLLECTOR_LOSS: Final = 1
-COLLECTOR_IDLE: Final = 2
-COLLECTOR_STORED: Final = 3
-FROM_COLLECTOR: Final = 4
-SUPPLY_PIPE_LOSS: Final = 5
-RETURN_PIPE_LOSS: Final = 6
-PIPE_STORED: Final = 7
-INTO_STORE: Final = 8
-BOUGHT_ELEMENT: Final = 9
-STORE_LOSS: Final = 10
-STORE_STORED: Final = 11
-DRAWN: Final = 12
-BOUGHT_TANKLESS: Final = 13
-TO_TAP: Final = 14
-OVERWARM: Final = 15
-DEMAND: Final = 16
-MISSING: Final = 17
-PUMP_ELECTRICITY: Final = 18
-KERNEL_COLUMNS: Final = 19
-
-SUN_BEAM: Final = 19
-SUN_SKY: Final = 20
-SUN_GROUND: Final = 21
-OPTICAL_LOSS: Final = 22
-COLUMNS: Final = 23
-
 NAMES: Final = (
+    # the sun and the collectors
     "absorbed", "collector_loss", "collector_idle", "collector_stored", "from_collector",
-    "supply_pipe_loss", "return_pipe_loss", "pipe_stored", "into_store", "bought_element",
-    "store_loss", "store_stored", "drawn", "bought_tankless", "to_tap", "overwarm", "demand",
-    "missing", "pump_electricity", "sun_beam", "sun_sky", "sun_ground", "optical_loss",
+    # the loop
+    "supply_pipe_loss", "return_pipe_loss", "pipe_stored", "drained", "into_store", "into_pool", "pump_electricity",
+    # the stores
+    "bought_element", "bought_boiler", "bought_stove", "store_loss", "second_store_loss", "boil_off", "dump",
+    "store_stored", "drawn",
+    # the uses
+    "bought_tankless", "to_tap", "overwarm", "demand", "missing",
+    "store_to_heating", "bought_heating", "to_heating", "heating_demand",
+    "store_to_circulation", "to_circulation", "circulation_demand",
+    "store_to_process", "to_process", "process_demand",
+    "store_to_pool",
+    # the pool
+    "pool_sun", "bought_pool", "pool_evaporation", "pool_air", "pool_sky", "pool_water", "pool_stored", "to_pool",
+    # written after the loop
+    "sun_beam", "sun_sky", "sun_ground", "sun_mirror", "sky_exchange", "optical_loss",
 )  # fmt: skip
 """Names of the columns (each Wh per hour), in order."""
 
-# Hourly traces beside the accounts.
-PUMP_SHARE: Final = 0
-COLLECTOR_C: Final = 1
-COLLECTOR_PEAK_C: Final = 2
-STAGNANT_SHARE: Final = 3
-COLD_TAP_SHARE: Final = 4
-TAP_C: Final = 5
-PUMP_STARTS: Final = 6
-HOT_LITRES: Final = 7
-TRACES: Final = 8
+(
+    ABSORBED, COLLECTOR_LOSS, COLLECTOR_IDLE, COLLECTOR_STORED, FROM_COLLECTOR,
+    SUPPLY_PIPE_LOSS, RETURN_PIPE_LOSS, PIPE_STORED, DRAINED, INTO_STORE, INTO_POOL, PUMP_ELECTRICITY,
+    BOUGHT_ELEMENT, BOUGHT_BOILER, BOUGHT_STOVE, STORE_LOSS, SECOND_STORE_LOSS, BOIL_OFF, DUMP,
+    STORE_STORED, DRAWN,
+    BOUGHT_TANKLESS, TO_TAP, OVERWARM, DEMAND, MISSING,
+    STORE_TO_HEATING, BOUGHT_HEATING, TO_HEATING, HEATING_DEMAND,
+    STORE_TO_CIRCULATION, TO_CIRCULATION, CIRCULATION_DEMAND,
+    STORE_TO_PROCESS, TO_PROCESS, PROCESS_DEMAND,
+    STORE_TO_POOL,
+    POOL_SUN, BOUGHT_POOL, POOL_EVAPORATION, POOL_AIR, POOL_SKY, POOL_WATER, POOL_STORED, TO_POOL,
+    SUN_BEAM, SUN_SKY, SUN_GROUND, SUN_MIRROR, SKY_EXCHANGE, OPTICAL_LOSS,
+) = range(len(NAMES))  # fmt: skip
+KERNEL_COLUMNS: Final = SUN_BEAM
+COLUMNS: Final = len(NAMES)
+
+TRACE_NAMES: Final = (
+    "pump_share", "collector_c", "collector_peak_c", "stagnant_share", "cold_tap_share", "tap_c", "pump_starts",
+    "hot_litres", "flow_kg_h", "reversed_share", "boiled_kg", "pool_c", "hot_fluid_95_share", "hot_fluid_120_share",
+    "store_top_c", "second_top_c", "drained_kg", "cold_heating_share", "frozen_share", "outlet_c", "inlet_c",
+)  # fmt: skip
+"""Hourly traces beside the accounts: shares of the hour, °C, L, kg, kg/h."""
+
+(
+    PUMP_SHARE, COLLECTOR_C, COLLECTOR_PEAK_C, STAGNANT_SHARE, COLD_TAP_SHARE, TAP_C, PUMP_STARTS,
+    HOT_LITRES, FLOW_KG_H, REVERSED_SHARE, BOILED_KG, POOL_C, HOT_95_SHARE, HOT_120_SHARE,
+    STORE_TOP_C, SECOND_TOP_C, DRAINED_KG, COLD_HEATING_SHARE, FROZEN_SHARE, OUTLET_C, INLET_C,
+) = range(len(TRACE_NAMES))  # fmt: skip
+TRACES: Final = len(TRACE_NAMES)

@@ -30,6 +30,9 @@ PIPE_FILM_W_M2K: Final = 10.0
 """Film coefficient outside an insulated pipe (W/m²K), indoors about 8 to 10, in wind 20 and more.
 Source: VDI Heat Atlas, 2nd ed., part F (combined convection and radiation near room temperature)."""
 
+SOIL_W_MK: Final = 1.5
+"""Conductivity of moist ground (W/mK), 0.5 dry to 2.5 wet. Source: VDI 4640-1, table 1."""
+
 TANK_HEATER_STANDING_W: Final = 60.0
 """Standing loss of the tank heater a house without solar would have (W), 30 to 90 for 100 to 200 L.
 Source: EU 812/2013, annex II: the border of classes B and C, 12 + 5.93 V^0.4 W, is 56 W for 150 L."""

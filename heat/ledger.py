@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,15 +17,31 @@ Array = NDArray[np.float64]
 LOSSES = {
     "optics": (acc.OPTICAL_LOSS,),
     "collector": (acc.COLLECTOR_LOSS, acc.COLLECTOR_IDLE),
-    "pipes": (acc.SUPPLY_PIPE_LOSS, acc.RETURN_PIPE_LOSS),
-    "store": (acc.STORE_LOSS,),
+    "pipes": (acc.SUPPLY_PIPE_LOSS, acc.RETURN_PIPE_LOSS, acc.DRAINED),
+    "store": (acc.STORE_LOSS, acc.SECOND_STORE_LOSS),
+    "boil-off": (acc.BOIL_OFF,),
+    "dump": (acc.DUMP,),
 }
 """Losses of the account and the columns (Wh) each gathers."""
 
-SUN = (acc.SUN_BEAM, acc.SUN_SKY, acc.SUN_GROUND)
-BOUGHT = (acc.BOUGHT_TANKLESS, acc.BOUGHT_ELEMENT)
-DELIVERED = (acc.TO_TAP, acc.OVERWARM)
+SUN = (acc.SUN_BEAM, acc.SUN_SKY, acc.SUN_GROUND, acc.SUN_MIRROR, acc.SKY_EXCHANGE)
+BOUGHT = (
+    acc.BOUGHT_TANKLESS, acc.BOUGHT_ELEMENT, acc.BOUGHT_BOILER, acc.BOUGHT_STOVE, acc.BOUGHT_HEATING, acc.BOUGHT_POOL,
+)  # fmt: skip
+DELIVERED = (
+    acc.TO_TAP, acc.OVERWARM, acc.TO_HEATING, acc.TO_CIRCULATION, acc.TO_PROCESS, acc.INTO_POOL, acc.TO_POOL,
+)  # fmt: skip
+NEEDED = (
+    acc.DEMAND, acc.HEATING_DEMAND, acc.CIRCULATION_DEMAND, acc.PROCESS_DEMAND, acc.INTO_POOL, acc.TO_POOL,
+)  # fmt: skip
+"""What the uses ask for (Wh); a pool asks for what it is given, its warmth is judged by its temperature."""
+SOLAR_IN = (acc.INTO_STORE, acc.INTO_POOL)
 CARRIED = (acc.STORE_STORED, acc.COLLECTOR_STORED, acc.PIPE_STORED)
+LOADS = {
+    "hot water": (acc.DEMAND, acc.TO_TAP), "rooms": (acc.HEATING_DEMAND, acc.TO_HEATING),
+    "circulation": (acc.CIRCULATION_DEMAND, acc.TO_CIRCULATION), "process": (acc.PROCESS_DEMAND, acc.TO_PROCESS),
+}  # fmt: skip
+"""Uses with a demand of their own: the column (Wh) asked for and the one delivered."""
 
 
 @dataclass(frozen=True)
@@ -45,6 +62,7 @@ class YearBook:
     traces: Array
     profile: Array
     mains_c: Array
+    second_profile: Array | None = None
 
     def hourly(self, *columns: int) -> Array:
         """Sum of columns in each hour (Wh)."""
@@ -69,23 +87,29 @@ class YearBook:
 
     @cached_property
     def residual_wh(self) -> Array:
-        """What each hour's books fail to close by (Wh), the largest of the five balances.
+        """What each hour's books fail to close by (Wh), the largest of the balances below.
 
-        Sun = optics + absorbed; absorbed = collector loss + kept + given; given = pipes + store;
-        into store + element = drawn + loss + kept; drawn + tankless = tap. Each term is reckoned
-        on its own.
+        Sun = optics + absorbed; absorbed = collector loss + kept + given; given = pipes + store + pool;
+        store in = store out + loss + kept; each use = store + bought; asked = given + missing; the
+        pool's own; the whole. Each term is reckoned on its own.
         """
-        b = self.books
+        b, of = self.books, self.hourly
         pages = [
-            self.hourly(*SUN) - b[:, acc.OPTICAL_LOSS] - b[:, acc.ABSORBED],
-            b[:, acc.ABSORBED]
-            - self.hourly(acc.COLLECTOR_LOSS, acc.COLLECTOR_IDLE, acc.COLLECTOR_STORED, acc.FROM_COLLECTOR),
+            of(*SUN) - b[:, acc.OPTICAL_LOSS] - b[:, acc.ABSORBED],
+            b[:, acc.ABSORBED] - of(acc.COLLECTOR_LOSS, acc.COLLECTOR_IDLE, acc.COLLECTOR_STORED, acc.FROM_COLLECTOR),
             b[:, acc.FROM_COLLECTOR]
-            - self.hourly(acc.SUPPLY_PIPE_LOSS, acc.RETURN_PIPE_LOSS, acc.PIPE_STORED, acc.INTO_STORE),
-            self.hourly(acc.INTO_STORE, acc.BOUGHT_ELEMENT) - self.hourly(acc.DRAWN, acc.STORE_LOSS, acc.STORE_STORED),
-            self.hourly(acc.DRAWN, acc.BOUGHT_TANKLESS) - self.hourly(*DELIVERED),
-            self.hourly(acc.TO_TAP, acc.MISSING) - b[:, acc.DEMAND],
-            self.hourly(*SUN, *BOUGHT) - self.hourly(*self.lost_columns, *DELIVERED, *CARRIED),
+            - of(acc.SUPPLY_PIPE_LOSS, acc.RETURN_PIPE_LOSS, acc.PIPE_STORED, acc.DRAINED, acc.INTO_STORE, acc.INTO_POOL),
+            of(acc.INTO_STORE, acc.BOUGHT_ELEMENT, acc.BOUGHT_BOILER, acc.BOUGHT_STOVE)
+            - of(acc.DRAWN, acc.STORE_TO_HEATING, acc.STORE_TO_CIRCULATION, acc.STORE_TO_PROCESS, acc.STORE_TO_POOL)
+            - of(acc.STORE_LOSS, acc.SECOND_STORE_LOSS, acc.BOIL_OFF, acc.DUMP, acc.STORE_STORED),
+            of(acc.DRAWN, acc.STORE_TO_CIRCULATION, acc.BOUGHT_TANKLESS)
+            - of(acc.TO_TAP, acc.OVERWARM, acc.TO_CIRCULATION),
+            of(acc.STORE_TO_HEATING, acc.STORE_TO_PROCESS, acc.BOUGHT_HEATING) - of(acc.TO_HEATING, acc.TO_PROCESS),
+            of(*(given for _asked, given in LOADS.values()), acc.MISSING) - of(*(asked for asked, _given in LOADS.values())),
+            of(acc.INTO_POOL, acc.TO_POOL, acc.POOL_SUN)
+            - of(acc.POOL_EVAPORATION, acc.POOL_AIR, acc.POOL_SKY, acc.POOL_WATER, acc.POOL_STORED),
+            of(acc.STORE_TO_POOL, acc.BOUGHT_POOL) - of(acc.TO_POOL),
+            of(*SUN, *BOUGHT) - of(*self.lost_columns, *DELIVERED, *CARRIED),
         ]
         return np.max(np.abs(pages), axis=0)
 
@@ -104,51 +128,73 @@ class YearBook:
         """The year's own closing line (kWh): sun + bought - delivered - lost - carried over."""
         return self.total(*SUN, *BOUGHT) - self.total(*DELIVERED, *self.lost_columns, *CARRIED)
 
-    def fuel_kwh(self) -> dict[str, float]:
-        """Energy bought (kWh): gas or power behind the heat, by source, and the pump's."""
-        tankless = self.design.system.backup.tankless
+    def sources(self) -> dict[str, tuple[float, float, float, float]]:
+        """Each source of bought heat: heat (kWh), efficiency (no unit), price (currency/kWh), CO2 (kg/kWh)."""
+        backup, pool = self.design.system.backup, self.design.demand.pool
+        element, top = backup.element, backup.top_element
+        power = element if element.fitted or not top.fitted else top
+
+        def of(column: int, part: Any, efficiency: float) -> tuple[float, float, float, float]:
+            return self.total(column), efficiency, part.price_kwh, part.co2_kg_kwh
+
         return {
-            "tankless": self.total(acc.BOUGHT_TANKLESS) / tankless.efficiency,
-            "element": self.total(acc.BOUGHT_ELEMENT),
-            "pump": self.total(acc.PUMP_ELECTRICITY),
+            "tankless": of(acc.BOUGHT_TANKLESS, backup.tankless, backup.tankless.efficiency),
+            "element": of(acc.BOUGHT_ELEMENT, power, 1.0),
+            "boiler": of(acc.BOUGHT_BOILER, backup.boiler, backup.boiler.efficiency),
+            "stove": of(acc.BOUGHT_STOVE, backup.stove, backup.stove.efficiency),
+            "heating": of(acc.BOUGHT_HEATING, backup.series, backup.series.efficiency),
+            "pool": of(acc.BOUGHT_POOL, pool, pool.heater_efficiency),
         }
+
+    def fuel_kwh(self) -> dict[str, float]:
+        """Energy bought (kWh): fuel or power behind the heat, by source, and the pump's."""
+        fuel = {name: heat / efficiency for name, (heat, efficiency, _p, _c) in self.sources().items()}
+        return fuel | {"pump": self.total(acc.PUMP_ELECTRICITY)}
 
     def cost(self) -> float:
         """Money for bought heat in the year (the project's currency), pump electricity apart."""
-        backup, fuel = self.design.system.backup, self.fuel_kwh()
-        return fuel["tankless"] * backup.tankless.price_kwh + fuel["element"] * backup.element.price_kwh
+        return sum(heat / efficiency * price for heat, efficiency, price, _co2 in self.sources().values())
 
     def co2_kg(self) -> float:
         """CO2 of bought heat in the year (kg), pump electricity apart."""
-        backup, fuel = self.design.system.backup, self.fuel_kwh()
-        return fuel["tankless"] * backup.tankless.co2_kg_kwh + fuel["element"] * backup.element.co2_kg_kwh
+        return sum(heat / efficiency * co2 for heat, efficiency, _price, co2 in self.sources().values())
 
     @cached_property
     def fractions(self) -> Fractions:
         """The three solar fractions (no unit).
 
-        (a) ``1 - (bought + missing)/demand`` at the tap; (b) ``solar into store/(solar + bought)``;
-        (c) ``1 - (fuel + pump)/(fuel of the same house without solar)``, whose heater has the same
+        (a) ``1 - (bought + missing)/demand`` at the uses; (b) ``solar into store/(solar + bought)``;
+        (c) ``1 - (fuel + pump)/(fuel of the same house without solar)``, whose heaters have the same
         efficiency and, where the backup sits in a tank, a tank's standing loss.
         """
-        demand = self.total(acc.DEMAND)
+        demand = self.total(*NEEDED)
         bought = self.total(*BOUGHT)
-        solar = self.total(acc.INTO_STORE)
-        backup = self.design.system.backup
-        efficiency = backup.tankless.efficiency if backup.tankless.fitted else 1.0
-        standing = 0.0
-        if backup.element.fitted:
-            standing = TANK_HEATER_STANDING_W * HOURS / 1000.0
-        without = (demand + standing) / efficiency
+        solar = self.total(*SOLAR_IN)
+        without = self.fuel_without_solar_kwh()
         return Fractions(
             at_tap=1.0 - (bought + self.total(acc.MISSING)) / demand if demand else 0.0,
             of_supply=solar / (solar + bought) if solar + bought > 0 else 0.0,
             fuel_saved=1.0 - sum(self.fuel_kwh().values()) / without if without else 0.0,
         )
 
+    def fuel_without_solar_kwh(self) -> float:
+        """Fuel (kWh) the same uses would take without solar, by their own heaters' efficiencies."""
+        backup, pool = self.design.system.backup, self.design.demand.pool
+        in_tank = backup.element.fitted or backup.top_element.fitted
+        tap = backup.tankless.efficiency if backup.tankless.fitted else 1.0
+        if backup.boiler.fitted and not backup.tankless.fitted:
+            tap = backup.boiler.efficiency
+        standing = TANK_HEATER_STANDING_W * HOURS / 1000.0 if in_tank and self.design.demand.hot_water else 0.0
+        rooms = backup.series.efficiency if backup.series.fitted else tap
+        return (
+            (self.total(acc.DEMAND, acc.CIRCULATION_DEMAND) + standing) / tap
+            + self.total(acc.HEATING_DEMAND, acc.PROCESS_DEMAND) / rooms
+            + self.total(acc.INTO_POOL, acc.TO_POOL) / pool.heater_efficiency
+        )
+
     def fraction_by_month(self) -> Array:
         """Solar fraction (a) of each month (no unit)."""
-        demand = self.by_month(acc.DEMAND)
+        demand = self.by_month(*NEEDED)
         missed = self.by_month(*BOUGHT, acc.MISSING)
         return 1.0 - missed / np.where(demand > 0, demand, 1.0)
 
@@ -179,3 +225,75 @@ class YearBook:
             run = run + 1 if day else 0
             longest = max(longest, run)
         return int(free.sum()), longest
+
+    def reversed_hours(self) -> float:
+        """Hours the loop ran backwards (h)."""
+        return float(self.traces[:, acc.REVERSED_SHARE].sum())
+
+    def fluid_hours(self) -> tuple[float, float]:
+        """Hours (h) the fluid in the collectors was above 95 and above 120 °C."""
+        return float(self.traces[:, acc.HOT_95_SHARE].sum()), float(self.traces[:, acc.HOT_120_SHARE].sum())
+
+    def frozen_hours(self) -> float:
+        """Hours (h) a store that is its own collector was below 0 °C somewhere."""
+        return float(self.traces[:, acc.FROZEN_SHARE].sum())
+
+    def boiled_kg(self) -> float:
+        """Water boiled off or let go by the relief in the year (kg), to be made up."""
+        return float(self.traces[:, acc.BOILED_KG].sum())
+
+    def yield_kwh_m2(self) -> tuple[float, float]:
+        """Solar heat into store and pool per m² gross and per m² of rated area (kWh/m²)."""
+        collector = self.design.system.collector
+        second = self.design.system.second_collector
+        gross, rated = collector.total_gross_m2, collector.total_area_m2
+        if second.fitted:
+            gross, rated = gross + second.total_gross_m2, rated + second.total_area_m2
+        return self.total(*SOLAR_IN) / gross, self.total(*SOLAR_IN) / rated
+
+    def efficiency(self) -> float:
+        """Solar heat into store and pool over the sun on the collectors (no unit)."""
+        sun = self.total(*SUN)
+        return self.total(*SOLAR_IN) / sun if sun > 0 else 0.0
+
+    def power_kw(self, *columns: int) -> tuple[float, float]:
+        """Highest hourly and mean power (kW) of columns; the mean over the hours they were at work."""
+        hourly = self.hourly(*columns) / 1000.0
+        busy = hourly[hourly > 1e-6]
+        return float(hourly.max()), float(busy.mean()) if busy.size else 0.0
+
+    def legionella_hours(self, threshold_c: float = 55.0) -> float:
+        """Hours (h) the top of the store that feeds the taps stayed below a temperature (°C)."""
+        trace = acc.SECOND_TOP_C if self.second_profile is not None else acc.STORE_TOP_C
+        return float((self.traces[:, trace] < threshold_c).sum())
+
+
+@dataclass(frozen=True)
+class Change:
+    """One line of a difference: its words and how much it adds to bought heat (kWh)."""
+
+    words: str
+    kwh: float
+
+
+def difference(before: YearBook, after: YearBook) -> list[Change]:
+    """Why bought heat changed between two years, account by account (kWh); the lines sum to the change.
+
+    From ``bought = losses + delivered + carried over - sun``: less sun or more loss is bought, unless it goes
+    missing; what a use does not get counts as missing and lowers what is bought.
+    """
+
+    def change(*columns: int) -> float:
+        return after.total(*columns) - before.total(*columns)
+
+    lines = [Change("sun on the collectors", -change(*SUN))]
+    lines += [Change(f"lost: {name}", change(*columns)) for name, columns in LOSSES.items()]
+    lines += [Change(f"asked for: {name}", change(asked)) for name, (asked, _given) in LOADS.items()]
+    lines += [
+        Change("given to the pool", change(acc.INTO_POOL, acc.TO_POOL)),
+        Change("warmer than asked at the tap", change(acc.OVERWARM)),
+        Change("left missing", -change(acc.MISSING)),
+        Change("kept in store, collectors and pipes", change(*CARRIED)),
+    ]
+    lines.append(Change("rounding", change(*BOUGHT) - sum(line.kwh for line in lines)))
+    return lines

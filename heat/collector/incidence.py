@@ -1,5 +1,7 @@
 """Incidence angle modifiers: how much of slanting light the cover lets through."""
 
+from collections.abc import Callable
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -38,3 +40,52 @@ def hemispherical_modifier(b0: float) -> float:
         modifier = b0_modifier(np.cos(theta), b0)
         total += 0.5 * (high - low) * float(np.sum(weights * modifier * np.sin(2 * theta)))
     return total
+
+
+def table_modifier(cos_incidence: Array, table: tuple[float, ...]) -> Array:
+    """Beam modifier (no unit) from ten values at 0, 10 ... 90 deg, straight between; 0 behind the plane."""
+    angle_deg = np.degrees(np.arccos(np.clip(cos_incidence, 0.0, 1.0)))
+    modifier = np.interp(angle_deg, np.arange(0.0, 91.0, 10.0), table)
+    return np.where(cos_incidence <= 0.0, 0.0, modifier)
+
+
+def biaxial_angles(
+    cos_zenith: Array, sun_azimuth_deg: Array, tilt_deg: float, azimuth_deg: float
+) -> tuple[Array, Array]:
+    """Angles of incidence projected across and along the slope (deg): transversal to a tube that runs up it.
+
+    ``tan t = s_x/s_n`` (sideways) and ``tan l = s_u/s_n`` (up the slope), s the unit vector to the sun.
+    Reference: Theunissen & Beckman (1985), Solar Energy 35, 311-320.
+    """
+    tilt = np.radians(tilt_deg)
+    sin_zenith = np.sqrt(np.maximum(1.0 - cos_zenith**2, 0.0))
+    turn = np.radians(sun_azimuth_deg - azimuth_deg)
+    side = sin_zenith * np.sin(turn)
+    ahead = sin_zenith * np.cos(turn)
+    normal = cos_zenith * np.cos(tilt) + ahead * np.sin(tilt)
+    upslope = cos_zenith * np.sin(tilt) - ahead * np.cos(tilt)
+    safe = np.where(normal > 1e-9, normal, 1e-9)
+    return np.degrees(np.arctan(np.abs(side) / safe)), np.degrees(np.arctan(np.abs(upslope) / safe))
+
+
+def biaxial_modifier(
+    across_deg: Array, along_deg: Array, across: tuple[float, ...], along: tuple[float, ...]
+) -> Array:
+    """``K = K_T(theta_T) K_L(theta_L)`` (no unit) from two tables at 0, 10 ... 90 deg.
+
+    Reference: McIntire (1982), Solar Energy 29, 315-323.
+    """
+    at = np.arange(0.0, 91.0, 10.0)
+    return np.asarray(np.interp(across_deg, at, across) * np.interp(along_deg, at, along))
+
+
+def hemispherical_table(modifier_of: Callable[[Array, Array], Array]) -> float:
+    """Diffuse modifier (no unit): a modifier of two projected angles (deg) over a uniform hemisphere.
+
+    ``K_d = sum K cos(i) w / sum cos(i) w`` on a grid of directions before the plane.
+    """
+    theta, phi = np.meshgrid(np.radians(np.arange(1.0, 90.0, 2.0)), np.radians(np.arange(2.5, 360.0, 5.0)))
+    weight = np.cos(theta) * np.sin(theta)
+    across = np.degrees(np.arctan(np.abs(np.tan(theta) * np.sin(phi))))
+    along = np.degrees(np.arctan(np.abs(np.tan(theta) * np.cos(phi))))
+    return float((modifier_of(across, along) * weight).sum() / weight.sum())

@@ -1,21 +1,20 @@
 """Collectors rated by test: quadratic loss about the mean fluid temperature.
 
-ISO 9806:2017, eq. 12 with a3 = a4 = a6 = 0:
-``q = eta0 (K_b G_b + K_d G_d) - a1 x - a2 x² - a5 dT_m/dt``, ``x = T_m - T_a``.
-Below ambient (x < 0) the quadratic term is left out, so that loss rises with x throughout.
+ISO 9806:2017, eq. 12: ``q = eta0 (K_b G_b + K_d G_d) - a1 x - a2 x² - a5 dT_m/dt``, ``x = T_m - T_a``.
+Wind (a3, a6) and sky (a4) enter hour by hour: the first as part of a1, the others as part of the
+absorbed sun. Below ambient (x < 0) the quadratic term is left out, so that loss rises with x throughout.
 """
 
-from math import sqrt
+from math import exp, sqrt
 from typing import NamedTuple
 
 from heat.compiled import kernel
 
 
 class RatedCollector(NamedTuple):
-    """A field of rated collectors: area (m²), a1 (W/m²K), a2 (W/m²K²), a5 (J/m²K)."""
+    """A field of rated collectors: area (m²), a2 (W/m²K²), a5 (J/m²K); a1 changes with the wind."""
 
     area_m2: float
-    a1: float
     a2: float
     a5: float
 
@@ -33,28 +32,37 @@ def excess_temperature(gain, linear, quadratic):
 
 
 @kernel
-def heat_loss(x, collector):
-    """Loss to the air (W/m²) at x = T_m - T_a (K). ISO 9806:2017, eq. 12."""
+def heat_loss(x, a1, a2):
+    """Loss to the air (W/m²) at x = T_m - T_a (K), a1 (W/m²K), a2 (W/m²K²). ISO 9806:2017, eq. 12."""
     if x < 0.0:
-        return collector.a1 * x
-    return (collector.a1 + collector.a2 * x) * x
+        return a1 * x
+    return (a1 + a2 * x) * x
 
 
 @kernel
-def standing_temperature(absorbed_w_m2, air_c, mean_c, dt_s, collector):
-    """Mean temperature (°C) after dt_s (s) without flow, from mean_c (°C); absorbed sun in W/m².
+def standing_temperature(absorbed_w_m2, air_c, mean_c, dt_s, a1, collector):
+    """Mean temperature (°C) after dt_s (s) without flow, from mean_c (°C); absorbed sun in W/m², a1 in W/m²K.
 
-    Without thermal capacity (a5 = 0) this is the stagnation temperature; with it, one implicit
-    Euler step of ISO 9806:2017, eq. 12 at q = 0.
+    Exact for any step: with u the distance to the balance, ``a5 du/dt = -D u - a2 u²`` and
+    ``D = sqrt(a1² + 4 a2 S)``, of which ``u = D u0 e/(D + a2 u0 (1 - e))``, ``e = exp(-D t/a5)``.
+    Without thermal capacity (a5 = 0) this is the stagnation temperature. ISO 9806:2017, eq. 12 at q = 0.
     """
-    inertia = collector.a5 / dt_s
-    gain = absorbed_w_m2 + inertia * (mean_c - air_c)
-    return air_c + excess_temperature(gain, collector.a1 + inertia, collector.a2)
+    balance = excess_temperature(absorbed_w_m2, a1, collector.a2)
+    if collector.a5 <= 0.0:
+        return air_c + balance
+    start = mean_c - air_c
+    if start < 0.0 or absorbed_w_m2 < 0.0 or collector.a2 <= 0.0:
+        goal = absorbed_w_m2 / a1
+        return air_c + goal + (start - goal) * exp(-a1 * dt_s / collector.a5)
+    pace = sqrt(a1 * a1 + 4.0 * collector.a2 * absorbed_w_m2)
+    left = exp(-pace * dt_s / collector.a5)
+    away = start - balance
+    return air_c + balance + pace * away * left / (pace + collector.a2 * away * (1.0 - left))
 
 
 @kernel
-def running_temperature(absorbed_w_m2, air_c, mean_c, dt_s, collector, loop_w_k, share, offset_c):
-    """Mean and outlet temperature (°C, °C) while the pump runs.
+def running_temperature(absorbed_w_m2, air_c, mean_c, dt_s, a1, collector, loop_w_k, share, offset_c):
+    """Mean and outlet temperature (°C, °C) while fluid passes.
 
     The rest of the loop answers linearly: ``T_in = share T_out + offset_c`` (share without unit,
     offset in °C) at capacity rate ``loop_w_k`` (W/K). Inserted into
@@ -62,9 +70,39 @@ def running_temperature(absorbed_w_m2, air_c, mean_c, dt_s, collector, loop_w_k,
     Reference: ISO 9806:2017, eq. 12; elimination our own.
     """
     inertia = collector.area_m2 * collector.a5 / dt_s
-    carry = 2.0 * loop_w_k * (1.0 - share) / (1.0 + share)
-    brought = 2.0 * loop_w_k * offset_c / (1.0 + share)
-    gain = collector.area_m2 * absorbed_w_m2 + inertia * (mean_c - air_c) + brought - carry * air_c
-    linear = collector.area_m2 * collector.a1 + inertia + carry
+    per_share = 2.0 * loop_w_k / (1.0 + share)
+    carry = per_share * (1.0 - share)
+    gain = collector.area_m2 * absorbed_w_m2 + inertia * (mean_c - air_c) + per_share * offset_c - carry * air_c
+    linear = collector.area_m2 * a1 + inertia + carry
     new_mean = air_c + excess_temperature(gain, linear, collector.area_m2 * collector.a2)
     return new_mean, (2.0 * new_mean - offset_c) / (1.0 + share)
+
+
+@kernel
+def series_temperature(absorbed, absorbed_2, air_c, mean_c, mean_2_c, dt_s, a1, a1_2, first, second, loop_w_k,
+                       share, offset_c, inlet_c):  # fmt: skip
+    """Two unlike groups in series: means and outlets (°C) of both, and the inlet (°C) they agree on.
+
+    Each group solves its own quadratic for a given inlet; the inlet is found by secants, as the answer
+    of the loop is nearly straight. absorbed (W/m²), a1 (W/m²K), loop_w_k (W/K), share (no unit),
+    offset_c and the first trial inlet_c (°C), dt_s (s).
+    """
+    trial = inlet_c
+    last_trial = 0.0
+    last_gap = 0.0
+    mean = outlet = second_mean = second_outlet = trial
+    for turn in range(30):
+        mean, outlet = running_temperature(absorbed, air_c, mean_c, dt_s, a1, first, loop_w_k, 0.0, trial)
+        second_mean, second_outlet = running_temperature(
+            absorbed_2, air_c, mean_2_c, dt_s, a1_2, second, loop_w_k, 0.0, outlet
+        )
+        gap = share * second_outlet + offset_c - trial
+        if abs(gap) < 1e-10 * (1.0 + abs(trial)):
+            break
+        slope = share - 1.0 if turn == 0 or trial == last_trial else (gap - last_gap) / (trial - last_trial)
+        if slope > -1e-6:
+            slope = -1e-6 - (1.0 - share)
+        last_trial = trial
+        last_gap = gap
+        trial -= gap / slope
+    return mean, outlet, second_mean, second_outlet, trial

@@ -10,6 +10,8 @@ class Differential(NamedTuple):
 
     ``release_k``: how far the limit sensor must fall (K) before the pump may start again.
     ``stop_without_gain``: the pump also stops when the collector returns no heat.
+    ``collector_offset_k``, ``store_offset_k``: errors of the sensors (K); ``collector_exposure``: how
+    much of the collector, not of the air, its sensor feels (0 to 1).
     """
 
     on_k: float
@@ -20,6 +22,18 @@ class Differential(NamedTuple):
     release_k: float
     stop_without_gain: bool
     collector_limit_c: float
+    collector_offset_k: float
+    collector_exposure: float
+    store_offset_k: float
+
+
+@kernel
+def collector_reading(control, collector_c, air_c):
+    """What the controller reads for a collector at collector_c (°C) in air_c (°C).
+
+    A sensor that touches badly shows a mixture of collector and air; one that is off adds its error (K).
+    """
+    return air_c + control.collector_exposure * (collector_c - air_c) + control.collector_offset_k
 
 
 @kernel
@@ -37,8 +51,8 @@ def wants_start(control, collector_c, low_c):
 
 
 @kernel
-def wants_stop(control, outlet_c, inlet_c, low_c):
-    """True if a running pump should stop: collector outlet and inlet, lower sensor (°C)."""
+def wants_stop(control, reading_c, inlet_c, low_c, outlet_c):
+    """True if a running pump should stop: collector sensor, inlet, lower sensor, outlet (°C)."""
     if control.stop_without_gain and outlet_c <= inlet_c:
         return True
-    return outlet_c - low_c <= control.off_k
+    return reading_c - low_c <= control.off_k

@@ -17,8 +17,8 @@ def hourly_litres(litres_per_day: float, hour_shape: tuple[float, ...]) -> Array
 
 
 @kernel
-def draw(tap_kg, tap_c, mains_c, tempered, layer_kg, temperature_c, mass_kg, count):
-    """Draw water for the tap from the top of the store, cold water following below.
+def draw_off(tap_kg, tap_c, mains_c, tempered, temperature_c, mass_kg, count):
+    """Take water for the tap from the top of the store; nothing follows yet.
 
     tap_kg (kg) wanted at tap_c (°C), mains at mains_c (°C); ``tempered``: a tempering valve adds
     cold water to what is too warm, segment by segment. Segments in °C and kg, changed in place.
@@ -57,5 +57,12 @@ def draw(tap_kg, tap_c, mains_c, tempered, layer_kg, temperature_c, mass_kg, cou
                 break
             count = drop_crumb(temperature_c, mass_kg, count)
     short += left * lift
-    count = add_below(mains_c, taken, layer_kg, temperature_c, mass_kg, count)
     return count, drawn * WATER_J_KGK, short * WATER_J_KGK, above * WATER_J_KGK, taken
+
+
+@kernel
+def draw(tap_kg, tap_c, mains_c, tempered, layer_kg, temperature_c, mass_kg, count):
+    """:func:`draw_off` with cold water following below at mains_c (°C); layer_kg (kg), else alike."""
+    count, drawn, short, above, taken = draw_off(tap_kg, tap_c, mains_c, tempered, temperature_c, mass_kg, count)
+    count = add_below(mains_c, taken, layer_kg, temperature_c, mass_kg, count)
+    return count, drawn, short, above, taken

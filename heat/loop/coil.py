@@ -82,3 +82,53 @@ def coil_deliver(inlet_c, loop_w_k, dt_s, temperature_c, upper, effect, warming)
         temperature_c[k] += warming[k] * lead
         fluid_c -= effect[k] * lead
     return loop_w_k * (inlet_c - fluid_c) * dt_s
+
+
+@kernel
+def coil_lift_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, total_kg, effect, warming):
+    """As :func:`coil_response` for fluid that rises: share (no unit), offset (°C), lowest and topmost layer (1).
+
+    Mains water in a draw coil, or a loop flowing backwards: it meets the lowest layer first, so what
+    lies above weakens what lies below. loop_w_k (W/K) over dt_s (s) of actual flow.
+    """
+    low = coil.bottom_share * total_kg
+    high = coil.top_share * total_kg
+    ntu_per_kg = coil.ua_w_k / ((high - low) * loop_w_k)
+    store_kg = loop_w_k * dt_s / WATER_J_KGK
+    share = 1.0
+    offset = 0.0
+    bottom = 0.0
+    upper = -1
+    for k in range(count):
+        if bottom >= high:
+            break
+        top = bottom + mass_kg[k]
+        covered = min(top, high) - max(bottom, low)
+        upper = k
+        effect[k] = 0.0
+        warming[k] = 0.0
+        if covered > TINY_KG:
+            reached = 1.0 - exp(-ntu_per_kg * covered)
+            pace = store_kg * reached / mass_kg[k]
+            if pace > 1e-9:
+                reached *= (1.0 - exp(-pace)) / pace
+            effect[k] = reached
+            warming[k] = store_kg * reached / mass_kg[k]
+            offset = offset * (1.0 - reached) + reached * temperature_c[k]
+            share *= 1.0 - reached
+        bottom = top
+    return share, offset, upper
+
+
+@kernel
+def coil_lift_deliver(inlet_c, loop_w_k, dt_s, temperature_c, upper, effect, warming):
+    """Pass rising fluid through the coil; warms ``temperature_c`` (°C) in place, returns heat given (J).
+
+    Arguments as in :func:`coil_deliver` (°C, W/K, s); negative where the store warms the fluid.
+    """
+    fluid_c = inlet_c
+    for k in range(upper + 1):
+        lead = fluid_c - temperature_c[k]
+        temperature_c[k] += warming[k] * lead
+        fluid_c -= effect[k] * lead
+    return loop_w_k * (inlet_c - fluid_c) * dt_s

@@ -8,6 +8,8 @@ import numpy as np
 import pandas as pd
 from scipy.interpolate import RegularGridInterpolator
 
+from heat.loop.circulation import Fluid
+
 TABLE = Path(__file__).parent.parent / "data" / "propylene_glycol.csv"
 PROPERTIES = ("density_kg_m3", "heat_capacity_j_kgk", "viscosity_mpas", "conductivity_w_mk")
 
@@ -38,6 +40,22 @@ def fluid_property(name: str, glycol_percent: float, temperature_c: float) -> fl
     if name not in PROPERTIES:
         raise KeyError(f"{name}: known are {', '.join(PROPERTIES)}")
     return float(_interpolator(name)((glycol_percent, temperature_c)))
+
+
+@cache
+def fluid_curves(glycol_percent: float, heat_j_kgk: float | None = None) -> Fluid:
+    """Density (kg/m³) and ln viscosity (Pa s) as parabolas of temperature (°C), for the year's loop.
+
+    Least squares over 0 to 100 °C of the table at 0 to 60 % glycol by volume; heat capacity (J/kgK) at
+    50 °C unless given. Within 0.1 % in density and 9 % in viscosity of the table.
+    """
+    t = np.arange(0.0, 101.0, 5.0)
+    rho = np.array([fluid_property("density_kg_m3", glycol_percent, x) for x in t])
+    mu = np.array([fluid_property("viscosity_mpas", glycol_percent, x) / 1000.0 for x in t])
+    d2, d1, d0 = np.polyfit(t, rho, 2)
+    v2, v1, v0 = np.polyfit(t, np.log(mu), 2)
+    heat = heat_j_kgk or fluid_property("heat_capacity_j_kgk", glycol_percent, 50.0)
+    return Fluid(*map(float, (d0, d1, d2, v0, v1, v2, heat)))
 
 
 def freezing_point_c(glycol_percent: float) -> float:

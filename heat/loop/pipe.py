@@ -4,30 +4,41 @@ from math import exp, log, pi
 from typing import NamedTuple
 
 from heat.compiled import kernel
-from heat.constants import PIPE_FILM_W_M2K
+from heat.constants import PIPE_FILM_W_M2K, SOIL_W_MK
 
 
 class Pipe(NamedTuple):
-    """One run: loss (W/K), heat held by its contents (J/K), and whether it runs outdoors (0 or 1)."""
+    """One run: loss (W/K) and heat held by its contents (J/K)."""
 
     loss_w_k: float
     contents_j_k: float
-    outdoors: float
 
 
 def insulated_loss_w_k(
-    length_m: float, outer_diameter_mm: float, insulation_mm: float, insulation_w_mk: float
+    length_m: float,
+    outer_diameter_mm: float,
+    insulation_mm: float,
+    insulation_w_mk: float,
+    *,
+    wall_mm: float = 0.0,
+    wall_w_mk: float = 380.0,
+    buried_m: float | None = None,
 ) -> float:
-    """Loss of an insulated round pipe (W/K): length (m), diameter and insulation (mm), lambda (W/mK).
+    """Loss of an insulated round pipe (W/K): length (m), diameters (mm), conductivities (W/mK), depth (m).
 
-    ``UA = L / (ln(r2/r1)/(2 pi lambda) + 1/(2 pi r2 h))`` with h = 10 W/m²K outside.
-    Reference: Incropera & DeWitt, 6th ed., eq. 3.27 and 3.30.
+    ``UA = L / (ln(r1/r0)/(2 pi k) + ln(r2/r1)/(2 pi lambda) + outside)``; outside is a film of 10 W/m²K, or
+    in the ground ``ln(2 z/r2)/(2 pi 1.5 W/mK)``.
+    Reference: Incropera & DeWitt, 6th ed., eq. 3.27, 3.30 and table 4.1 (case 2).
     """
     inner = outer_diameter_mm / 2000.0
     outer = inner + insulation_mm / 1000.0
+    wall = log(inner / (inner - wall_mm / 1000.0)) / (2.0 * pi * wall_w_mk) if wall_mm else 0.0
     wrap = log(outer / inner) / (2.0 * pi * insulation_w_mk)
-    film = 1.0 / (2.0 * pi * outer * PIPE_FILM_W_M2K)
-    return length_m / (wrap + film)
+    if buried_m is None:
+        outside = 1.0 / (2.0 * pi * outer * PIPE_FILM_W_M2K)
+    else:
+        outside = log(max(2.0 * buried_m / outer, 1.1)) / (2.0 * pi * SOIL_W_MK)
+    return length_m / (wall + wrap + outside)
 
 
 def contents_litres(length_m: float, inner_diameter_mm: float) -> float:

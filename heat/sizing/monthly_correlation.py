@@ -14,7 +14,7 @@ from heat import accounts as acc
 from heat.constants import HOURS_OF_MONTH
 from heat.ledger import SUN, YearBook
 from heat.weather.year import WeatherYear, monthly_means
-from heat.year import loop_heat_capacity, pipe_run
+from heat.prepare import loop_heat_capacity, pipe_run
 
 Array = NDArray[np.float64]
 REFERENCE_STORE_L_M2 = 75.0

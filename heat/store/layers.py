@@ -181,15 +181,15 @@ def inverted_below(temperature_c, count):
 
 
 @kernel
-def lose_to_room(store, kept, temperature_c, mass_kg, count):
-    """Cool every segment towards the room by ``kept`` = exp(-UA dt/Mc); °C and kg; loss (J).
+def lose_to_room(room_c, kept, temperature_c, mass_kg, count):
+    """Cool every segment towards room_c (°C) by ``kept`` = exp(-UA dt/Mc); °C and kg; loss (J).
 
     Loss is shared by mass, so one factor serves all: exact for any step.
     """
     lost = 0.0
     gone = 1.0 - kept
     for k in range(count):
-        fall = (temperature_c[k] - store.room_c) * gone
+        fall = (temperature_c[k] - room_c) * gone
         lost += mass_kg[k] * fall
         temperature_c[k] -= fall
     return lost * WATER_J_KGK

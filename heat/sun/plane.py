@@ -34,16 +34,19 @@ LOW_SUN_COS = 0.01745  # 89 deg: guards the division by cos z near sunrise
 
 @dataclass(frozen=True)
 class PlaneSun:
-    """Sun on a plane in 8,760 hours (W/m²): beam, sky, ground; cos of incidence (no unit)."""
+    """Sun on a plane in 8,760 hours (W/m²): beam, sky, ground, thrown on by a mirror; cos of incidence
+    (no unit)."""
 
     beam_w_m2: Array
     sky_w_m2: Array
     ground_w_m2: Array
     cos_incidence: Array
+    mirror_w_m2: Array | None = None
 
     def total_w_m2(self) -> Array:
         """All sun on the plane (W/m²)."""
-        return self.beam_w_m2 + self.sky_w_m2 + self.ground_w_m2
+        total = self.beam_w_m2 + self.sky_w_m2 + self.ground_w_m2
+        return total if self.mirror_w_m2 is None else total + self.mirror_w_m2
 
 
 @kernel

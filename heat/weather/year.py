@@ -26,7 +26,7 @@ class WeatherYear:
     """8,760 hours of weather, hours named by their start, local standard time.
 
     ``ghi``, ``dni``, ``dhi`` (W/m², mean over the hour), ``air_c`` (°C), ``wind_m_s`` (m/s),
-    ``humidity_pct`` (%), ``pressure_pa`` (Pa). ``sun_moment_h``: the moment within the hour the
+    ``humidity_pct`` (%), ``pressure_pa`` (Pa), ``infrared_w_m2`` from the sky (W/m²) where measured. ``sun_moment_h``: the moment within the hour the
     sun is reckoned for (h; 0.5 where values are hourly means).
     """
 
@@ -43,6 +43,7 @@ class WeatherYear:
     wind_m_s: Array
     humidity_pct: Array
     pressure_pa: Array
+    infrared_w_m2: Array | None = None
     sun_moment_h: float = 0.5
     made_up: bool = False
     notes: tuple[Note, ...] = field(default=())
@@ -54,12 +55,16 @@ class WeatherYear:
         digest.update(np.array([*place, self.utc_offset_h, self.sun_moment_h]).tobytes())
         for column in COLUMNS:
             digest.update(np.ascontiguousarray(getattr(self, column)).tobytes())
+        if self.infrared_w_m2 is not None:
+            digest.update(np.ascontiguousarray(self.infrared_w_m2).tobytes())
         return digest.hexdigest()
 
 
 def shifted(weather: WeatherYear, hours: int) -> WeatherYear:
     """The same year with every value moved later by whole hours (h), round the turn of the year."""
     moved = {c: np.roll(getattr(weather, c), hours) for c in COLUMNS}
+    if weather.infrared_w_m2 is not None:
+        moved["infrared_w_m2"] = np.roll(weather.infrared_w_m2, hours)
     return replace(weather, **moved)
 
 

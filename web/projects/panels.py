@@ -11,7 +11,7 @@ from heat.design import field_at
 from heat.errors import HeatError
 from heat.ledger import BOUGHT
 from heat.weather.year import monthly_means, monthly_sums
-from heat.year import mains_temperature, plane_sun
+from heat.prepare import mains_temperature, plane_sun
 from web.projects.drawing import MONTHS
 from web.projects.reckon import reckon, weather_year
 from web.projects.services import value_at, with_value

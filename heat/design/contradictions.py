@@ -1,0 +1,210 @@
+"""Designs that cannot be, and designs that can but should not: each with field, reason and way out."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from heat.design.system import SCHEMES
+
+
+@dataclass(frozen=True)
+class Warning:
+    """Something a designer should know: path of the field, what is wrong, and a way out (no unit)."""
+
+    path: str
+    text: str
+    way_out: str
+
+
+def contradiction(design: Any) -> tuple[str, str] | None:
+    """Path and reason (no unit) why a design cannot be reckoned, or None."""
+    for rule in REFUSED:
+        found = rule(design)
+        if found:
+            return found
+    return None
+
+
+def _uses(d: Any) -> tuple[str, str] | None:
+    wanted = d.demand
+    if not (wanted.hot_water or wanted.heating.fitted or wanted.process.fitted or wanted.pool.fitted):
+        return "demand.hot_water", "no use of heat is left: switch on hot water, rooms, a process or a pool"
+    return None
+
+
+def _drainback_fluid(d: Any) -> tuple[str, str] | None:
+    if d.system.scheme.drains and d.system.loop.glycol_percent > 0:
+        return (
+            "system.loop.glycol_percent",
+            "a drainback loop holds plain water: set antifreeze to 0, or choose a closed loop",
+        )
+    return None
+
+
+def _direct_fluid(d: Any) -> tuple[str, str] | None:
+    if d.system.scheme.exchange == "direct" and d.system.loop.glycol_percent > 0:
+        return (
+            "system.loop.glycol_percent",
+            "this loop carries the store's own water: set antifreeze to 0, or choose a loop with an exchanger",
+        )
+    return None
+
+
+def _pool_kind(d: Any) -> tuple[str, str] | None:
+    if d.system.scheme.exchange == "pool" and not d.demand.pool.fitted:
+        return "demand.pool.fitted", "a pool system needs a pool: switch the pool on"
+    if d.system.scheme.exchange == "pool" and d.demand.pool.exchanger_w_k == 0 and d.system.loop.glycol_percent > 0:
+        return (
+            "system.loop.glycol_percent",
+            "pool water passes the collectors: set antifreeze to 0, or give the pool an exchanger",
+        )
+    return None
+
+
+def _siphon_heights(d: Any) -> tuple[str, str] | None:
+    if d.system.scheme.moved == "weight" and d.system.store_bottom_m < -0.5 * d.plane.slope_m:
+        return (
+            "system.loop.geometry.store_bottom_m",
+            "natural circulation needs the store above the collectors: raise it, or choose a pump",
+        )
+    return None
+
+
+def _ports(d: Any) -> tuple[str, str] | None:
+    loop = d.system.loop
+    if d.system.scheme.exchange in ("direct", "plate", "passive") and loop.in_share - loop.out_share < 0.05:
+        return "system.loop.in_share", "water must enter at least 0.05 of the height above where it leaves"
+    return None
+
+
+def _two_stores(d: Any) -> tuple[str, str] | None:
+    system = d.system
+    if system.second_store.fitted and (system.draw_coil.fitted or system.scheme.draw_coil):
+        return (
+            "system.second_store.fitted",
+            "a draw coil feeds the taps from the first store: leave out the second store or the coil",
+        )
+    if system.second_store.fitted and system.scheme.moved == "none":
+        return "system.second_store.fitted", "a store that is its own collector takes no second store here"
+    return None
+
+
+def _lockouts(d: Any) -> tuple[str, str] | None:
+    control, backup = d.system.control, d.system.backup
+    if not d.system.mistakes.boiler_overnight and control.rests_with_boiler and backup.boiler.fitted:
+        if all(backup.boiler.hours_on) and backup.boiler.sensor_share <= control.sensor_share:
+            return (
+                "system.control.rests_with_boiler",
+                "the boiler may heat at all hours with its thermostat at the collectors' own sensor, and the pump "
+                "rests while it does: raise the thermostat or give the boiler hours",
+            )
+    plan = backup.pasteurisation
+    heated = backup.element.fitted or backup.top_element.fitted or backup.boiler.fitted
+    if plan.fitted and not heated:
+        return (
+            "system.backup.pasteurisation.fitted",
+            "nothing can heat the store through: fit an element or a boiler",
+        )
+    if plan.fitted and plan.every_days == 1 and plan.hours == 12 and control.rests_while_pasteurising:
+        allowed = [on for h, on in enumerate(control.hours_allowed) if (h - plan.from_hour) % 24 >= plan.hours]
+        if not any(allowed):
+            return (
+                "system.control.hours_allowed",
+                "the pump may only run while it must rest for pasteurisation: allow other hours",
+            )
+    return None
+
+
+def _set_points(d: Any) -> tuple[str, str] | None:
+    mains = d.site.mains
+    warmest = {"monthly": max(mains.monthly_c), "wave": mains.mean_c + mains.swing_c, "reckoned": -99.0}[mains.source]
+    if d.demand.hot_water and d.demand.tap_c <= warmest:
+        return "demand.tap_c", f"the mains already reach {warmest:g} °C: ask for more than that"
+    backup = d.system.backup
+    for name in ("element", "top_element", "boiler"):
+        part = getattr(backup, name)
+        if part.fitted and part.set_c <= warmest:
+            return f"system.backup.{name}.set_c", f"the mains already reach {warmest:g} °C: set it higher"
+    return None
+
+
+def _sources(d: Any) -> tuple[str, str] | None:
+    system = d.system
+    if system.dump.fitted and system.dump.above_c > system.store.relief_c:
+        return "system.dump.above_c", "the relief opens before the dump takes heat: set the dump lower"
+    return None
+
+
+REFUSED: tuple[Callable[[Any], tuple[str, str] | None], ...] = (
+    _uses, _drainback_fluid, _direct_fluid, _pool_kind, _siphon_heights, _ports, _two_stores, _lockouts, _set_points,
+    _sources,
+)  # fmt: skip
+
+
+def warnings(design: Any, coldest_air_c: float) -> list[Warning]:
+    """What can be built but asks for care, given the coldest hour of the year (°C); no unit."""
+    found = []
+    system, loop = design.system, design.system.loop
+    scheme = SCHEMES[system.kind]
+    control = system.control
+    whole_year = control.season_from_day == 1 and control.season_to_day == 365
+    if scheme.moved == "none" and coldest_air_c < 0:
+        found.append(Warning(
+            "system.kind",
+            f"The water stands outdoors and the air falls to {coldest_air_c:.0f} °C: it can freeze.",
+            "Empty it in winter, cover it at night, or choose a scheme with the store indoors. Check the local code.",
+        ))  # fmt: skip
+    elif scheme.water_outdoors and system.kind not in ("drain_down",) and whole_year and coldest_air_c < 2:
+        found.append(Warning(
+            "system.control.season_from_day",
+            f"Plain water stands in collectors outdoors and the air falls to {coldest_air_c:.0f} °C.",
+            "Drain them for the cold months, or choose a loop with antifreeze or drainback.",
+        ))  # fmt: skip
+    if not scheme.water_outdoors and not scheme.drains and scheme.moved != "none":
+        from heat.loop.fluid import freezing_point_c
+
+        freezes = freezing_point_c(loop.glycol_percent)
+        if freezes > coldest_air_c:
+            found.append(Warning(
+                "system.loop.glycol_percent",
+                f"The fluid freezes at {freezes:.0f} °C; the air falls to {coldest_air_c:.0f} °C.",
+                "Use more antifreeze.",
+            ))  # fmt: skip
+    if scheme.moved == "weight" and system.store_bottom_m < 0:
+        found.append(Warning(
+            "system.loop.geometry.store_bottom_m",
+            "The store's floor lies below the collectors' upper edge: at night the water can turn round.",
+            "Raise the store or fit a check valve of low resistance.",
+        ))  # fmt: skip
+    if scheme.exchange == "coil" and system.coil.bottom_share > 0.5:
+        found.append(Warning(
+            "system.coil.bottom_share",
+            "The solar coil begins above the middle: the water below it stays cold.",
+            "Set it in the lower third.",
+        ))  # fmt: skip
+    if system.backup.element.fitted and system.backup.element.height_share < 0.2 and not system.second_store.fitted:
+        found.append(Warning(
+            "system.backup.element.height_share",
+            "The element heats the whole store: the sun finds no cold water.",
+            "Set it in the upper half.",
+        ))  # fmt: skip
+    if not system.tempering_valve and control.store_limit_c > 60:
+        found.append(Warning(
+            "system.tempering_valve",
+            f"The store may reach {control.store_limit_c:.0f} °C without a tempering valve: scalding at the tap.",
+            "Fit a tempering valve; check the local code.",
+        ))  # fmt: skip
+    if system.backup.stove.fitted and not system.dump.fitted and not system.store.open_vented:
+        found.append(Warning(
+            "system.dump.fitted",
+            "A solid-fuel stove cannot be switched off: it needs an open, safe path for its heat.",
+            "Vent the store openly or fit a dump; a licensed trade must check it.",
+        ))  # fmt: skip
+    flow = loop.flow_kg_h / max(system.collector.total_area_m2, 0.1)
+    if scheme.moved == "pump" and not 8 <= flow <= 150:
+        found.append(Warning(
+            "system.loop.flow_kg_h",
+            f"{flow:.0f} kg/h for each m² of collector is outside the usual 8 to 150.",
+            "15 to 50 is common.",
+        ))  # fmt: skip
+    return found

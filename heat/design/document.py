@@ -1,0 +1,129 @@
+"""The design document: demand, site, plane, system and controls of one design, valid once made.
+
+Every field carries its unit, its range and a sensible default, so that a new design is complete
+from the first moment. Documents are frozen; :func:`refusals` turns pydantic's complaints into
+ours, :func:`parse` reads a document of this version.
+"""
+
+from typing import Any, Literal
+
+from pydantic import Field, ValidationError, model_validator
+
+from heat.design.base import Part
+from heat.design.contradictions import contradiction
+from heat.design.needs import Demand
+from heat.design.place import Plane, Site
+from heat.design.system import System
+from heat.errors import HeatError, InputError
+
+VERSION = 1
+
+
+class Reckoning(Part):
+    """How finely the year is reckoned."""
+
+    layers: int = Field(20, ge=1, le=100, title="Layers of the store", json_schema_extra={"unit": "1"})
+    step_minutes: Literal[1, 2, 3, 4, 5, 6, 10, 12, 15] = Field(6, title="Step", json_schema_extra={"unit": "min"})
+    inflow: Literal["plug", "stirred"] = Field("plug", title="Cold water enters")
+    sky: Literal["perez", "haydavies", "isotropic"] = Field("perez", title="Sky model")
+
+
+class Design(Part):
+    """One design: everything but the weather."""
+
+    version: Literal[1] = 1
+    demand: Demand = Demand()
+    site: Site = Site()
+    plane: Plane = Plane()
+    system: System = System()
+    reckoning: Reckoning = Reckoning()
+
+    @model_validator(mode="after")
+    def _possible(self) -> "Design":
+        found = contradiction(self)
+        if found:
+            raise ValueError(f"{found[0]}|{found[1]}")
+        return self
+
+
+def refusals(error: ValidationError) -> list[InputError]:
+    """Each complaint of pydantic as an InputError: path, value, allowed range with unit (such as °C),
+    way out."""
+    found = []
+    for item in error.errors():
+        path = ".".join(str(p) for p in item["loc"])
+        limits = item.get("ctx", {})
+        if item["type"] == "value_error":
+            inner, _, text = str(limits["error"]).partition("|")
+            found.append(InputError(f"{path}.{inner}".strip("."), None, text))
+        elif item["type"] == "missing":
+            found.append(InputError(path, None, "a value is needed here"))
+        elif item["type"] == "extra_forbidden":
+            found.append(InputError(path, item["input"], "no such field", "Check its spelling."))
+        else:
+            found.append(InputError(path, item["input"], allowed_range(path) or item["msg"]))
+    return found
+
+
+def field_at(path: str) -> Any:
+    """The pydantic field at a dotted path such as ``system.store.volume_l`` (units in its extras).
+
+    Raises KeyError for an unknown path.
+    """
+    model: Any = Design
+    field: Any = None
+    for name in path.split("."):
+        if name.isdigit() and field is not None:
+            return field
+        if not hasattr(model, "model_fields") or name not in model.model_fields:
+            raise KeyError(path)
+        field = model.model_fields[name]
+        model = field.annotation
+    if field is None:
+        raise KeyError(path)
+    return field
+
+
+def bounds(path: str) -> tuple[float | None, float | None]:
+    """Lowest and highest allowed value at a path, in the field's own unit (such as L); None where open."""
+    low = high = None
+    if path.split(".")[-1].isdigit():
+        item = {"hour_shape": (0.0, 1000.0), "monthly_c": (-2.0, 35.0)}
+        return item.get(path.split(".")[-2], (None, None))
+    for rule in field_at(path).metadata:
+        low = getattr(rule, "ge", None) if getattr(rule, "ge", None) is not None else low
+        high = getattr(rule, "le", None) if getattr(rule, "le", None) is not None else high
+    return low, high
+
+
+def allowed_range(path: str) -> str:
+    """The allowed range at a path in words, with its unit such as °C; empty where there is none."""
+    try:
+        low, high = bounds(path)
+        extra = field_at(path).json_schema_extra or {}
+    except KeyError:
+        return ""
+    if low is None or high is None:
+        return ""
+    unit = extra.get("unit", "1")
+    return f"{low:g} to {high:g}" + ("" if unit == "1" else f" {unit}")
+
+
+def parse(document: dict[str, Any]) -> Design:
+    """Read a design document (each number in the unit its schema names, such as W/K).
+
+    Raises InputError for the first value refused, HeatError for an unknown version.
+    """
+    if document.get("version", VERSION) != VERSION:
+        raise HeatError(
+            f"version: this document is version {document['version']!r}; this engine reads version {VERSION}."
+        )
+    try:
+        return Design.model_validate(document)
+    except ValidationError as error:
+        raise refusals(error)[0] from error
+
+
+def schema() -> dict[str, Any]:
+    """JSON Schema of the design document; each field names its unit, such as W/K, under ``unit``."""
+    return Design.model_json_schema()

@@ -1,0 +1,96 @@
+"""Where it stands: site, skyline, and the plane of the collectors."""
+
+from typing import Literal
+
+from pydantic import Field, model_validator
+
+from heat.design.base import Celsius, Part, Share, optional, quantity, rows
+
+
+class Mains(Part):
+    """Cold water: reckoned from the air, twelve months typed, or a yearly wave."""
+
+    source: Literal["reckoned", "monthly", "wave"] = Field("reckoned", title="Mains temperature")
+    monthly_c: tuple[Celsius, ...] = rows((7, 7, 8, 9, 12, 14, 16, 16, 15, 13, 10, 8), "degC", 12, "Mains by month")
+    mean_c: float = quantity(13, "degC", 0, 30, "Mean over the year")
+    swing_c: float = quantity(6, "delta_degC", 0, 15, "Half the yearly range")
+    coldest_day: float = quantity(35, "day", 0, 365, "Coldest day of the year")
+
+
+class SkylinePoint(Part):
+    """One point of the horizon."""
+
+    bearing_deg: float = quantity(180, "deg", 0, 360, "Bearing")
+    altitude_deg: float = quantity(0, "deg", 0, 89, "Altitude")
+
+
+class Tree(Part):
+    """Something that stands before the sky between two bearings and lets part of the light through."""
+
+    from_deg: float = quantity(120, "deg", 0, 360, "From bearing")
+    to_deg: float = quantity(150, "deg", 0, 360, "To bearing")
+    altitude_deg: float = quantity(25, "deg", 0, 89, "Altitude of its top")
+    transmittance: tuple[Share, ...] = rows(
+        (0.6, 0.6, 0.6, 0.4, 0.2, 0.15, 0.15, 0.15, 0.2, 0.4, 0.6, 0.6), "1", 12, "Lets through, by month"
+    )
+
+
+class Site(Part):
+    """The place."""
+
+    latitude_deg: float = quantity(46.4, "deg", -66, 66, "Latitude, north positive")
+    longitude_deg: float = quantity(-11.6, "deg", -180, 180, "Longitude, east positive")
+    elevation_m: float = quantity(20, "m", -430, 5500, "Elevation")
+    ground_reflectance: float = quantity(0.2, "1", 0, 0.9, "Ground reflects")
+    ground_by_month: tuple[Share, ...] | None = Field(
+        None, min_length=12, max_length=12, title="Ground reflects, by month", json_schema_extra={"unit": "1"}
+    )
+    mains: Mains = Mains()
+    skyline: tuple[SkylinePoint, ...] = Field((), max_length=400, title="Skyline")
+    trees: tuple[Tree, ...] = Field((), max_length=50, title="Trees")
+
+
+class Overhang(Part):
+    """A roof edge above the collectors."""
+
+    fitted: bool = Field(False, title="Present")
+    depth_m: float = quantity(0.6, "m", 0, 20, "Stands out")
+    gap_m: float = quantity(0.3, "m", 0, 20, "Above the collectors' upper edge")
+
+
+class Rows(Part):
+    """Racks one behind the other."""
+
+    fitted: bool = Field(False, title="In rows")
+    count: int = Field(3, ge=2, le=100, title="Rows", json_schema_extra={"unit": "1"})
+    spacing_m: float = quantity(4, "m", 0.3, 100, "From row to row")
+
+
+class Mirror(Part):
+    """A flat mirror lying before the collectors' lower edge."""
+
+    fitted: bool = Field(False, title="Fitted")
+    width_m: float = quantity(4, "m", 0.1, 200, "Width")
+    depth_m: float = quantity(1.5, "m", 0.1, 50, "Depth, away from the collectors")
+    gap_m: float = quantity(0.1, "m", 0, 10, "Gap to the collectors")
+    tilt_deg: float = quantity(0, "deg", -45, 60, "Rises away from the collectors by")
+    reflectance: float = quantity(0.85, "1", 0, 0.98, "Reflects")
+    soiling: float = quantity(0.05, "1", 0, 0.9, "Lost to dirt")
+
+
+class Plane(Part):
+    """Where the collectors lie."""
+
+    tilt_deg: float = quantity(40, "deg", 0, 90, "Tilt from horizontal")
+    azimuth_deg: float = quantity(180, "deg", 0, 360, "True azimuth, clockwise from north")
+    slope_m: float = quantity(2.0, "m", 0.2, 100, "Collectors' length up the slope")
+    width_m: float | None = optional("m", 0.2, 1000, "Width of the field, if known")
+    overhang: Overhang = Overhang()
+    rows: Rows = Rows()
+    mirror: Mirror = Mirror()
+
+    @model_validator(mode="after")
+    def _room(self) -> "Plane":
+        if self.rows.fitted and self.rows.spacing_m < 0.3 * self.slope_m:
+            raise ValueError("rows.spacing_m|rows must stand further apart than 0.3 of the collectors' length")
+        return self

@@ -1,0 +1,416 @@
+"""The system: how it works, and every part it can have. Parts a scheme has no use for keep their values."""
+
+from typing import Literal, NamedTuple
+
+from pydantic import Field, model_validator
+
+from heat.design.base import ALL_DAY, Modifier, Part, Share, optional, quantity, rows
+
+
+class Scheme(NamedTuple):
+    """What a kind of system does (no unit): what moves the loop, how heat is handed on, where frost could bite."""
+
+    words: str
+    moved: Literal["pump", "weight", "none"]
+    exchange: Literal["coil", "direct", "plate", "passive", "jacket", "pool", "none"]
+    water_outdoors: bool
+    drains: bool = False
+    draw_coil: bool = False
+    vented: bool = False
+
+
+SCHEMES: dict[str, Scheme] = {
+    "pumped_coil": Scheme("pumped closed loop, coil in the store", "pump", "coil", False),
+    "pumped_plate": Scheme("pumped closed loop, plate exchanger and two pumps", "pump", "plate", False),
+    "pumped_passive": Scheme("pumped closed loop, exchanger whose store side moves by itself", "pump", "passive", False),
+    "drainback": Scheme("drainback: water that runs back when the pump stops", "pump", "coil", False, drains=True),
+    "drain_down": Scheme("drain-down: store water, let out before frost", "pump", "direct", True),
+    "direct": Scheme("store water through the collectors", "pump", "direct", True),
+    "seasonal_preheat": Scheme("store water through the collectors, emptied in winter", "pump", "direct", True),
+    "thermosiphon_open": Scheme(
+        "natural circulation into an open store with a draw coil", "weight", "direct", True, draw_coil=True, vented=True
+    ),
+    "thermosiphon_sealed": Scheme("natural circulation, sealed, into a jacket", "weight", "jacket", False),
+    "batch_tank": Scheme("batch tank: the store is the collector", "none", "none", True),
+    "tube_bank": Scheme("bank of wide tubes: the store is the collector", "none", "none", True),
+    "bag": Scheme("flat water bag with a draw coil", "none", "none", True, draw_coil=True, vented=True),
+    "pool_direct": Scheme("pool water through the collectors", "pump", "pool", True),
+    "combi": Scheme("hot water and rooms from one store", "pump", "coil", False),
+}
+"""Every kind of system. Adding one is a row here and a path through the exchange kinds of heat.run."""
+
+Kind = Literal[
+    "pumped_coil", "pumped_plate", "pumped_passive", "drainback", "drain_down", "direct", "seasonal_preheat",
+    "thermosiphon_open", "thermosiphon_sealed", "batch_tank", "tube_bank", "bag", "pool_direct", "combi",
+]  # fmt: skip
+
+
+class Collector(Part):
+    """Like collectors side by side, rated by test (ISO 9806:2017) on the area named."""
+
+    count: int = Field(2, ge=1, le=500, title="Number of collectors", json_schema_extra={"unit": "1"})
+    area_m2: float = quantity(2.3, "m2", 0.2, 30, "Area of each")
+    area_basis: Literal["gross", "aperture", "absorber"] = Field("gross", title="Area is")
+    gross_area_m2: float | None = optional("m2", 0.2, 30, "Gross area of each")
+    eta0: float = quantity(0.75, "1", 0.1, 0.95, "Zero-loss efficiency")
+    a1_w_m2k: float = quantity(3.6, "W/m2/K", 0.3, 30, "Heat loss, linear (a1)")
+    a2_w_m2k2: float = quantity(0.014, "W/m2/K2", 0, 0.2, "Heat loss, quadratic (a2)")
+    a3_j_m3k: float = quantity(0, "J/m3/K", 0, 10, "Wind on heat loss (a3)")
+    a4: float = quantity(0, "1", 0, 1, "Sky exchange (a4)")
+    a5_kj_m2k: float = quantity(7.0, "kJ/m2/K", 0, 100, "Thermal capacity (a5)")
+    a6_s_m: float = quantity(0, "s/m", 0, 0.2, "Wind on zero-loss efficiency (a6)")
+    rating: Literal["mean", "inlet"] = Field("mean", title="Rated about")
+    test_flow_kg_h_m2: float = quantity(72, "kg/h/m2", 5, 300, "Flow of the test")
+    iam: Literal["b0", "table", "biaxial"] = Field("b0", title="Incidence given as")
+    iam_b0: float = quantity(0.12, "1", 0, 0.6, "Incidence factor (b0)")
+    iam_table: tuple[Modifier, ...] = rows(
+        (1, 1, 0.99, 0.98, 0.96, 0.92, 0.84, 0.68, 0.36, 0), "1", 10, "Incidence at 0, 10 ... 90 deg"
+    )
+    iam_across: tuple[Modifier, ...] = rows(
+        (1, 1.01, 1.03, 1.08, 1.16, 1.24, 1.30, 1.20, 0.75, 0), "1", 10, "Across the tubes at 0, 10 ... 90 deg"
+    )
+    iam_diffuse: float = quantity(0.9, "1", 0.3, 1.5, "Diffuse incidence factor")
+    diffuse_reckoned: bool = Field(False, title="Diffuse factor reckoned from the incidence curve")
+    tubes: Literal["up", "across"] = Field("up", title="Tubes run")
+    trough: bool = Field(False, title="Concentrating trough")
+    acceptance_deg: float = quantity(10, "deg", 1, 60, "Accepts within")
+    tubes_inside: int = Field(8, ge=1, le=60, title="Tubes side by side inside", json_schema_extra={"unit": "1"})
+    tube_bore_mm: float = quantity(8, "mm", 3, 60, "Their bore")
+
+    @property
+    def total_area_m2(self) -> float:
+        return self.count * self.area_m2
+
+    @property
+    def total_gross_m2(self) -> float:
+        return self.count * (self.gross_area_m2 or self.area_m2)
+
+
+class SecondCollector(Collector):
+    """Unlike collectors that follow in series, on the same plane."""
+
+    fitted: bool = Field(False, title="Fitted")
+    count: int = Field(1, ge=1, le=500, title="Number of collectors", json_schema_extra={"unit": "1"})
+
+
+class Pipe(Part):
+    """One pipe run between collector and store."""
+
+    length_m: float = quantity(12, "m", 0, 300, "Length")
+    material: Literal["copper", "steel", "plastic"] = Field("copper", title="Material")
+    outer_diameter_mm: float = quantity(18, "mm", 6, 120, "Outer diameter")
+    wall_mm: float = quantity(1, "mm", 0.3, 12, "Wall")
+    insulation_mm: float = quantity(19, "mm", 0, 120, "Insulation")
+    insulation_w_mk: float = quantity(0.040, "W/m/K", 0.015, 0.2, "Insulation, conductivity")
+    outdoors: bool = Field(False, title="Runs outdoors")
+    buried: bool = Field(False, title="Runs in the ground")
+    depth_m: float = quantity(0.6, "m", 0.05, 5, "Depth in the ground")
+    loss_w_k: float | None = optional("W/K", 0, 200, "Loss, if known")
+    contents_l: float | None = optional("L", 0, 500, "Contents, if known")
+
+    @model_validator(mode="after")
+    def _bore(self) -> "Pipe":
+        if 2 * self.wall_mm >= self.outer_diameter_mm:
+            raise ValueError("wall_mm|the wall must be thinner than half the outer diameter")
+        return self
+
+
+class Drive(Part):
+    """What the pump does beyond on and off."""
+
+    rule: Literal["fixed", "variable", "by_sun"] = Field("fixed", title="Pump runs")
+    least_share: float = quantity(0.3, "1", 0.05, 1, "Slowest, share of the flow")
+    target_k: float = quantity(10, "delta_degC", 2, 40, "Full flow at a lead of")
+    sun_starts_w_m2: float = quantity(150, "W/m2", 0, 800, "By sun: starts at")
+    sun_full_w_m2: float = quantity(700, "W/m2", 100, 1200, "By sun: full flow at")
+    lift_w: float = quantity(60, "W", 0, 5000, "Draws while it fills the collectors")
+    fill_minutes: float = quantity(3, "min", 0, 30, "Fills in")
+
+    @model_validator(mode="after")
+    def _ramp(self) -> "Drive":
+        if self.sun_full_w_m2 <= self.sun_starts_w_m2:
+            raise ValueError("sun_full_w_m2|full flow needs more sun than the start")
+        return self
+
+
+class Geometry(Part):
+    """Heights and passages, where weight moves the water."""
+
+    store_bottom_m: float | None = optional("m", -50, 20, "Store's floor above the collectors' upper edge")
+    fittings: float = quantity(8, "1", 0, 200, "Fittings, sum of loss coefficients")
+    exchanger_m: float = quantity(0.6, "m", 0.1, 4, "Passive exchanger, height")
+    exchanger_bore_mm: float = quantity(18, "mm", 5, 120, "Passive exchanger's pipe, bore")
+    exchanger_run_m: float = quantity(3, "m", 0.2, 30, "Passive exchanger's pipe, length")
+
+
+class Loop(Part):
+    """Fluid, pump and pipes."""
+
+    glycol_percent: float = quantity(40, "percent", 0, 60, "Propylene glycol by volume")
+    heat_capacity_j_kgk: float | None = optional("J/kg/K", 1500, 4500, "Heat capacity, if known")
+    flow_kg_h: float = quantity(200, "kg/h", 5, 50_000, "Flow")
+    pump_w: float = quantity(25, "W", 0, 5000, "Pump draws")
+    check_valve: bool = Field(True, title="Check valve")
+    drive: Drive = Drive()
+    geometry: Geometry = Geometry()
+    supply_pipe: Pipe = Pipe()
+    return_pipe: Pipe = Pipe()
+    out_share: Share = Field(0.0, title="Leaves the store at, share of height")
+    in_share: Share = Field(0.9, title="Enters the store at, share of height")
+
+
+class Coil(Part):
+    """Coil inside the store; its hot side flows downwards."""
+
+    ua_w_k: float = quantity(350, "W/K", 5, 50_000, "Coil, heat transfer")
+    bottom_share: Share = Field(0.0, title="Lower end, share of height")
+    top_share: Share = Field(0.35, title="Upper end, share of height")
+
+    @model_validator(mode="after")
+    def _span(self) -> "Coil":
+        if self.top_share - self.bottom_share < 0.02:
+            raise ValueError("top_share|the upper end must lie at least 0.02 of the height above the lower end")
+        return self
+
+
+class Jacket(Coil):
+    """A jacket round the store."""
+
+    ua_w_k: float = quantity(250, "W/K", 5, 50_000, "Jacket, heat transfer")
+    bottom_share: Share = Field(0.1, title="Lower end, share of height")
+    top_share: Share = Field(0.8, title="Upper end, share of height")
+
+
+class DrawCoil(Coil):
+    """A coil of drinking water through an unpressurised store."""
+
+    fitted: bool = Field(False, title="Fitted")
+    ua_w_k: float = quantity(900, "W/K", 5, 50_000, "Draw coil, heat transfer")
+    bottom_share: Share = Field(0.0, title="Lower end, share of height")
+    top_share: Share = Field(1.0, title="Upper end, share of height")
+    flow_l_min: float = quantity(8, "L/min", 1, 200, "Flows while drawn at")
+
+
+class Plate(Part):
+    """A plate exchanger beside the store, or a passive one."""
+
+    ua_w_k: float = quantity(600, "W/K", 5, 100_000, "Exchanger, heat transfer")
+    store_flow_kg_h: float = quantity(200, "kg/h", 5, 50_000, "Store-side flow")
+    store_pump_w: float = quantity(15, "W", 0, 2000, "Store-side pump draws")
+
+
+class Control(Part):
+    """Differential controller and what overrules it."""
+
+    on_k: float = quantity(7, "delta_degC", 1, 30, "Pump on at")
+    off_k: float = quantity(3, "delta_degC", 0.2, 25, "Pump off at")
+    sensor_share: Share = Field(0.0, title="Store sensor, share of height")
+    store_limit_c: float = quantity(85, "degC", 30, 110, "Store limit")
+    limit_sensor_share: Share = Field(1.0, title="Limit sensor, share of height")
+    release_k: float = quantity(3, "delta_degC", 0, 20, "Limit releases after a fall of")
+    stop_without_gain: bool = Field(True, title="Pump stops when the collector returns no heat")
+    collector_limit_c: float = quantity(130, "degC", 80, 300, "No start above")
+    least_run_minutes: float = quantity(0, "min", 0, 60, "Runs at least")
+    hours_allowed: tuple[bool, ...] = rows(ALL_DAY, "1", 24, "Hours the pump may run")
+    rests_with_boiler: bool = Field(False, title="Rests while the boiler heats")
+    rests_while_pasteurising: bool = Field(True, title="Rests while pasteurising")
+    season_from_day: int = Field(1, ge=1, le=365, title="In use from day", json_schema_extra={"unit": "day"})
+    season_to_day: int = Field(365, ge=1, le=365, title="In use to day", json_schema_extra={"unit": "day"})
+    drain_air_c: float = quantity(3, "degC", -10, 10, "Drain-down: lets water out below")
+    mode: Literal["preheat", "direct", "bypass"] = Field("preheat", title="Valves")
+    other_mode: Literal["preheat", "direct", "bypass"] = Field("preheat", title="Valves on the other days")
+    other_from_day: int = Field(1, ge=1, le=365, title="Other valves from day", json_schema_extra={"unit": "day"})
+    other_to_day: int = Field(1, ge=1, le=365, title="Other valves to day", json_schema_extra={"unit": "day"})
+
+    @model_validator(mode="after")
+    def _hysteresis(self) -> "Control":
+        if self.off_k >= self.on_k:
+            raise ValueError("off_k|the pump must stop at a smaller difference than it starts at")
+        if not any(self.hours_allowed):
+            raise ValueError("hours_allowed|the pump must be allowed in some hour")
+        return self
+
+
+class Store(Part):
+    """The storage tank."""
+
+    volume_l: float = quantity(300, "L", 50, 100_000, "Volume")
+    loss_w_k: float = quantity(2.0, "W/K", 0, 500, "Heat loss, UA")
+    top_loss_w_k: float = quantity(0, "W/K", 0, 200, "More through the lid and its ports")
+    floor_loss_w_k: float = quantity(0, "W/K", 0, 200, "More through the floor")
+    insulation_mm: float | None = optional("mm", 0, 1000, "Insulation instead of UA")
+    insulation_w_mk: float = quantity(0.04, "W/m/K", 0.015, 0.2, "Insulation, conductivity")
+    height_to_width: float = quantity(2.2, "1", 0.3, 8, "Height to width")
+    room_c: float = quantity(18, "degC", -20, 45, "Room")
+    outdoors: bool = Field(False, title="Stands outdoors")
+    start_c: float = quantity(20, "degC", 1, 95, "On 1 January")
+    conductivity_w_mk: float = quantity(1.0, "W/m/K", 0, 20, "Conduction down the tank, water and wall")
+    open_vented: bool = Field(False, title="Open to the air")
+    relief_c: float = quantity(98, "degC", 60, 180, "Relief lets go at")
+
+
+class SecondStore(Part):
+    """A second store after the first: the first preheats, this one is kept hot."""
+
+    fitted: bool = Field(False, title="Fitted")
+    volume_l: float = quantity(200, "L", 50, 100_000, "Volume")
+    loss_w_k: float = quantity(1.8, "W/K", 0, 500, "Heat loss, UA")
+    room_c: float = quantity(18, "degC", -20, 45, "Room")
+    start_c: float = quantity(50, "degC", 1, 95, "On 1 January")
+
+
+class Integral(Part):
+    """What a store that is its own collector has beside the collector's glass and the store's water."""
+
+    depth_mm: float = quantity(100, "mm", 20, 600, "Water depth (bag)")
+    back_w_m2k: float = quantity(0.8, "W/m2/K", 0, 10, "Loss through back and sides, per area")
+    blanket: tuple[bool, ...] = rows((False,) * 24, "1", 24, "Hours under the blanket")
+    blanket_leaves: float = quantity(0.35, "1", 0.05, 1, "Share of the cover's loss left under it")
+
+
+class Tankless(Part):
+    """Instantaneous heater after the store."""
+
+    fitted: bool = Field(True, title="Fitted")
+    power_kw: float = quantity(21, "kW", 0.5, 500, "Power")
+    efficiency: float = quantity(0.92, "1", 0.2, 5, "Efficiency")
+    price_kwh: float = quantity(0.14, "1/kWh", 0, 10, "Price of its energy")
+    co2_kg_kwh: float = quantity(0.21, "kg/kWh", 0, 3, "CO2 of its energy")
+
+
+class Element(Part):
+    """Electric element in the store."""
+
+    fitted: bool = Field(False, title="Fitted")
+    power_kw: float = quantity(3, "kW", 0.1, 500, "Power")
+    height_share: Share = Field(0.55, title="Element, share of height")
+    sensor_share: Share = Field(0.65, title="Thermostat, share of height")
+    set_c: float = quantity(55, "degC", 30, 90, "Set point")
+    hysteresis_k: float = quantity(4, "delta_degC", 0.5, 20, "Hysteresis")
+    hours_on: tuple[bool, ...] = rows(ALL_DAY, "1", 24, "Hours it may heat")
+    price_kwh: float = quantity(0.28, "1/kWh", 0, 10, "Price of its energy")
+    co2_kg_kwh: float = quantity(0.35, "kg/kWh", 0, 3, "CO2 of its energy")
+
+
+class Boiler(Element):
+    """A boiler on a coil in the upper part of the store."""
+
+    power_kw: float = quantity(15, "kW", 0.1, 5000, "Power")
+    height_share: Share = Field(0.6, title="Its coil begins at, share of height")
+    sensor_share: Share = Field(0.75, title="Thermostat, share of height")
+    efficiency: float = quantity(0.9, "1", 0.2, 5, "Efficiency")
+    price_kwh: float = quantity(0.14, "1/kWh", 0, 10, "Price of its energy")
+    co2_kg_kwh: float = quantity(0.21, "kg/kWh", 0, 3, "CO2 of its energy")
+
+
+class Stove(Part):
+    """A wood stove with a water jacket, lit by a timetable."""
+
+    fitted: bool = Field(False, title="Fitted")
+    power_kw: float = quantity(4, "kW", 0.1, 500, "To water when lit")
+    height_share: Share = Field(0.4, title="Its jacket feeds at, share of height")
+    lit_hours: tuple[bool, ...] = rows((False,) * 17 + (True,) * 5 + (False,) * 2, "1", 24, "Hours it is lit")
+    lit_months: tuple[bool, ...] = rows(
+        (True,) * 4 + (False,) * 5 + (True,) * 3, "1", 12, "Months it is lit"
+    )
+    efficiency: float = quantity(0.75, "1", 0.2, 1, "Efficiency")
+    price_kwh: float = quantity(0.07, "1/kWh", 0, 10, "Price of its energy")
+    co2_kg_kwh: float = quantity(0.03, "kg/kWh", 0, 3, "CO2 of its energy")
+
+
+class Series(Part):
+    """A boiler after the store that tops up rooms and process."""
+
+    fitted: bool = Field(True, title="Fitted")
+    power_kw: float = quantity(20, "kW", 0.5, 50_000, "Power")
+    efficiency: float = quantity(0.9, "1", 0.2, 6, "Efficiency")
+    price_kwh: float = quantity(0.14, "1/kWh", 0, 10, "Price of its energy")
+    co2_kg_kwh: float = quantity(0.21, "kg/kWh", 0, 3, "CO2 of its energy")
+
+
+class Dump(Part):
+    """Radiators or a cooler that take heat above a temperature."""
+
+    fitted: bool = Field(False, title="Fitted")
+    above_c: float = quantity(88, "degC", 40, 110, "Takes heat above")
+    power_kw: float = quantity(3, "kW", 0.1, 1000, "Power")
+
+
+class Pasteurisation(Part):
+    """Now and then everything is heated through."""
+
+    fitted: bool = Field(False, title="Planned")
+    every_days: int = Field(7, ge=1, le=60, title="Every so many days", json_schema_extra={"unit": "day"})
+    from_hour: int = Field(2, ge=0, le=23, title="From the hour", json_schema_extra={"unit": "h"})
+    hours: int = Field(3, ge=1, le=12, title="For hours", json_schema_extra={"unit": "h"})
+    target_c: float = quantity(65, "degC", 55, 80, "Heated to")
+    transfer_pump: bool = Field(True, title="A pump carries it through both stores")
+
+
+class Backup(Part):
+    """What is bought when the sun does not carry the day."""
+
+    tankless: Tankless = Tankless()
+    element: Element = Element()
+    top_element: Element = Element(height_share=0.75, sensor_share=0.85)
+    boiler: Boiler = Boiler()
+    stove: Stove = Stove()
+    series: Series = Series()
+    pasteurisation: Pasteurisation = Pasteurisation()
+    pump_price_kwh: float = quantity(0.28, "1/kWh", 0, 10, "Price of pump electricity")
+    pump_co2_kg_kwh: float = quantity(0.35, "kg/kWh", 0, 3, "CO2 of pump electricity")
+
+
+class Mistakes(Part):
+    """What goes wrong, each to be switched on; all set in on one day of the year."""
+
+    from_day: int = Field(1, ge=1, le=365, title="From day", json_schema_extra={"unit": "day"})
+    boiler_overnight: bool = Field(False, title="Boiler heats the solar store overnight while the solar pump runs")
+    no_check_valve: bool = Field(False, title="Check valve missing or stuck")
+    collector_sensor_k: float = quantity(0, "delta_degC", -30, 30, "Collector sensor reads off by")
+    store_sensor_k: float = quantity(0, "delta_degC", -30, 30, "Store sensor reads off by")
+    collector_sensor_feels: float = quantity(1, "1", 0.05, 1, "Collector sensor feels, share of the collector")
+    store_sensor_share: Share | None = Field(None, title="Store sensor sits at, share of height")
+    air_lock: bool = Field(False, title="Air stops the loop")
+    soiling: float = quantity(0, "1", 0, 0.9, "Dirt on the glass takes")
+    tree_deg: float = quantity(0, "deg", 0, 60, "A tree has grown to")
+    flow_factor: float = quantity(1, "1", 0.05, 5, "Flow is off by a factor")
+    bundled_w_mk: float = quantity(0, "W/m/K", 0, 5, "Pipes bundled, heat passing between them")
+    cooked: float = quantity(0, "1", 0, 1, "Antifreeze cooked (0 fresh, 1 spent)")
+
+    @property
+    def any(self) -> bool:
+        return self.model_copy(update={"from_day": 1}) != Mistakes()
+
+
+class System(Part):
+    """A system of one kind, with everything it may have."""
+
+    kind: Kind = Field("pumped_coil", title="Scheme")
+    collector: Collector = Collector()
+    second_collector: SecondCollector = SecondCollector()
+    loop: Loop = Loop()
+    coil: Coil = Coil()
+    jacket: Jacket = Jacket()
+    plate: Plate = Plate()
+    control: Control = Control()
+    store: Store = Store()
+    second_store: SecondStore = SecondStore()
+    integral: Integral = Integral()
+    draw_coil: DrawCoil = DrawCoil()
+    tempering_valve: bool = Field(True, title="Tempering valve")
+    dump: Dump = Dump()
+    backup: Backup = Backup()
+    mistakes: Mistakes = Mistakes()
+
+    @property
+    def scheme(self) -> Scheme:
+        return SCHEMES[self.kind]
+
+    @property
+    def store_bottom_m(self) -> float:
+        """Store's floor above the collectors' upper edge (m): as typed, else as the scheme is usually built."""
+        typed = self.loop.geometry.store_bottom_m
+        if typed is not None:
+            return typed
+        return 0.4 if self.scheme.moved == "weight" else -4.0

@@ -1,0 +1,113 @@
+"""Flow without a pump: where the weight of cold water balances friction.
+
+The driving pressure is ``g`` times the integral of density round the loop; friction is Darcy-Weisbach.
+Reference: Duffie & Beckman, 4th ed., sec. 12.5; Incropera & DeWitt, 6th ed., eq. 8.22.
+"""
+
+from math import exp, log, pi
+from typing import NamedTuple
+
+from heat.compiled import kernel
+
+GRAVITY = 9.80665
+"""Standard gravity (m/s²), exact. Source: CGPM 1901."""
+
+
+class Fluid(NamedTuple):
+    """A fluid: density ``d0 + d1 T + d2 T²`` (kg/m³), ln viscosity ``v0 + v1 T + v2 T²`` (Pa s), heat
+    capacity (J/kgK); T in °C."""
+
+    d0: float
+    d1: float
+    d2: float
+    v0: float
+    v1: float
+    v2: float
+    heat_j_kgk: float
+
+
+class Passage(NamedTuple):
+    """One run of tube: length (m), bore (m), tubes side by side (1), fittings (sum of loss coefficients, 1)."""
+
+    length_m: float
+    bore_m: float
+    tubes: float
+    fittings: float
+
+
+class Heights(NamedTuple):
+    """Above the collectors' lower edge (m): their upper edge, the exchanger's upper and lower connection."""
+
+    collector_top_m: float
+    upper_m: float
+    lower_m: float
+
+
+@kernel
+def density(fluid, temperature_c):
+    """Density (kg/m³) at temperature_c (°C)."""
+    return fluid.d0 + (fluid.d1 + fluid.d2 * temperature_c) * temperature_c
+
+
+@kernel
+def viscosity(fluid, temperature_c):
+    """Dynamic viscosity (Pa s) at temperature_c (°C)."""
+    t = min(max(temperature_c, -20.0), 130.0)
+    return exp(fluid.v0 + (fluid.v1 + fluid.v2 * t) * t)
+
+
+@kernel
+def darcy_factor(reynolds):
+    """Darcy friction factor (no unit) of a smooth round tube at a Reynolds number (no unit).
+
+    64/Re up to 2000; Blasius 0.3164 Re^-0.25 from 4000 to 1e5; a straight line between.
+    Reference: Incropera & DeWitt, 6th ed., eq. 8.19 and 8.20a (with Blasius' 0.3164).
+    """
+    if reynolds <= 2000.0:
+        return 64.0 / max(reynolds, 1e-12)
+    if reynolds >= 4000.0:
+        return 0.3164 * reynolds**-0.25
+    at_4000 = 0.3164 * 4000.0**-0.25
+    return 0.032 + (at_4000 - 0.032) * (reynolds - 2000.0) / 2000.0
+
+
+@kernel
+def pressure_drop(flow_kg_s, temperature_c, passage, fluid):
+    """Pressure drop (Pa) of flow_kg_s (kg/s) in a passage at temperature_c (°C). Darcy-Weisbach."""
+    if flow_kg_s <= 0.0 or passage.length_m <= 0.0:
+        return 0.0
+    section = pi * passage.bore_m * passage.bore_m / 4.0
+    each = flow_kg_s / passage.tubes
+    mass_flux = each / section
+    reynolds = mass_flux * passage.bore_m / viscosity(fluid, temperature_c)
+    lost = darcy_factor(reynolds) * passage.length_m / passage.bore_m + passage.fittings
+    return lost * mass_flux * mass_flux / (2.0 * density(fluid, temperature_c))
+
+
+@kernel
+def driving_pressure(heights, fluid, collector_c, supply_c, exchange_density, back_c):
+    """Pressure (Pa) that drives fluid up through the collectors; negative drives it backwards.
+
+    Mean temperatures (°C) of collectors, supply and return pipe; mean density between the
+    exchanger's connections (kg/m³).
+    """
+    column = density(fluid, back_c) * heights.lower_m
+    column += exchange_density * (heights.upper_m - heights.lower_m)
+    column -= density(fluid, supply_c) * (heights.upper_m - heights.collector_top_m)
+    column -= density(fluid, collector_c) * heights.collector_top_m
+    return GRAVITY * column
+
+
+@kernel
+def next_flow(flow, error, last_flow, last_error):
+    """Next trial of a flow (kg/s) from two trials and their ``ln(drive/friction)`` (no unit).
+
+    Secant in logarithms, where drive ~ 1/flow and friction ~ flow make a straight line of slope -2.
+    """
+    slope = -2.0
+    if last_flow > 0.0 and last_flow != flow:
+        slope = (error - last_error) / log(flow / last_flow)
+        if slope > -0.5 or slope < -4.0:
+            slope = -2.0
+    move = min(max(-error / slope, -1.5), 1.5)
+    return flow * exp(move)

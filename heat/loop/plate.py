@@ -1,0 +1,34 @@
+"""An exchanger beside the store: hot fluid and store water pass each other."""
+
+from math import exp
+
+from heat.compiled import kernel
+
+
+@kernel
+def counterflow_effectiveness(ua_w_k, hot_w_k, cold_w_k):
+    """Effectiveness (0 to 1, no unit) by the lesser capacity rate; UA, hot and cold rates in W/K.
+
+    ``(1 - exp(-N (1 - r)))/(1 - r exp(-N (1 - r)))``, N/(1 + N) at r = 1.
+    Reference: Incropera & DeWitt, 6th ed., eq. 11.29.
+    """
+    least = min(hot_w_k, cold_w_k)
+    if least <= 0.0:
+        return 0.0
+    units = ua_w_k / least
+    ratio = least / max(hot_w_k, cold_w_k)
+    if 1.0 - ratio < 1e-9:
+        return units / (1.0 + units)
+    fading = exp(-units * (1.0 - ratio))
+    return (1.0 - fading) / (1.0 - ratio * fading)
+
+
+@kernel
+def plate_response(ua_w_k, hot_w_k, cold_w_k, cold_c):
+    """Answer of the hot side, ``T_out = share T_in + offset``: share (no unit), offset (°C).
+
+    UA and capacity rates (W/K); store water enters at cold_c (°C).
+    """
+    least = min(hot_w_k, cold_w_k)
+    reached = counterflow_effectiveness(ua_w_k, hot_w_k, cold_w_k) * least / hot_w_k
+    return 1.0 - reached, reached * cold_c

@@ -1,0 +1,69 @@
+"""A pool as a store: sun in, evaporation, air, sky and fresh water out."""
+
+from math import exp
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from heat.compiled import kernel
+from heat.constants import KELVIN, STEFAN_BOLTZMANN, WATER_J_KGK
+
+Array = NDArray[np.float64]
+BOWEN_KPA_K = 0.0613
+"""Psychrometric constant of the Bowen ratio at 101.3 kPa (kPa/K), ±2 %. Source: Bowen (1926), Physical Review 27, 779."""
+WATER_EMITTANCE = 0.95
+"""Long-wave emittance of a water surface (no unit), 0.95 to 0.98. Source: Duffie & Beckman, 4th ed., sec. 9.9."""
+LATENT_J_KG = 2.43e6
+"""Latent heat of water near 30 °C (J/kg), ±1 % from 10 to 45 °C. Source: IAPWS-95 tables."""
+EVAPORATION = {"indoor": (89.0, 78.2), "outdoor": (64.7, 64.2)}
+"""Surface coefficient (W/m²kPa) and its rise with wind (W/m²kPa per m/s).
+Indoor: ASHRAE Handbook, HVAC Applications, natatoriums, 0.089 + 0.0782 V kW/m²kPa, times an activity factor.
+Outdoor, quiet: Smith, Löf & Jones (1994), Solar Energy 53, 3-7: 69.4 + 30.8 v Btu/h ft² inHg, v in mph."""
+
+
+class Pool(NamedTuple):
+    """A pool: heat held (J/K), area (m²), surface coefficient (W/m²kPa) and per wind (W/m²kPa per m/s),
+    set point (°C), exchanger (W/K; 0 = its water passes the collectors), heater (W), highest from the sun (°C).
+    """
+
+    heat_j_k: float
+    area_m2: float
+    still: float
+    windy: float
+    set_c: float
+    exchanger_w_k: float
+    heater_w: float
+    limit_c: float
+
+
+def saturation_kpa(temperature_c: Array | float) -> Array:
+    """Vapour pressure over water (kPa) at temperature_c (°C), -20 to 50 °C.
+
+    Reference: Buck (1981), Journal of Applied Meteorology 20, 1527-1532; constants of 1996.
+    """
+    t = np.asarray(temperature_c, dtype=float)
+    return np.asarray(0.61121 * np.exp((18.678 - t / 234.5) * t / (257.14 + t)))
+
+
+@kernel
+def vapour_kpa(t):
+    """As :func:`saturation_kpa`, for kernels: kPa at t (°C)."""
+    return 0.61121 * exp((18.678 - t / 234.5) * t / (257.14 + t))
+
+
+@kernel
+def pool_losses(pool, water_c, air_c, vapour, wind_m_s, sky_c, bare, activity):
+    """Surface losses (W): evaporation, to the air, to the sky, for a pool at water_c (°C).
+
+    air_c, sky_c (°C); vapour of the air (kPa); wind (m/s) over the water; ``bare``: share of loss a
+    cover lets pass (0 to 1, no unit); ``activity``: factor on evaporation (no unit). Convection by the
+    Bowen ratio. Reference: EVAPORATION, BOWEN_KPA_K.
+    """
+    coefficient = pool.area_m2 * bare * activity * (pool.still + pool.windy * wind_m_s)
+    evaporation = max(coefficient * (vapour_kpa(water_c) - vapour), 0.0)
+    convection = coefficient * BOWEN_KPA_K * (water_c - air_c)
+    warm = water_c + KELVIN
+    cold = sky_c + KELVIN
+    radiation = pool.area_m2 * bare * WATER_EMITTANCE * STEFAN_BOLTZMANN * (warm**4 - cold**4)
+    return evaporation, convection, radiation

@@ -1,0 +1,211 @@
+"""Water through ports: taken out at one height, let in at another; the column between moves along.
+
+Heights are shares of the store's mass (0 bottom, 1 top). What comes in mixes with the segment at its
+port; buoyancy afterwards is left to :func:`heat.store.layers.mix_inversions`.
+"""
+
+from heat.compiled import kernel
+from heat.constants import WATER_J_KGK
+from heat.store.layers import TINY_KG, add_below, mean_between
+
+SPARE = 4
+"""Segments beyond the layers a store may hold before two are joined (1). Source: our own choice."""
+
+
+@kernel
+def port_mean(share, kg, total_kg, temperature_c, mass_kg, count):
+    """Mean temperature (°C) of the kg that leave by a port at ``share`` (no unit) of total_kg (kg)."""
+    low = share * max(total_kg - kg, 0.0)
+    return mean_between(low, low + kg, temperature_c, mass_kg, count)
+
+
+@kernel
+def take(share, kg, total_kg, temperature_c, mass_kg, count):
+    """Remove kg around a port at ``share`` (no unit) of total_kg (kg); new count (1). °C, kg in place."""
+    low = share * max(total_kg - kg, 0.0)
+    high = low + kg
+    bottom = 0.0
+    kept = 0
+    for k in range(count):
+        mass = mass_kg[k]
+        top = bottom + mass
+        cut = min(top, high) - max(bottom, low)
+        rest = mass - max(cut, 0.0)
+        if rest > TINY_KG or (k == count - 1 and kept == 0):
+            temperature_c[kept] = temperature_c[k]
+            mass_kg[kept] = max(rest, 0.0)
+            kept += 1
+        elif rest > 0.0:  # a crumb joins its neighbour, so that no mass is lost
+            if kept > 0:
+                below = mass_kg[kept - 1]
+                temperature_c[kept - 1] += (temperature_c[k] - temperature_c[kept - 1]) * rest / (below + rest)
+                mass_kg[kept - 1] = below + rest
+            else:
+                above = mass_kg[k + 1]
+                temperature_c[k + 1] += (temperature_c[k] - temperature_c[k + 1]) * rest / (above + rest)
+                mass_kg[k + 1] = above + rest
+        bottom = top
+    return kept
+
+
+@kernel
+def put(share, kg, inlet_c, layer_kg, temperature_c, mass_kg, count):
+    """Let kg of water at inlet_c (°C) in at a port (share, no unit); new count (1). °C, kg in place.
+
+    A segment grown beyond 1.5 layers is parted in two of equal temperature.
+    """
+    if share <= 0.0:
+        return add_below(inlet_c, kg, layer_kg, temperature_c, mass_kg, count)
+    total = 0.0
+    for k in range(count):
+        total += mass_kg[k]
+    level = share * total
+    top = 0.0
+    at = count - 1
+    for k in range(count):
+        top += mass_kg[k]
+        if top > level:
+            at = k
+            break
+    grown = mass_kg[at] + kg
+    if grown > 0.0:
+        temperature_c[at] += (inlet_c - temperature_c[at]) * kg / grown
+    mass_kg[at] = grown
+    if grown > 1.5 * layer_kg:
+        for k in range(count, at + 1, -1):
+            temperature_c[k] = temperature_c[k - 1]
+            mass_kg[k] = mass_kg[k - 1]
+        temperature_c[at + 1] = temperature_c[at]
+        mass_kg[at + 1] = 0.5 * grown
+        mass_kg[at] = 0.5 * grown
+        count += 1
+    return count
+
+
+@kernel
+def tidy(layers, temperature_c, mass_kg, count):
+    """Join the most alike neighbours until at most layers + SPARE segments remain (1). °C, kg."""
+    while count > layers + SPARE:
+        best = 0
+        least = 1e300
+        for k in range(count - 1):
+            low = mass_kg[k]
+            high = mass_kg[k + 1]
+            harm = abs(temperature_c[k + 1] - temperature_c[k]) * low * high / (low + high) + 1e-6 * (low + high)
+            if harm < least:
+                least = harm
+                best = k
+        low = mass_kg[best]
+        high = mass_kg[best + 1]
+        temperature_c[best] += (temperature_c[best + 1] - temperature_c[best]) * high / (low + high)
+        mass_kg[best] = low + high
+        for k in range(best + 1, count - 1):
+            temperature_c[k] = temperature_c[k + 1]
+            mass_kg[k] = mass_kg[k + 1]
+        count -= 1
+    return count
+
+
+@kernel
+def pass_through(out_share, in_share, kg, inlet_c, store, temperature_c, mass_kg, count):
+    """Take kg out at one port and let as much in at another at inlet_c (°C); new count (1).
+
+    More than the store holds is passed in several turns of half the store each. Shares (no unit).
+    """
+    layer_kg = store.mass_kg / store.layers
+    left = kg
+    while left > TINY_KG:
+        part = min(left, 0.5 * store.mass_kg)
+        count = take(out_share, part, store.mass_kg, temperature_c, mass_kg, count)
+        count = put(in_share, part, inlet_c, layer_kg, temperature_c, mass_kg, count)
+        count = tidy(store.layers, temperature_c, mass_kg, count)
+        left -= part
+    return count
+
+
+@kernel
+def refill(taken_kg, mains_c, layer_kg, low_c, low_kg, low_count, store, high_c, high_kg, high_count):
+    """Fill an upper store from below with what leaves the top of a lower one; new counts (1, 1).
+
+    taken_kg (kg) were drawn from the upper store (high_*: °C, kg); the lower (low_*: °C, kg) is
+    filled with mains at mains_c (°C). Layers' worths in kg.
+    """
+    high_layer_kg = store.mass_kg / store.layers
+    left = taken_kg
+    while left > TINY_KG:
+        top = low_count - 1
+        part = min(left, low_kg[top])
+        if part > 0.0:
+            high_count = add_below(low_c[top], part, high_layer_kg, high_c, high_kg, high_count)
+            high_count = tidy(store.layers, high_c, high_kg, high_count)
+            low_kg[top] -= part
+            left -= part
+        if low_kg[top] <= TINY_KG:
+            if low_count == 1:
+                break
+            crumb = low_kg[top]
+            below = low_kg[top - 1]
+            low_c[top - 1] += (low_c[top] - low_c[top - 1]) * crumb / (below + crumb)
+            low_kg[top - 1] = below + crumb
+            low_count -= 1
+    if left > TINY_KG:  # the lower store is empty: its own refill passes on
+        high_count = add_below(mains_c, left, high_layer_kg, high_c, high_kg, high_count)
+        high_count = tidy(store.layers, high_c, high_kg, high_count)
+    low_count = add_below(mains_c, taken_kg - left, layer_kg, low_c, low_kg, low_count)
+    return low_count, high_count
+
+
+@kernel
+def end_loss(loss_w_k, around_c, top, dt_s, temperature_c, mass_kg, count):
+    """Loss (J) through the lid (top) or the floor of a store at loss_w_k (W/K) in dt_s (s); °C, kg in place.
+
+    The end segment relaxes exponentially to around_c (°C): Newton's cooling of one node.
+    """
+    k = count - 1 if top else 0
+    heat = mass_kg[k] * WATER_J_KGK
+    pace = loss_w_k * dt_s / heat
+    fall = (temperature_c[k] - around_c) * (pace / (1.0 + pace))
+    temperature_c[k] -= fall
+    return heat * fall
+
+
+@kernel
+def blend(share, low_c, low_kg, low_count, high_c, high_kg, high_count):
+    """Move two stores (°C, kg) towards their common mean by ``share`` (0 to 1), as a transfer pump does."""
+    heat = 0.0
+    mass = 0.0
+    for k in range(low_count):
+        heat += low_c[k] * low_kg[k]
+        mass += low_kg[k]
+    for k in range(high_count):
+        heat += high_c[k] * high_kg[k]
+        mass += high_kg[k]
+    mean = heat / mass
+    for k in range(low_count):
+        low_c[k] += (mean - low_c[k]) * share
+    for k in range(high_count):
+        high_c[k] += (mean - high_c[k]) * share
+
+
+@kernel
+def boil(limit_c, mains_c, steam_j_kg, store, temperature_c, mass_kg, count):
+    """Let off whatever is hotter than limit_c (°C): heat (J), water (kg), new count (1). °C, kg in place.
+
+    Open vented: steam leaves with its latent heat steam_j_kg (J/kg) and its warmth above the make-up
+    water at mains_c (°C), which enters below. steam_j_kg = 0: a relief valve lets hot water out.
+    """
+    excess = 0.0
+    for k in range(count):
+        if temperature_c[k] > limit_c:
+            excess += mass_kg[k] * (temperature_c[k] - limit_c) * WATER_J_KGK
+            temperature_c[k] = limit_c
+    if excess <= 0.0:
+        return 0.0, 0.0, count
+    warmth = WATER_J_KGK * max(limit_c - mains_c, 1.0)
+    per_kg = steam_j_kg if steam_j_kg > 0.0 else warmth
+    gone = min(excess / per_kg, 0.5 * store.mass_kg)
+    lost = excess
+    if steam_j_kg > 0.0:
+        lost += gone * WATER_J_KGK * (limit_c - mains_c)
+        count = pass_through(1.0, 0.0, gone, mains_c, store, temperature_c, mass_kg, count)
+    return lost, gone, count

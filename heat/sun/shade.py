@@ -1,0 +1,139 @@
+"""What stands before the sun: skyline, trees, a roof edge, the row in front.
+
+Beam is taken away hour by hour; sky light by the share of the tilted hemisphere that is hidden, integrated
+over directions once for each month.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from heat.constants import HOURS_OF_MONTH
+from heat.design.place import Plane, Site
+from heat.sun.position import SunYear
+
+Array = NDArray[np.float64]
+MONTH_OF_HOUR = np.repeat(np.arange(12), np.array(HOURS_OF_MONTH))
+
+
+@dataclass(frozen=True)
+class Shade:
+    """What is left of the beam (8,760 h), of sky and ground light (8,760 h): shares (0 to 1, no unit)."""
+
+    beam: Array
+    sky: Array
+    ground: Array
+
+
+def skyline_altitude(site: Site, bearing_deg: Array) -> Array:
+    """Altitude of the skyline (deg) at bearings (deg): straight between its points, round the compass."""
+    if not site.skyline:
+        return np.zeros_like(bearing_deg)
+    points = sorted((p.bearing_deg % 360.0, p.altitude_deg) for p in site.skyline)
+    at, height = zip(*points, strict=True)
+    return np.interp(bearing_deg % 360.0, at, height, period=360.0)
+
+
+def lets_through(site: Site, bearing_deg: Array, altitude_deg: Array, month: Array) -> Array:
+    """Share of light (0 to 1, no unit) from bearing and altitude (deg) that passes, by month (0 to 11)."""
+    share = np.where(altitude_deg > skyline_altitude(site, bearing_deg), 1.0, 0.0)
+    for tree in site.trees:
+        span = (tree.to_deg - tree.from_deg) % 360.0
+        inside = ((bearing_deg - tree.from_deg) % 360.0 <= span) & (altitude_deg <= tree.altitude_deg)
+        share = share * np.where(inside, np.array(tree.transmittance)[month], 1.0)
+    return share
+
+
+def _rays(tilt_deg: float, azimuth_deg: float) -> tuple[Array, Array, Array]:
+    """Bearings, altitudes (deg) and weights of the sky light a tilted plane receives (sum 1)."""
+    bearing, altitude = np.meshgrid(np.arange(1.0, 360.0, 2.0), np.arange(1.0, 90.0, 2.0))
+    elevation = np.radians(altitude)
+    tilt = np.radians(tilt_deg)
+    toward = np.cos(np.radians(bearing - azimuth_deg))
+    incidence = np.sin(elevation) * np.cos(tilt) + np.cos(elevation) * np.sin(tilt) * toward
+    weight = np.maximum(incidence, 0.0) * np.cos(elevation)
+    return bearing, altitude, weight / weight.sum()
+
+
+def _profile_tangent(sun: SunYear, azimuth_deg: float) -> tuple[Array, Array]:
+    """Tangent of the sun's profile angle before a wall facing azimuth_deg; whether it stands before it."""
+    sin_zenith = np.sqrt(np.maximum(1.0 - sun.cos_zenith**2, 1e-12))
+    ahead = sin_zenith * np.cos(np.radians(sun.azimuth_deg - azimuth_deg))
+    return sun.cos_zenith / np.where(np.abs(ahead) < 1e-9, 1e-9, ahead), ahead > 1e-9
+
+
+def overhang_beam(sun: SunYear, plane: Plane) -> Array:
+    """Share of a plane's slope (0 to 1, no unit) in the sun below a roof edge of depth and gap (m)."""
+    edge = plane.overhang
+    tangent, ahead = _profile_tangent(sun, plane.azimuth_deg)
+    tilt = np.radians(plane.tilt_deg)
+    # The edge stands `gap` above and `depth` before the upper end; its shadow runs down at the profile angle.
+    depth, gap = edge.depth_m, edge.gap_m
+    shadow = (depth * tangent - gap) / np.maximum(np.sin(tilt) + np.cos(tilt) * np.maximum(tangent, 0.0), 1e-6)
+    covered = np.clip(shadow / plane.slope_m, 0.0, 1.0)
+    return np.where(ahead & (sun.cos_zenith > 0.0), 1.0 - covered, 1.0)
+
+
+def overhang_hides(plane: Plane) -> float:
+    """Share of sky light (0 to 1, no unit) a long roof edge hides from the middle of a slope (m)."""
+    edge = plane.overhang
+    tilt = np.radians(plane.tilt_deg)
+    up = edge.gap_m + 0.5 * plane.slope_m * np.sin(tilt)
+    out = edge.depth_m - 0.5 * plane.slope_m * np.cos(tilt)
+    angle = np.degrees(np.arctan2(up, max(out, 1e-9)))
+    bearing, altitude, weight = _rays(plane.tilt_deg, plane.azimuth_deg)
+    ahead = np.cos(np.radians(bearing - plane.azimuth_deg))
+    profile = np.degrees(np.arctan2(np.tan(np.radians(altitude)), np.where(ahead > 1e-6, ahead, 1e-6)))
+    return float(weight[(profile > angle) & (ahead > 0)].sum()) if out > 0 else 0.0
+
+
+def rows_beam(sun: SunYear, plane: Plane) -> Array:
+    """Share of the whole field (0 to 1, no unit) in the sun, of rows one behind the other on level ground (m).
+
+    ``shaded = 1 - spacing sin(p)/(slope sin(p + tilt))`` with the profile angle p, for every row but the first.
+    Reference: Appelbaum & Bany (1979), Solar Energy 23, 497-507.
+    """
+    tangent, ahead = _profile_tangent(sun, plane.azimuth_deg)
+    profile = np.arctan(np.maximum(tangent, 1e-6))
+    tilt = np.radians(plane.tilt_deg)
+    free = plane.rows.spacing_m * np.sin(profile) / (plane.slope_m * np.maximum(np.sin(profile + tilt), 1e-6))
+    shaded = np.clip(1.0 - free, 0.0, 1.0)
+    share = 1.0 - shaded * (plane.rows.count - 1) / plane.rows.count
+    return np.where(ahead & (sun.cos_zenith > 0.0), share, 1.0)
+
+
+def rows_sky(plane: Plane) -> float:
+    """Share of sky light (0 to 1, no unit) the rows behind keep, from the middle of the slope, over all rows."""
+    tilt = np.radians(plane.tilt_deg)
+    top = 0.5 * plane.slope_m * np.sin(tilt)
+    away = plane.rows.spacing_m - 0.5 * plane.slope_m * np.cos(tilt)
+    block = np.degrees(np.arctan2(top, max(away, 1e-3)))
+    bearing, altitude, weight = _rays(plane.tilt_deg, plane.azimuth_deg)
+    ahead = np.cos(np.radians(bearing - plane.azimuth_deg))
+    profile = np.degrees(np.arctan2(np.tan(np.radians(altitude)), np.where(ahead > 1e-6, ahead, 1e-6)))
+    hidden = float(weight[(profile < block) & (ahead > 0)].sum())
+    return 1.0 - hidden * (plane.rows.count - 1) / plane.rows.count
+
+
+def shade_on(site: Site, plane: Plane, sun: SunYear) -> Shade | None:
+    """Everything that shades a plane in 8,760 hours (shares, no unit); None where nothing does."""
+    if not (site.skyline or site.trees or plane.overhang.fitted or plane.rows.fitted):
+        return None
+    altitude = np.degrees(np.arcsin(np.clip(sun.cos_zenith, -1.0, 1.0)))
+    beam = np.ones_like(altitude)
+    sky_by_month = np.ones(12)
+    if site.skyline or site.trees:
+        beam = lets_through(site, sun.azimuth_deg, altitude, MONTH_OF_HOUR)
+        bearing, height, weight = _rays(plane.tilt_deg, plane.azimuth_deg)
+        months = range(12) if site.trees else (0,)
+        seen = [float((weight * lets_through(site, bearing, height, np.full(height.shape, m))).sum()) for m in months]
+        sky_by_month = np.array(seen * (12 // len(seen)))
+    if plane.overhang.fitted:
+        beam = beam * overhang_beam(sun, plane)
+        sky_by_month = sky_by_month * (1.0 - overhang_hides(plane))
+    if plane.rows.fitted:
+        beam = beam * rows_beam(sun, plane)
+        sky_by_month = sky_by_month * rows_sky(plane)
+    sky = sky_by_month[MONTH_OF_HOUR]
+    return Shade(beam, sky, np.ones_like(beam))
