@@ -37,6 +37,24 @@ def cache_folder() -> Path:
 setattr(numba.config, "CACHE_DIR", str(cache_folder()))  # noqa: B010 - unknown to its type stubs
 
 
+OPTIONS: dict[str, Any] = {
+    "cache": True,
+    "nogil": True,
+    "_nrt": False,
+    "error_model": "numpy",
+    "fastmath": {"reassoc", "contract", "arcp", "nsz"},
+}
+
+
+def inline_kernel(function: Callable[..., Any]) -> Callable[..., Any]:
+    """As :func:`kernel`, written into its callers by the compiler (no unit).
+
+    For the small steps of the year's loop: a call there would hand over every part of the system.
+    """
+    compiled: Callable[..., Any] = numba.njit(**OPTIONS, forceinline=True)(function)
+    return compiled
+
+
 def kernel(function: Callable[..., Any]) -> Callable[..., Any]:
     """Compile ``function`` without the interpreter lock, cached on disk (no unit).
 
@@ -45,12 +63,5 @@ def kernel(function: Callable[..., Any]) -> Callable[..., Any]:
     ``_nrt=False``: kernels allocate nothing and count no references to arrays;
     whatever room they need is passed in.
     """
-    options: dict[str, Any] = {
-        "cache": True,
-        "nogil": True,
-        "_nrt": False,
-        "error_model": "numpy",
-        "fastmath": {"reassoc", "contract"},
-    }
-    compiled: Callable[..., Any] = numba.njit(**options)(function)
+    compiled: Callable[..., Any] = numba.njit(**OPTIONS)(function)
     return compiled

@@ -16,7 +16,7 @@ from heat.collector.rated import (
     series_temperature,
     standing_temperature,
 )
-from heat.compiled import kernel
+from heat.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
 from heat.control.differential import Differential, collector_reading, store_allows, wants_start, wants_stop
 from heat.demand.hot_water import draw, draw_off
@@ -172,7 +172,7 @@ class Parts(NamedTuple):
     steps: int
 
 
-@kernel
+@inline_kernel
 def exchange_answer(parts, flow_w_k, dt, backwards, pool_c, store_flow_w_k, layers, mass, count, effect, warming):
     """Answer of store or pool to the loop, ``T_out = share T_in + offset``: share (no unit), offset (°C), layer.
 
@@ -212,7 +212,7 @@ def through_store(out_share, in_share, kg, inlet_c, heat, store, layers, mass, c
     return count
 
 
-@kernel
+@inline_kernel
 def exchange_deliver(parts, flow_w_k, dt, backwards, inlet_c, offset_c, share, upper, store_flow_w_k, layers, mass,
                      count, effect, warming):  # fmt: skip
     """Hand the loop's heat on: J given to store or pool, and the store's new count (1). °C, W/K, s, kg."""
@@ -238,7 +238,7 @@ def exchange_deliver(parts, flow_w_k, dt, backwards, inlet_c, offset_c, share, u
     return heat, count
 
 
-@kernel
+@inline_kernel
 def loop_answer(parts, flow_w_k, kept_s, kept_b, dt, backwards, supply_c, back_c, around_s, around_b, share_x, offset_x):
     """Answer of pipes and exchanger together, from a collector's outlet to its inlet: share (1), offset (°C)."""
     share_s, offset_s = pipe_response(parts.supply, flow_w_k, kept_s, dt, supply_c, around_s)
@@ -248,7 +248,7 @@ def loop_answer(parts, flow_w_k, kept_s, kept_b, dt, backwards, supply_c, back_c
     return share_s * share_x * share_b, (offset_s * share_x + offset_x) * share_b + offset_b
 
 
-@kernel
+@inline_kernel
 def field_answer(parts, sun, sun_2, air, mean, mean_2, dt, a1, a1_2, flow_w_k, share, offset, inlet):
     """Means and outlet of the collector field and the inlet it agrees on with the loop (all °C).
 
@@ -489,14 +489,18 @@ def dump_heat(vessel, dt, store, layers, mass, count):
     return gone
 
 
+PAGE: Final = max(acc.COLUMNS, acc.TRACES)
+
+
 @kernel
-def run_hours(parts, heaters, loads, hours, first, last, state, column, column_2, work, books, traces, profile,
-              profile_2):  # fmt: skip
+def run_hours(parts, heaters, loads, hours, first, last, state, column, column_2, work, page, books, traces,
+              profile, profile_2):  # fmt: skip
     """Run the hours ``first`` to ``last``. Inputs hourly: ROWS x 8760 (W/m², °C, kg, W; see the row names).
 
     ``state`` (STATE numbers), ``column`` and ``column_2`` (2 x segments: °C and kg of the stores) are
-    changed in place. Writes ``books`` (8760 x COLUMNS, Wh), ``traces`` and the profiles (8760 x layers,
-    °C at the end of each hour, bottom first). ``work``: room for two rows of segments.
+    changed in place. Writes ``books`` (COLUMNS x 8760, Wh), ``traces`` (TRACES x 8760) and the profiles
+    (8760 x layers, °C at the end of each hour, bottom first). ``work``: room for two rows of segments,
+    ``page`` for the hour's accounts. Accounts that stay zero are never touched, so they take no memory.
     """
     store = parts.store
     main = parts.main
@@ -510,6 +514,8 @@ def run_hours(parts, heaters, loads, hours, first, last, state, column, column_2
     mass_2 = column_2[1]
     effect = work[0]
     warming = work[1]
+    book = page[0]
+    trace = page[1]
     count = int(state[S_COUNT])
     count_2 = int(state[S_COUNT_2])
     collector_c = state[S_COLLECTOR]
@@ -540,8 +546,8 @@ def run_hours(parts, heaters, loads, hours, first, last, state, column, column_2
         kept_b = pipe_kept(parts.back, loop.flow_w_k)
     boiler_on = state[S_HEATING + 2] > 0.0
     for h in range(first, last):
-        book = books[h]
-        trace = traces[h]
+        book[:] = 0.0
+        trace[:] = 0.0
         sun = hours[ABSORBED, h]
         a1 = hours[A1, h]
         sun_2 = hours[ABSORBED_2, h]
@@ -967,12 +973,14 @@ def run_hours(parts, heaters, loads, hours, first, last, state, column, column_2
         if parts.has_pool:
             book[acc.POOL_STORED] = parts.pool.heat_j_k * (pool_c - pool_start)
         trace[acc.STORE_TOP_C] = layers[count - 1] * steps
-        for column_index in range(acc.KERNEL_COLUMNS):
-            book[column_index] /= 3600.0
-        for trace_index in range(acc.TRACES):
-            trace[trace_index] /= steps
         trace[acc.PUMP_STARTS] *= steps
-        trace[acc.COLLECTOR_PEAK_C] = peak
+        trace[acc.COLLECTOR_PEAK_C] = peak * steps
+        for i in range(acc.KERNEL_COLUMNS):
+            if book[i] != 0.0:
+                books[i, h] = book[i] / 3600.0
+        for i in range(acc.TRACES):
+            if trace[i] != 0.0:
+                traces[i, h] = trace[i] / steps
         spread(store, layers, mass, count, profile[h])
     state[S_COUNT] = count
     state[S_COUNT_2] = count_2

@@ -66,23 +66,24 @@ def simulate(design: Design, weather: WeatherYear) -> YearBook:
         spans = [(0, since, design, rows, False), (since, HOURS, broken, broken_rows, True)]
         sun, sky_w = spliced(sun, broken_sun, since), np.where(np.arange(HOURS) < since, sky_w, broken_sky)
     state, column, column_2 = start_state(design, rows)
-    books = np.zeros((HOURS, acc.COLUMNS))
-    traces = np.zeros((HOURS, acc.TRACES))
+    books = np.zeros((acc.COLUMNS, HOURS))
+    traces = np.zeros((acc.TRACES, HOURS))
     profile = np.zeros((HOURS, store_layers(design)))
     two = design.system.second_store.fitted
     profile_2 = np.zeros((HOURS, design.reckoning.layers)) if two else np.zeros((1, design.reckoning.layers))
     work = np.zeros((2, design.reckoning.layers + 8))
+    page = np.zeros((2, run.PAGE))
     loads = prepare_loads(design)
     for first, last, now, now_rows, at_fault in spans:
         if last > first:
             run.run_hours(
                 prepare_parts(now, weather, at_fault=at_fault), prepare_heaters(now), loads, now_rows, first, last,
-                state, column, column_2, work, books, traces, profile, profile_2,
+                state, column, column_2, work, page, books, traces, profile, profile_2,
             )  # fmt: skip
     _sun_accounts(design, sun, sky_w, books)
-    if not np.isfinite(books).all():
+    if not np.isfinite(books.sum()):
         raise HeatError("The year could not be reckoned: a value is not finite.")
-    return YearBook(design, books, traces, profile, rows[run.MAINS], profile_2 if two else None)
+    return YearBook(design, books.T, traces.T, profile, rows[run.MAINS], profile_2 if two else None)
 
 
 def spliced(before: PlaneSun, after: PlaneSun, hour: int) -> PlaneSun:
@@ -104,10 +105,10 @@ def _sun_accounts(design: Design, sun: PlaneSun, sky_w: Array, books: Array) -> 
     area = system.collector.total_area_m2
     if system.second_collector.fitted and system.scheme.moved != "none":
         area += system.second_collector.total_area_m2
-    books[:, acc.SUN_BEAM] = area * sun.beam_w_m2
-    books[:, acc.SUN_SKY] = area * sun.sky_w_m2
-    books[:, acc.SUN_GROUND] = area * sun.ground_w_m2
+    books[acc.SUN_BEAM] = area * sun.beam_w_m2
+    books[acc.SUN_SKY] = area * sun.sky_w_m2
+    books[acc.SUN_GROUND] = area * sun.ground_w_m2
     if sun.mirror_w_m2 is not None:
-        books[:, acc.SUN_MIRROR] = area * sun.mirror_w_m2
-    books[:, acc.SKY_EXCHANGE] = sky_w
-    books[:, acc.OPTICAL_LOSS] = area * sun.total_w_m2() + sky_w - books[:, acc.ABSORBED]
+        books[acc.SUN_MIRROR] = area * sun.mirror_w_m2
+    books[acc.SKY_EXCHANGE] = sky_w
+    books[acc.OPTICAL_LOSS] = area * sun.total_w_m2() + sky_w - books[acc.ABSORBED]

@@ -8,7 +8,7 @@ absorbed sun. Below ambient (x < 0) the quadratic term is left out, so that loss
 from math import exp, sqrt
 from typing import NamedTuple
 
-from heat.compiled import kernel
+from heat.compiled import inline_kernel, kernel
 
 
 class RatedCollector(NamedTuple):
@@ -19,7 +19,7 @@ class RatedCollector(NamedTuple):
     a5: float
 
 
-@kernel
+@inline_kernel
 def excess_temperature(gain, linear, quadratic):
     """Solve ``quadratic x² + linear x = gain`` for x (K); gain (W/m² or W), coefficients alike.
 
@@ -31,7 +31,7 @@ def excess_temperature(gain, linear, quadratic):
     return 2.0 * gain / (linear + sqrt(linear * linear + 4.0 * quadratic * gain))
 
 
-@kernel
+@inline_kernel
 def heat_loss(x, a1, a2):
     """Loss to the air (W/m²) at x = T_m - T_a (K), a1 (W/m²K), a2 (W/m²K²). ISO 9806:2017, eq. 12."""
     if x < 0.0:
@@ -39,7 +39,7 @@ def heat_loss(x, a1, a2):
     return (a1 + a2 * x) * x
 
 
-@kernel
+@inline_kernel
 def standing_temperature(absorbed_w_m2, air_c, mean_c, dt_s, a1, collector):
     """Mean temperature (°C) after dt_s (s) without flow, from mean_c (°C); absorbed sun in W/m², a1 in W/m²K.
 
@@ -60,7 +60,7 @@ def standing_temperature(absorbed_w_m2, air_c, mean_c, dt_s, a1, collector):
     return air_c + balance + pace * away * left / (pace + collector.a2 * away * (1.0 - left))
 
 
-@kernel
+@inline_kernel
 def running_temperature(absorbed_w_m2, air_c, mean_c, dt_s, a1, collector, loop_w_k, share, offset_c):
     """Mean and outlet temperature (°C, °C) while fluid passes.
 

@@ -2,7 +2,7 @@
 
 from typing import NamedTuple
 
-from heat.compiled import kernel
+from heat.compiled import inline_kernel
 
 
 class Differential(NamedTuple):
@@ -27,7 +27,7 @@ class Differential(NamedTuple):
     store_offset_k: float
 
 
-@kernel
+@inline_kernel
 def collector_reading(control, collector_c, air_c):
     """What the controller reads for a collector at collector_c (°C) in air_c (°C).
 
@@ -36,7 +36,7 @@ def collector_reading(control, collector_c, air_c):
     return air_c + control.collector_exposure * (collector_c - air_c) + control.collector_offset_k
 
 
-@kernel
+@inline_kernel
 def store_allows(control, limit_c, was_full):
     """True while the store may take heat: reading limit_c (°C), and whether it was full before."""
     if was_full:
@@ -44,13 +44,13 @@ def store_allows(control, limit_c, was_full):
     return limit_c < control.store_limit_c
 
 
-@kernel
+@inline_kernel
 def wants_start(control, collector_c, low_c):
     """True if a standing pump should start: collector and lower sensor (°C)."""
     return collector_c - low_c >= control.on_k and collector_c <= control.collector_limit_c
 
 
-@kernel
+@inline_kernel
 def wants_stop(control, reading_c, inlet_c, low_c, outlet_c):
     """True if a running pump should stop: collector sensor, inlet, lower sensor, outlet (°C)."""
     if control.stop_without_gain and outlet_c <= inlet_c:

@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from heat.compiled import kernel
+from heat.compiled import inline_kernel, kernel
 from heat.constants import HOURS, WATER_J_KGK
 from heat.store.layers import TINY_KG, add_below, drop_crumb
 
@@ -60,7 +60,7 @@ def draw_off(tap_kg, tap_c, mains_c, tempered, temperature_c, mass_kg, count):
     return count, drawn * WATER_J_KGK, short * WATER_J_KGK, above * WATER_J_KGK, taken
 
 
-@kernel
+@inline_kernel
 def draw(tap_kg, tap_c, mains_c, tempered, layer_kg, temperature_c, mass_kg, count):
     """:func:`draw_off` with cold water following below at mains_c (°C); layer_kg (kg), else alike."""
     count, drawn, short, above, taken = draw_off(tap_kg, tap_c, mains_c, tempered, temperature_c, mass_kg, count)

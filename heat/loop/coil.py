@@ -8,7 +8,7 @@ step keeps the step linear in the fluid temperature and stable at any length.
 from math import exp
 from typing import NamedTuple
 
-from heat.compiled import kernel
+from heat.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
 
 TINY_KG = 1e-9
@@ -22,7 +22,7 @@ class Coil(NamedTuple):
     top_share: float
 
 
-@kernel
+@inline_kernel
 def coil_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, total_kg, effect, warming):
     """Answer of the coil, ``T_out = share T_in + offset``: share (no unit), offset (°C), top layer (1).
 
@@ -55,8 +55,7 @@ def coil_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, total_kg,
                 last_kg = mass_kg[k]
                 reached = 1.0 - exp(-ntu_per_kg * covered)
                 pace = store_kg * reached / mass_kg[k]
-                if pace > 1e-9:
-                    reached *= (1.0 - exp(-pace)) / pace
+                reached /= 1.0 + pace * (0.5 + pace / 12.0)  # (1 - exp(-p))/p to 1 % up to p = 2, stable beyond
                 rise = store_kg * reached / mass_kg[k]
             effect[k] = reached
             warming[k] = rise
@@ -69,7 +68,7 @@ def coil_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, total_kg,
     return share, offset, upper
 
 
-@kernel
+@inline_kernel
 def coil_deliver(inlet_c, loop_w_k, dt_s, temperature_c, upper, effect, warming):
     """Pass the fluid down the coil; warms ``temperature_c`` (°C) in place, returns heat given (J).
 
@@ -110,8 +109,7 @@ def coil_lift_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, tota
         if covered > TINY_KG:
             reached = 1.0 - exp(-ntu_per_kg * covered)
             pace = store_kg * reached / mass_kg[k]
-            if pace > 1e-9:
-                reached *= (1.0 - exp(-pace)) / pace
+            reached /= 1.0 + pace * (0.5 + pace / 12.0)
             effect[k] = reached
             warming[k] = store_kg * reached / mass_kg[k]
             offset = offset * (1.0 - reached) + reached * temperature_c[k]

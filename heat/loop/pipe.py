@@ -3,7 +3,7 @@
 from math import exp, log, pi
 from typing import NamedTuple
 
-from heat.compiled import kernel
+from heat.compiled import inline_kernel
 from heat.constants import PIPE_FILM_W_M2K, SOIL_W_MK
 
 
@@ -46,7 +46,7 @@ def contents_litres(length_m: float, inner_diameter_mm: float) -> float:
     return length_m * pi * (inner_diameter_mm / 2000.0) ** 2 * 1000.0
 
 
-@kernel
+@inline_kernel
 def pipe_kept(pipe, loop_w_k):
     """Share of its excess temperature (no unit) that fluid keeps along a run; loop_w_k in W/K.
 
@@ -55,7 +55,7 @@ def pipe_kept(pipe, loop_w_k):
     return exp(-pipe.loss_w_k / loop_w_k)
 
 
-@kernel
+@inline_kernel
 def pipe_response(pipe, loop_w_k, kept, dt_s, held_c, around_c):
     """Answer of a running pipe, ``T_out = share T_in + offset``: share (no unit), offset (°C).
 
@@ -67,7 +67,7 @@ def pipe_response(pipe, loop_w_k, kept, dt_s, held_c, around_c):
     return mixed * kept, (1.0 - mixed) * held_c * kept + (1.0 - kept) * around_c
 
 
-@kernel
+@inline_kernel
 def pipe_pass(pipe, loop_w_k, kept, dt_s, held_c, around_c, inlet_c):
     """Pass fluid through: new contents (°C), outlet (°C), loss (J) over dt_s (s).
 
@@ -80,7 +80,7 @@ def pipe_pass(pipe, loop_w_k, kept, dt_s, held_c, around_c, inlet_c):
     return mixed, outlet, loop_w_k * (mixed - outlet) * dt_s
 
 
-@kernel
+@inline_kernel
 def pipe_rest(pipe, dt_s, held_c, around_c):
     """Contents of a standing pipe after dt_s (s): new temperature (°C) and loss (J).
 

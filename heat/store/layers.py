@@ -6,10 +6,9 @@ grid (Kleinbach, Beckman & Klein 1993, Solar Energy 50, 155-166, "plug flow"). A
 first; ``count`` segments are in use; their masses always sum to the store's.
 """
 
-from math import exp
 from typing import NamedTuple
 
-from heat.compiled import kernel
+from heat.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
 
 TINY_KG = 1e-9
@@ -30,7 +29,7 @@ class LayeredStore(NamedTuple):
     stirred: bool
 
 
-@kernel
+@inline_kernel
 def heat_held(temperature_c, mass_kg, count):
     """Heat in the segments above 0 °C (J): temperatures (°C), masses (kg)."""
     total = 0.0
@@ -91,7 +90,7 @@ def stir(store, temperature_c, mass_kg, count, even_c):
     return store.layers
 
 
-@kernel
+@inline_kernel
 def sensor(share, store, temperature_c, mass_kg, count):
     """Reading (°C) of a sensor at a height (share 0 to 1): the mean of one layer's worth there."""
     layer = store.mass_kg / store.layers
@@ -137,7 +136,7 @@ def drop_crumb(temperature_c, mass_kg, count):
     return count
 
 
-@kernel
+@inline_kernel
 def mix_inversions(temperature_c, mass_kg, count):
     """Mix wherever warm water lies under cold (°C, kg), in place.
 
@@ -180,7 +179,7 @@ def inverted_below(temperature_c, count):
     return k < count and temperature_c[k] < temperature_c[0]
 
 
-@kernel
+@inline_kernel
 def lose_to_room(room_c, kept, temperature_c, mass_kg, count):
     """Cool every segment towards room_c (°C) by ``kept`` = exp(-UA dt/Mc); °C and kg; loss (J).
 
@@ -199,8 +198,8 @@ def lose_to_room(room_c, kept, temperature_c, mass_kg, count):
 def conduct(store, dt_s, temperature_c, mass_kg, count):
     """Conduct heat between neighbours over dt_s (s), in place (°C, kg).
 
-    Each pair relaxes exactly, ``exp(-G dt (1/m1 + 1/m2)/c)``, one pair after the other: heat is
-    kept to rounding and any step is stable.
+    Each pair relaxes implicitly, by ``p/(1 + p)`` with ``p = G dt (1/m1 + 1/m2)/c``, one pair after the
+    other: heat is kept to rounding and any step is stable.
     """
     if store.conductance_w_kg_k <= 0.0:
         return
@@ -212,7 +211,7 @@ def conduct(store, dt_s, temperature_c, mass_kg, count):
         high = mass_kg[k + 1]
         conductance = 2.0 * store.conductance_w_kg_k / (low + high)
         pace = conductance * dt_s * (1.0 / low + 1.0 / high) / WATER_J_KGK
-        moved = gap * low * high / (low + high) * (1.0 - exp(-pace))
+        moved = gap * low * high / (low + high) * (pace / (1.0 + pace))
         temperature_c[k] += moved / low
         temperature_c[k + 1] -= moved / high
 
