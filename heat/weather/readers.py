@@ -1,18 +1,28 @@
-"""Read EPW, TMY3 and PVGIS typical years; anything else is refused with its place in the file."""
+"""Read EPW, TMY3, TM2 and PVGIS typical years, any table by a column map, and twelve means.
+
+Anything else is refused with its place in the file.
+"""
 
 import io
+import json
 import re
+import tempfile
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
-from pvlib.iotools import read_epw, read_pvgis_tmy, read_tmy3
+from pvlib.iotools import read_epw, read_pvgis_tmy, read_tmy2, read_tmy3
+from pydantic import ValidationError
 
 from heat.constants import HOURS
 from heat.errors import WeatherFileError
+from heat.sun.position import sun_year
+from heat.weather.columns import ColumnMap, mapped_table
+from heat.weather.split import split_global
+from heat.weather.synthetic import read_means
 from heat.weather.year import Note, WeatherYear
 
 MAX_GAP_H = 3
@@ -25,10 +35,15 @@ LIMITS = {
     "wind_speed": (0.0, 80.0, "m/s"),
     "relative_humidity": (0.0, 110.0, "%"),
     "pressure": (45_000.0, 110_000.0, "Pa"),
+    "infrared": (50.0, 700.0, "W/m²"),
 }
-NEEDED = ("ghi", "dni", "dhi", "temp_air")
+NEEDED = ("ghi", "temp_air")
+SPLIT = ("dni", "dhi")
 FALLBACK = {"wind_speed": 2.0, "relative_humidity": 70.0, "pressure": 101_325.0}
-KNOWN = "EPW, TMY3 (CSV) and PVGIS typical years (CSV) are read."
+KNOWN = (
+    "EPW, TMY3 (CSV), TM2 and PVGIS typical years (CSV, JSON) are read, twelve means (JSON), and any other table "
+    "with a column map."
+)
 
 
 @dataclass(frozen=True)
@@ -49,11 +64,11 @@ class _Table:
 
 def _epw(name: str, text: str) -> _Table:
     data, place = read_epw(io.StringIO(text), coerce_year=None)
-    data = data.rename(columns={"atmospheric_pressure": "pressure"})
+    data = data.rename(columns={"atmospheric_pressure": "pressure", "ghi_infrared": "infrared"})
     return _Table(
         "EPW", data, place["latitude"], place["longitude"], place["altitude"], place["TZ"], 9,
         {"ghi": 9999, "dni": 9999, "dhi": 9999, "temp_air": 99.9, "wind_speed": 999,
-         "relative_humidity": 999, "pressure": 999999},
+         "relative_humidity": 999, "pressure": 999999, "infrared": 9999},
     )  # fmt: skip
 
 
@@ -69,7 +84,7 @@ def _tmy3(name: str, text: str) -> _Table:
 
 def _pvgis(name: str, text: str) -> _Table:
     found = read_pvgis_tmy(io.BytesIO(text.encode()), pvgis_format="csv", map_variables=True)
-    data, place = found[0], found[1]["inputs"]
+    data, place = found[0].rename(columns={"IR(h)": "infrared"}), found[1]["inputs"]
     longitude = float(place["longitude"])
     offset = round(longitude / 15.0)
     moment = float(place.get("irradiance time offset", 0.5))
@@ -85,11 +100,47 @@ def _pvgis(name: str, text: str) -> _Table:
     )  # fmt: skip
 
 
-READERS: dict[str, Callable[[str, str], _Table]] = {"EPW": _epw, "TMY3": _tmy3, "PVGIS": _pvgis}
+def _pvgis_json(name: str, text: str) -> _Table:
+    with tempfile.NamedTemporaryFile("w", suffix=".json", encoding="utf-8") as copy:
+        copy.write(text)
+        copy.flush()
+        data, about = read_pvgis_tmy(copy.name, pvgis_format="json", map_variables=True)[:2]
+    data = data.rename(columns={"IR(h)": "infrared"})
+    place = about["inputs"]["location"]
+    table = _Table(
+        "PVGIS", data, float(place["latitude"]), float(place["longitude"]), float(place["elevation"]), 0.0, 1, {},
+        float(place.get("irradiance_time_offset", 0.0)) or 0.5,
+    )  # fmt: skip
+    offset = round(table.longitude_deg / 15.0)
+    note = Note("info", f"Stamps are UTC; moved by {offset:+d} h to local standard time.")
+    return replace(table, notes=(note,))
+
+
+def _tm2(name: str, text: str) -> _Table:
+    with tempfile.NamedTemporaryFile("w", suffix=".tm2", encoding="latin-1") as copy:
+        copy.write(text)
+        copy.flush()
+        data, place = read_tmy2(copy.name)
+    hours = pd.date_range(f"{ANY_YEAR}-01-01", periods=len(data), freq="h")
+    columns = {
+        "ghi": data["GHI"], "dni": data["DNI"], "dhi": data["DHI"], "temp_air": data["DryBulb"] / 10.0,
+        "relative_humidity": data["RHum"], "pressure": data["Pressure"] * 100.0, "wind_speed": data["Wspd"] / 10.0,
+    }  # fmt: skip
+    frame = pd.DataFrame({c: np.asarray(v, dtype=float) for c, v in columns.items()}, index=hours)
+    return _Table(
+        "TM2", frame, place["latitude"], place["longitude"], float(place["altitude"]), float(place["TZ"]), 2,
+        {"temp_air": 999.9, "relative_humidity": 999.0, "pressure": 999900.0, "wind_speed": 99.9, "ghi": 9999.0,
+         "dni": 9999.0, "dhi": 9999.0},
+    )  # fmt: skip
+
+
+READERS: dict[str, Callable[[str, str], _Table]] = {
+    "EPW": _epw, "TMY3": _tmy3, "PVGIS": _pvgis, "PVGIS JSON": _pvgis_json, "TM2": _tm2,
+}  # fmt: skip
 
 
 def recognise(name: str, text: str) -> str:
-    """Format of a file by its first lines (``EPW``, ``TMY3`` or ``PVGIS``; no unit).
+    """Format of a file by its first lines (a name of READERS, or ``means``; no unit).
 
     Raises WeatherFileError where none fits.
     """
@@ -102,6 +153,10 @@ def recognise(name: str, text: str) -> str:
         return "PVGIS"
     if len(head) > 1 and head[1].startswith("Date (MM/DD/YYYY)"):
         return "TMY3"
+    if text.lstrip().startswith("{"):
+        return "means" if '"monthly means"' in text[:4000] else "PVGIS JSON"
+    if len(head) > 1 and re.match(r"^ \d{5} .{22} [A-Z]{2} ", head[0]) and len(head[1]) > 135:
+        return "TM2"
     raise WeatherFileError(name, f"this is not a weather file we know; it begins “{head[0][:40]}”.", 1, way_out=KNOWN)
 
 
@@ -115,16 +170,26 @@ def decode(name: str, raw: bytes) -> str:
         return raw.decode("latin-1")
 
 
-def read_weather(name: str, raw: bytes) -> WeatherYear:
-    """Read one typical year from the bytes of a file.
+def read_weather(name: str, raw: bytes, columns: ColumnMap | None = None) -> WeatherYear:
+    """Read one typical year from the bytes of a file; ``columns`` describes any other table.
 
     Irradiance in W/m², temperatures in °C, pressure in Pa, hours by their start in local standard
     time. Gaps of up to 3 h are repaired and noted; 29 February is dropped and noted.
+    Where beam and diffuse are missing the global sun is split (Erbs, Klein & Duffie 1982).
     Raises WeatherFileError (file, line, column, reason) for anything else. Formats: EPW (EnergyPlus
-    weather), TMY3 (NREL/TP-581-43156), PVGIS typical year (EU JRC).
+    weather), TMY3 (NREL/TP-581-43156), TM2 (NREL/TP-463-7668), PVGIS typical year (EU JRC).
     """
     text = decode(name, raw)
+    if columns is not None:
+        data, first_line = mapped_table(name, text, columns)
+        missing = dict.fromkeys(LIMITS, columns.missing) if columns.missing is not None else {}
+        return _assemble(name, _Table(
+            "table", data, columns.latitude_deg, columns.longitude_deg, columns.elevation_m, columns.utc_offset_h,
+            first_line, missing,
+        ))  # fmt: skip
     kind = recognise(name, text)
+    if kind == "means":
+        return _means(name, text)
     try:
         table = READERS[kind](name, text)
     except WeatherFileError:
@@ -134,10 +199,22 @@ def read_weather(name: str, raw: bytes) -> WeatherYear:
     return _assemble(name, table)
 
 
+def _means(name: str, text: str) -> WeatherYear:
+    try:
+        return read_means(name, json.loads(text))
+    except json.JSONDecodeError as error:
+        raise WeatherFileError(name, f"this is not valid JSON: {error.msg}.", error.lineno) from error
+    except (ValidationError, ValueError, TypeError, KeyError) as error:
+        raise WeatherFileError(
+            name, f"the twelve means cannot be used: {str(error).splitlines()[0]}.",
+            way_out="Give twelve values each of ghi_kwh_m2_day and air_c, and the place.",
+        ) from error  # fmt: skip
+
+
 def _unreadable(name: str, kind: str, text: str, error: Exception) -> WeatherFileError:
     """Point at the first line whose number of fields differs from its neighbours'."""
     rows = text.splitlines()
-    first = {"EPW": 8, "TMY3": 2, "PVGIS": 18}[kind]
+    first = {"EPW": 8, "TMY3": 2, "PVGIS": 18}.get(kind, 1)
     widths = [row.count(",") for row in rows[first:]]
     usual = max(set(widths), key=widths.count) if widths else 0
     for i, width in enumerate(widths):
@@ -163,14 +240,24 @@ def _assemble(name: str, table: _Table) -> WeatherYear:
     order, lines = _hours_of_year(name, table, notes)
     values: dict[str, NDArray[np.float64]] = {}
     for column, (low, high, unit) in LIMITS.items():
+        if column == "infrared" and not _has_numbers(table, column):
+            continue
+        if column in SPLIT and not _has_numbers(table, column):
+            continue
         values[column] = _column(name, table, column, (low, high, unit), order, lines, notes)
     offset = table.utc_offset_h
     if table.kind == "PVGIS":
         offset = float(round(table.longitude_deg / 15.0))
         values = {c: np.roll(v, int(offset)) for c, v in values.items()}
-    for column in ("ghi", "dni", "dhi"):
-        values[column] = np.maximum(values[column], 0.0)
-    return WeatherYear(
+    for column in ("ghi", *SPLIT):
+        if column in values:
+            values[column] = np.maximum(values[column], 0.0)
+    absent = [c for c in SPLIT if c not in values]
+    if absent:
+        values |= {c: np.zeros(HOURS) for c in absent}
+        words = "Beam and diffuse" if len(absent) == 2 else {"dni": "Beam", "dhi": "Diffuse"}[absent[0]]
+        notes.append(Note("repair", f"{words} sun reckoned from the global sun (Erbs split)."))
+    year = WeatherYear(
         name=name,
         kind=table.kind,
         latitude_deg=table.latitude_deg,
@@ -185,8 +272,22 @@ def _assemble(name: str, table: _Table) -> WeatherYear:
         wind_m_s=values["wind_speed"],
         humidity_pct=values["relative_humidity"],
         pressure_pa=values["pressure"],
+        infrared_w_m2=values.get("infrared"),
         notes=tuple(notes),
     )
+    if absent:
+        dni, dhi = split_global(year, sun_year(year), known=tuple(c for c in SPLIT if c not in absent))
+        year = replace(year, dni_w_m2=dni, dhi_w_m2=dhi)
+    return year
+
+
+def _has_numbers(table: _Table, column: str) -> bool:
+    if column not in table.data:
+        return False
+    raw = pd.to_numeric(table.data[column], errors="coerce").to_numpy(float)
+    marker = table.missing.get(column)
+    bad = np.isnan(raw) if marker is None else np.isnan(raw) | np.isclose(raw, marker)
+    return bool((~bad).mean() > 0.95)
 
 
 def _hours_of_year(name: str, table: _Table, notes: list[Note]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
@@ -253,7 +354,7 @@ def _column(
         if column in NEEDED:
             raise WeatherFileError(
                 name, "this column is missing.", table.first_line - 1, column,
-                "Irradiance (global, beam, diffuse) and air temperature are needed.",
+                "Global irradiance and air temperature are needed.",
             )  # fmt: skip
         notes.append(Note("repair", f"No {column}; {FALLBACK[column]:g} taken throughout."))
         return np.full(HOURS, FALLBACK[column])
@@ -279,7 +380,7 @@ def _column(
         return np.full(HOURS, FALLBACK[column])
     for start, stop in _runs(bad):
         line = int(lines[order[start]]) if order[start] >= 0 else table.first_line + start
-        if stop - start > MAX_GAP_H and column in NEEDED:
+        if stop - start > MAX_GAP_H and column in (*NEEDED, *SPLIT):
             raise WeatherFileError(
                 name,
                 f"{stop - start} hours in a row hold no number (at most {MAX_GAP_H} can be repaired).",

@@ -7,6 +7,7 @@ and diffuse by Erbs. The twelve means come out as they went in.
 
 from dataclasses import dataclass
 from math import exp
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +16,7 @@ from scipy.special import ndtr
 
 from heat.constants import HOURS, HOURS_OF_MONTH
 from heat.sun.position import SunYear, sun_year
+from heat.weather.split import erbs_diffuse_share
 from heat.weather.year import Note, WeatherYear, monthly_means, monthly_sums
 
 Array = NDArray[np.float64]
@@ -90,16 +92,6 @@ def _autoregressive(rng: np.random.Generator, length: int, lag: float) -> Array:
     for i in range(1, length):
         series[i] = lag * series[i - 1] + np.sqrt(1 - lag**2) * noise[i]
     return series
-
-
-def erbs_diffuse_share(clearness: Array) -> Array:
-    """Diffuse share of hourly global sun (0 to 1, no unit) by clearness (no unit).
-
-    Reference: Erbs, Klein & Duffie (1982), Solar Energy 28, 293-302, eq. 1.
-    """
-    k = np.clip(clearness, 0.0, 1.0)
-    middle = 0.9511 - 0.1604 * k + 4.388 * k**2 - 16.638 * k**3 + 12.336 * k**4
-    return np.where(k <= 0.22, 1.0 - 0.09 * k, np.where(k <= 0.8, middle, 0.165))
 
 
 def _daily_clearness(means: MonthlyMeans, above_day: Array, rng: np.random.Generator) -> Array:
@@ -199,3 +191,32 @@ def _hourly_air(means: MonthlyMeans, daily: Array, rng: np.random.Generator) -> 
     air = base + days + wave
     month = np.repeat(np.arange(12), np.array(HOURS_OF_MONTH))
     return air + (np.array(means.air_c) - monthly_means(air))[month]
+
+
+def spread_of_years(years: list[float]) -> tuple[float, float]:
+    """Mean and standard deviation of one figure over several seeds (its own unit, such as kWh)."""
+    values = np.asarray(years, dtype=float)
+    return float(values.mean()), float(values.std(ddof=1)) if values.size > 1 else 0.0
+
+
+def read_means(name: str, document: dict[str, Any], seed: int | None = None) -> WeatherYear:
+    """A synthetic year from a document of twelve means (kWh/m² a day, °C, K, %, m/s) and a place (deg, m, h).
+
+    Raises KeyError or ValueError where a value is missing or impossible.
+    """
+    rows = {
+        key: tuple(float(v) for v in document[key])
+        for key in ("ghi_kwh_m2_day", "air_c", "daily_range_k", "humidity_pct", "wind_m_s")
+        if key in document
+    }
+    for key, values in rows.items():
+        if len(values) != 12 or not np.isfinite(values).all():
+            raise ValueError(f"{key} must hold twelve numbers")
+    place = {k: float(document[k]) for k in ("latitude_deg", "longitude_deg", "elevation_m", "utc_offset_h")}
+    return synthetic_year(
+        MonthlyMeans(**rows),
+        name=str(document.get("name", name)),
+        seed=int(document.get("seed", 1) if seed is None else seed),
+        made_up=bool(document.get("made_up", False)),
+        **place,
+    )

@@ -39,7 +39,8 @@ _lock = Lock()
 def pack(weather: WeatherYear) -> bytes:
     """The arrays of a weather year as bytes."""
     buffer = io.BytesIO()
-    np.savez_compressed(buffer, **{c: getattr(weather, c).astype(np.float32) for c in COLUMNS})
+    arrays = {c: getattr(weather, c) for c in (*COLUMNS, "infrared_w_m2")}
+    np.savez_compressed(buffer, **{c: a.astype(np.float32) for c, a in arrays.items() if a is not None})
     return buffer.getvalue()
 
 
@@ -62,7 +63,7 @@ def weather_year(file: WeatherFile) -> WeatherYear:
             _weather.move_to_end(file.pk)
             return _weather[file.pk]
     arrays = np.load(io.BytesIO(bytes(file.data)))
-    columns = {c: arrays[c].astype(np.float64) for c in COLUMNS}
+    columns = {c: arrays[c].astype(np.float64) for c in arrays.files}
     place = {k: v for k, v in file.about.items() if k != "notes"}
     notes = tuple(Note(*n) for n in file.about["notes"])
     year = WeatherYear(name=file.name, kind=file.kind, made_up=file.made_up, notes=notes, **place, **columns)
