@@ -7,10 +7,14 @@ Reference: Duffie & Beckman, 4th ed., sec. 12.5; Incropera & DeWitt, 6th ed., eq
 from math import exp, log, pi
 from typing import NamedTuple
 
-from heat.compiled import kernel
+from heat.compiled import inline_kernel, kernel
 
 GRAVITY = 9.80665
 """Standard gravity (m/s²), exact. Source: CGPM 1901."""
+
+
+LEAST_FLOW = 1e-5
+"""Natural flow taken as none (kg/s): it would carry 2 W over 50 K. Source: our own choice."""
 
 
 class Fluid(NamedTuple):
@@ -43,7 +47,7 @@ class Heights(NamedTuple):
     lower_m: float
 
 
-@kernel
+@inline_kernel
 def density(fluid, temperature_c):
     """Density (kg/m³) at temperature_c (°C)."""
     return fluid.d0 + (fluid.d1 + fluid.d2 * temperature_c) * temperature_c
@@ -71,20 +75,20 @@ def darcy_factor(reynolds):
     return 0.032 + (at_4000 - 0.032) * (reynolds - 2000.0) / 2000.0
 
 
-@kernel
-def pressure_drop(flow_kg_s, temperature_c, passage, fluid):
-    """Pressure drop (Pa) of flow_kg_s (kg/s) in a passage at temperature_c (°C). Darcy-Weisbach."""
-    if flow_kg_s <= 0.0 or passage.length_m <= 0.0:
-        return 0.0
+@inline_kernel
+def pressure_drop(flow_kg_s, viscosity_pa_s, density_kg_m3, passage):
+    """Pressure drop (Pa) of flow_kg_s (kg/s) in a passage, by viscosity (Pa s) and density (kg/m³).
+
+    Darcy-Weisbach with the fittings' loss coefficients: ``(f L/d + K) G²/(2 rho)``.
+    """
     section = pi * passage.bore_m * passage.bore_m / 4.0
-    each = flow_kg_s / passage.tubes
-    mass_flux = each / section
-    reynolds = mass_flux * passage.bore_m / viscosity(fluid, temperature_c)
+    mass_flux = flow_kg_s / (passage.tubes * section)
+    reynolds = mass_flux * passage.bore_m / viscosity_pa_s
     lost = darcy_factor(reynolds) * passage.length_m / passage.bore_m + passage.fittings
-    return lost * mass_flux * mass_flux / (2.0 * density(fluid, temperature_c))
+    return lost * mass_flux * mass_flux / (2.0 * density_kg_m3)
 
 
-@kernel
+@inline_kernel
 def driving_pressure(heights, fluid, collector_c, supply_c, exchange_density, back_c):
     """Pressure (Pa) that drives fluid up through the collectors; negative drives it backwards.
 
@@ -98,16 +102,45 @@ def driving_pressure(heights, fluid, collector_c, supply_c, exchange_density, ba
     return GRAVITY * column
 
 
-@kernel
-def next_flow(flow, error, last_flow, last_error):
-    """Next trial of a flow (kg/s) from two trials and their ``ln(drive/friction)`` (no unit).
+@inline_kernel
+def next_flow(flow, drive, friction, search):
+    """Next trial of a flow (kg/s) after one whose drive and friction (Pa) do not agree, and the search so far.
 
-    Secant in logarithms, where drive ~ 1/flow and friction ~ flow make a straight line of slope -2.
+    ``search``: a flow too small and its surplus of drive, one too large (-1: none yet) and its lack, and the
+    last trial with its ``ln(drive/friction)``. In logarithms drive ~ 1/flow and friction ~ flow make a
+    straight line of slope -2, so secants there need few trials; where they leave the bracket, or drive
+    vanishes, false position (Illinois) takes over. Reference: Dowell & Jarratt (1971), BIT 11, 168-174.
     """
-    slope = -2.0
-    if last_flow > 0.0 and last_flow != flow:
-        slope = (error - last_error) / log(flow / last_flow)
-        if slope > -0.5 or slope < -4.0:
-            slope = -2.0
-    move = min(max(-error / slope, -1.5), 1.5)
-    return flow * exp(move)
+    low, surplus, high, lack, last, last_error = search
+    gap = drive - friction
+    if gap > 0.0:
+        if low > 0.0 and high > 0.0:
+            lack *= 0.5  # the same side twice: lean the other way
+        low = flow
+        surplus = gap
+    else:
+        if high > 0.0:
+            surplus *= 0.5
+        high = flow
+        lack = -gap
+    error = 0.0
+    trial = -1.0
+    if drive > 1e-9 * friction:
+        error = log(drive / friction)
+        slope = -2.0
+        if last > 0.0 and last != flow:
+            slope = (error - last_error) / log(flow / last)
+            if slope > -0.8:
+                slope = -2.0
+        trial = flow * exp(min(max(-error / slope, -1.5), 4.0))
+        last = flow
+        last_error = error
+    else:
+        last = 0.0
+    if high > 0.0 and (trial <= low or trial >= high):
+        trial = (low * lack + high * surplus) / (lack + surplus)
+        if trial <= low or trial >= high:
+            trial = 0.5 * (low + high)
+    if high > 0.0 and (high <= LEAST_FLOW or high - low < 1e-9 * high):
+        trial = 0.0 if high <= LEAST_FLOW else 0.5 * (low + high)
+    return trial, (low, surplus, high, lack, last, last_error)

@@ -98,6 +98,8 @@ def coil_lift_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, tota
     offset = 0.0
     bottom = 0.0
     upper = -1
+    last_covered = -1.0
+    through = 0.0
     for k in range(count):
         if bottom >= high:
             break
@@ -107,7 +109,10 @@ def coil_lift_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, tota
         effect[k] = 0.0
         warming[k] = 0.0
         if covered > TINY_KG:
-            reached = 1.0 - exp(-ntu_per_kg * covered)
+            if covered != last_covered:  # most layers are alike
+                last_covered = covered
+                through = 1.0 - exp(-ntu_per_kg * covered)
+            reached = through
             pace = store_kg * reached / mass_kg[k]
             reached /= 1.0 + pace * (0.5 + pace / 12.0)
             effect[k] = reached
