@@ -11,10 +11,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat import accounts as acc
-from heat.constants import HOURS_OF_MONTH
+from heat.constants import HOURS_OF_MONTH, WATER_J_KGK
+from heat.design import Design
 from heat.ledger import SUN, YearBook
+from heat.loop.fields import pipe_loss_w_k
+from heat.loop.plate import counterflow_effectiveness
+from heat.prepare import loop_heat_capacity, mean_rating
 from heat.weather.year import WeatherYear, monthly_means
-from heat.prepare import loop_heat_capacity, pipe_run
 
 Array = NDArray[np.float64]
 REFERENCE_STORE_L_M2 = 75.0
@@ -57,35 +60,63 @@ def store_correction(litres_per_m2: float) -> float:
     return (min(max(litres_per_m2, 37.5), 300.0) / REFERENCE_STORE_L_M2) ** -0.25
 
 
-def second_opinion(book: YearBook, weather: WeatherYear) -> SecondOpinion:
-    """The correlation's monthly and yearly fraction (no unit) for the system of a simulated year.
+def applies(design: Design) -> bool:
+    """True for the systems the correlation was made for (no unit): a pumped loop into a store for taps or rooms."""
+    system, demand = design.system, design.demand
+    uses = demand.hot_water or demand.heating.fitted
+    others = demand.process.fitted or demand.pool.fitted or demand.circulation.fitted
+    parts = system.second_collector.fitted or system.collector.trough or system.mistakes.any
+    return system.scheme.moved == "pump" and system.scheme.exchange != "pool" and uses and not (others or parts)
+
+
+def exchanger_effectiveness(design: Design, loop_w_k: float) -> float:
+    """Effectiveness (no unit) of what stands between loop (W/K) and store; 1 where the store's water passes."""
+    system = design.system
+    if system.scheme.exchange == "direct":
+        return 1.0
+    if system.scheme.exchange == "plate":
+        store_w_k = system.plate.store_flow_kg_h / 3600.0 * WATER_J_KGK
+        least = min(loop_w_k, store_w_k)
+        return float(counterflow_effectiveness(system.plate.ua_w_k, loop_w_k, store_w_k)) * least / loop_w_k
+    if system.scheme.exchange == "passive":
+        return float(counterflow_effectiveness(system.plate.ua_w_k, loop_w_k, loop_w_k))
+    return 1.0 - exp(-system.coil.ua_w_k / loop_w_k)
+
+
+def second_opinion(book: YearBook, weather: WeatherYear) -> SecondOpinion | None:
+    """The correlation's monthly and yearly fraction (no unit) for the system of a simulated year; None where it
+    was not made for such a system.
 
     Collector in F_R form by Duffie & Beckman eq. 6.17.2 (mean to inlet temperature), pipes by eq.
-    10.3.9 and 10.3.10, coil by F'_R/F_R of eq. 10.2.3.
+    10.3.9 and 10.3.10, exchanger by F'_R/F_R of eq. 10.2.3; the hot-water correction where only taps are served.
     """
     design = book.design
+    if not applies(design):
+        return None
     system = design.system
+    _eta0, a1, a2 = mean_rating(system.collector)
     area = system.collector.total_area_m2
     loop_w_k = system.loop.flow_kg_h / 3600.0 * loop_heat_capacity(design)
     per_area = loop_w_k / area
-    loss = system.collector.a1_w_m2k + system.collector.a2_w_m2k2 * WORKING_EXCESS_K
+    loss = a1 + a2 * WORKING_EXCESS_K
     to_inlet = 1.0 / (1.0 + loss / (2.0 * per_area))
     gain, slope = to_inlet, loss * to_inlet
-    hot = pipe_run(system.loop.supply_pipe, design).loss_w_k
-    cold = pipe_run(system.loop.return_pipe, design).loss_w_k
+    hot = pipe_loss_w_k(system.loop.supply_pipe)
+    cold = pipe_loss_w_k(system.loop.return_pipe)
     after = 1.0 / (1.0 + hot / loop_w_k)
     slope = after * (slope * (1.0 - cold / loop_w_k) + (hot + cold) / area)
     gain *= after
-    effectiveness = 1.0 - exp(-system.coil.ua_w_k / loop_w_k)
-    exchanger = 1.0 / (1.0 + slope / per_area * (1.0 / effectiveness - 1.0))
-    load = book.by_month(acc.DEMAND)
+    exchanger = 1.0 / (1.0 + slope / per_area * (1.0 / exchanger_effectiveness(design, loop_w_k) - 1.0))
+    load = book.by_month(acc.DEMAND, acc.HEATING_DEMAND)
     safe = np.where(load > 0, load, 1.0)
     air = monthly_means(weather.air_c)
     hours = np.array(HOURS_OF_MONTH, dtype=float)
     absorbed = book.by_month(acc.ABSORBED)
     y = gain * exchanger * absorbed / safe
     x = slope * exchanger * area * (100.0 - air) * hours / 1000.0 / safe
-    x *= hot_water_correction(design.demand.tap_c, monthly_means(book.mains_c), air)
-    x *= store_correction(system.store.volume_l / area)
-    monthly = np.where(book.by_month(*SUN) > 0, correlation_fraction(x, y), 0.0)
+    if not design.demand.heating.fitted:
+        x *= hot_water_correction(design.demand.tap_c, monthly_means(book.mains_c), air)
+    volume = system.store.volume_l + (system.second_store.volume_l if system.second_store.fitted else 0.0)
+    x *= store_correction(volume / area)
+    monthly = np.where((book.by_month(*SUN) > 0) & (load > 0), correlation_fraction(x, y), 0.0)
     return SecondOpinion(monthly, float((monthly * load).sum() / max(load.sum(), 1e-9)), load)

@@ -139,7 +139,13 @@ def explanations(sheet: Sheet) -> dict[str, dict[str, Any]]:
     daily = book.hourly(*BOUGHT).reshape(365, 24).sum(axis=1)
     worst = int(np.argmax(daily))
     free, run = book.days_without_backup()
-    gap = 100 * (f.at_tap - opinion.yearly)
+    second = percent(opinion.yearly) if opinion else "not made for such a system"
+    gap_words = (
+        f" The year lies {units.number(100 * (f.at_tap - opinion.yearly), 1)} points from the correlation, which was "
+        "fitted to nearly mixed stores: a well layered store keeps its bottom cool and its top warm, and does better."
+        if opinion
+        else ""
+    )
     return {
         "fraction": {
             "title": "Solar fraction, three ways",
@@ -147,10 +153,9 @@ def explanations(sheet: Sheet) -> dict[str, dict[str, Any]]:
                 ("(a) of the heat at the tap", "1 − (bought + missing) ÷ demand", percent(f.at_tap)),
                 ("(b) of the supply", "sun into store ÷ (sun into store + bought)", percent(f.of_supply)),
                 ("(c) fuel saved", "1 − (fuel + pump) ÷ fuel of the same house without solar", percent(f.fuel_saved)),
-                ("Monthly correlation", "Klein, Beckman and Duffie (1976), a second opinion", percent(opinion.yearly)),
+                ("Monthly correlation", "Klein, Beckman and Duffie (1976), a second opinion", second),
             ],
-            "text": f"The strip shows (a). The year lies {units.number(gap, 1)} points from the correlation, which was fitted "
-            "to nearly mixed stores: a well layered store keeps its bottom cool and its top warm, and does better.",
+            "text": f"The strip shows (a).{gap_words}",
         },
         "yield": {
             "title": "Yield into the store",

@@ -1,0 +1,167 @@
+"""The command line of the core: one design, one weather file, the year. No database, no interface.
+
+``python -m heat.cli simulate DESIGN.json --weather FILE [--columns MAP.json] [--out hours.csv|.parquet] [--json]``
+"""
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+import pandas as pd
+from pydantic import ValidationError
+
+from heat import accounts as acc
+from heat.design import Design, parse
+from heat.design.contradictions import warnings
+from heat.errors import HeatError, WeatherFileError
+from heat.ledger import BOUGHT, LOADS, LOSSES, NEEDED, SOLAR_IN, SUN, YearBook
+from heat.results import figures
+from heat.weather.checks import checked
+from heat.weather.columns import ColumnMap
+from heat.weather.readers import read_weather
+from heat.weather.year import WeatherYear
+from heat.year import simulate
+
+MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+LARGEST_MB = 60
+
+
+def read_bytes(path: Path) -> bytes:
+    """Contents of a file up to 60 MB (no unit); HeatError with a way out otherwise."""
+    if not path.is_file():
+        raise HeatError(f"{path}: there is no such file.")
+    if path.stat().st_size > LARGEST_MB * 1_000_000:
+        raise HeatError(f"{path}: larger than {LARGEST_MB} MB; this is not a design or a weather year.")
+    return path.read_bytes()
+
+
+def load_design(path: Path) -> Design:
+    """A design document from a file (each number in its field's unit, such as W/K). Raises HeatError."""
+    try:
+        document = json.loads(read_bytes(path).decode("utf-8-sig"))
+    except UnicodeDecodeError as error:
+        raise HeatError(f"{path}: this is not text in UTF-8.") from error
+    except json.JSONDecodeError as error:
+        raise HeatError(f"{path}, line {error.lineno}: not valid JSON: {error.msg}.") from error
+    if not isinstance(document, dict):
+        raise HeatError(f"{path}: a design is an object with demand, site, plane, system and reckoning.")
+    return parse(document)
+
+
+def load_weather(path: Path, columns: Path | None = None) -> WeatherYear:
+    """A checked weather year from any supported file (W/m², °C). Raises HeatError with file, line and reason."""
+    mapped = None
+    if columns is not None:
+        try:
+            mapped = ColumnMap.model_validate_json(read_bytes(columns))
+        except ValidationError as error:
+            first = error.errors()[0]
+            where = ".".join(str(p) for p in first["loc"])
+            raise WeatherFileError(str(columns), f"{where}: {first['msg']}.") from error
+    return checked(read_weather(path.name, read_bytes(path), mapped))[0]
+
+
+def hours_table(book: YearBook) -> pd.DataFrame:
+    """Every account and trace of the year by hour; each column's name ends in its unit (Wh, °C as _c ...)."""
+    data: dict[str, Any] = {"hour": range(len(book.books))}
+    for i, name in enumerate(acc.NAMES):
+        if book.books[:, i].any():
+            data[f"{name}_wh"] = book.books[:, i]
+    for i, name in enumerate(acc.TRACE_NAMES):
+        if book.traces[:, i].any():
+            data[name] = book.traces[:, i]
+    for k in range(book.profile.shape[1]):
+        data[f"layer_{k + 1}_c"] = book.profile[:, k]
+    data["residual_wh"] = book.residual_wh
+    return pd.DataFrame(data)
+
+
+def write_hours(book: YearBook, path: Path) -> None:
+    """Write the hours (Wh, °C) as CSV or Parquet by the file's ending. Raises HeatError for another ending."""
+    table = hours_table(book)
+    if path.suffix == ".csv":
+        table.to_csv(path, index=False, float_format="%.6g")
+    elif path.suffix == ".parquet":
+        table.to_parquet(path, index=False)
+    else:
+        raise HeatError(f"{path}: hours are written as .csv or .parquet.")
+
+
+def as_document(book: YearBook, weather: WeatherYear) -> dict[str, Any]:
+    """The year as one object: figures, months (kWh), accounts (kWh), warnings and notes (no unit)."""
+    return {
+        "weather": {"name": weather.name, "kind": weather.kind, "checksum": weather.checksum(),
+                    "notes": [n.text for n in weather.notes]},
+        "figures": figures(book, weather),
+        "accounts_kwh": {name: book.total(i) for i, name in enumerate(acc.NAMES) if book.books[:, i].any()},
+        "months_kwh": {name: book.months[:, i].tolist() for i, name in enumerate(acc.NAMES) if book.books[:, i].any()},
+        "warnings": [f"{w.path}: {w.text} {w.way_out}" for w in warnings(book.design, float(weather.air_c.min()))],
+    }  # fmt: skip
+
+
+def report(book: YearBook, weather: WeatherYear) -> str:
+    """The year as a person reads it: months (kWh), where heat went, figures, cautions."""
+    columns = {
+        "sun": book.by_month(*SUN), "solar in": book.by_month(*SOLAR_IN), "needed": book.by_month(*NEEDED),
+        "bought": book.by_month(*BOUGHT), "missing": book.by_month(acc.MISSING),
+    }  # fmt: skip
+    lines = [
+        f"{book.design.system.scheme.words}   weather: {weather.name}",
+        "",
+        "kWh   " + "".join(f"{name:>10}" for name in columns) + "   fraction",
+    ]
+    fraction = book.fraction_by_month()
+    for m, name in enumerate(MONTHS):
+        row = "".join(f"{values[m]:10.0f}" for values in columns.values())
+        needed = columns["needed"][m] > 0.5
+        lines.append(f"{name:6}" + row + (f"{100 * fraction[m]:9.0f} %" if needed else " " * 10))
+    lines.append("year  " + "".join(f"{v.sum():10.0f}" for v in columns.values())
+                 + f"{100 * book.fractions.at_tap:9.1f} %")  # fmt: skip
+    lines += ["", "lost, kWh:  " + "   ".join(f"{n} {book.total(*c):.0f}" for n, c in LOSSES.items() if book.total(*c))]
+    given = {n: book.total(g) for n, (_a, g) in LOADS.items()} | {"pool": book.total(acc.INTO_POOL, acc.TO_POOL)}
+    lines += ["given, kWh: " + "   ".join(f"{n} {v:.0f}" for n, v in given.items() if v), ""]
+    for name, value in figures(book, weather).items():
+        lines.append(f"  {name:34} {value:12.3f}")
+    for w in warnings(book.design, float(weather.air_c.min())):
+        lines.append(f"  ! {w.path}: {w.text} {w.way_out}")
+    lines.append("  Local codes apply; gas, electrical, pressure and roof work are for licensed trades.")
+    return "\n".join(lines)
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run one command; returns the exit status (0 done, 2 refused; no unit)."""
+    parser = argparse.ArgumentParser(prog="ledger")
+    commands = parser.add_subparsers(dest="command", required=True)
+    one = commands.add_parser("simulate", help="simulate the year of one design")
+    one.add_argument("design", type=Path, help="a design document (JSON)")
+    one.add_argument("--weather", type=Path, required=True, help="a weather file, or twelve means (JSON)")
+    one.add_argument("--columns", type=Path, help="a column map for any other table (JSON)")
+    one.add_argument("--out", type=Path, help="write the hours as .csv or .parquet")
+    one.add_argument("--json", action="store_true", help="print one JSON object")
+    check = commands.add_parser("validate", help="hold the core against published numbers")
+    check.add_argument("--json", action="store_true", help="print the rows as JSON")
+    check.add_argument("--write", type=Path, help="write the table as Markdown")
+    options = parser.parse_args(arguments)
+    try:
+        if options.command == "validate":
+            from heat.tests.validation import main as validate
+
+            return validate(as_json=options.json, write=options.write)
+        weather = load_weather(options.weather, options.columns)
+        book = simulate(load_design(options.design), weather)
+        if options.out:
+            write_hours(book, options.out)
+        if options.json:
+            print(json.dumps(as_document(book, weather), indent=1))
+        else:
+            print(report(book, weather))
+    except HeatError as error:
+        print(f"Red Ledger cannot go on: {error}", file=sys.stderr)
+        return 2
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

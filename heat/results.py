@@ -1,0 +1,162 @@
+"""Questions a year's books answer beside the accounts: draw-off, steady output, the sheet of figures."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from heat import accounts as acc
+from heat.collector.rated import excess_temperature
+from heat.constants import HOURS, WATER_KG_L
+from heat.demand.hot_water import draw
+from heat.design import Design
+from heat.ledger import BOUGHT, DELIVERED, NEEDED, SUN, YearBook
+from heat.loop.circulation import Passage, pressure_drop
+from heat.loop.fields import pipe_contents_l
+from heat.loop.fluid import fluid_property
+from heat.prepare import absorbed_and_loss, mean_rating, plane_sun, store_volume_l, sun_of
+from heat.sizing.monthly_correlation import second_opinion
+from heat.weather.year import WeatherYear
+
+Array = NDArray[np.float64]
+STEADY_C = (25.0, 50.0, 75.0)
+"""Mean temperatures (°C) of the steady yearly output. Source: common practice of collector certificates."""
+
+
+@dataclass(frozen=True)
+class DrawOff:
+    """A store emptied at the tap: litres at tap temperature, heat (kWh) above mains, outlet (°C) each 1/100."""
+
+    litres: float
+    kwh: float
+    outlet_c: Array
+
+
+def draw_off(book: YearBook, hour: int, tap_c: float | None = None) -> DrawOff:
+    """Usable litres at tap temperature (L) from the store at the end of an hour (0 to 8759), nothing added.
+
+    Drawn in hundredths of the store with the tempering valve, until the mixed water falls below tap_c (°C)
+    by 0.5 K. Two stores are drawn one after the other.
+    """
+    design = book.design
+    want = tap_c if tap_c is not None else design.demand.tap_c
+    mains = float(book.mains_c[hour])
+    volumes = [(book.profile[hour], store_volume_l(design))]
+    if book.second_profile is not None:
+        volumes.append((book.second_profile[hour], design.system.second_store.volume_l))
+    temperatures = np.concatenate([p for p, _v in volumes])
+    kilograms = np.concatenate([np.full(p.size, v * WATER_KG_L / p.size) for p, v in volumes])
+    count = temperatures.size
+    warm = np.zeros(count + 110)
+    mass = np.zeros(count + 110)
+    warm[:count], mass[:count] = temperatures, kilograms
+    part = float(kilograms.sum()) / 100.0
+    litres = heat = 0.0
+    outlet = []
+    for _ in range(2000):
+        top = float(warm[count - 1])
+        if top < want - 0.5 or top <= mains:
+            break
+        outlet.append(top)
+        count, drawn, short, _above, _taken = draw(part, want, mains, True, part, warm, mass, count)
+        if short > 0.02 * (drawn + short):
+            break
+        litres += part / WATER_KG_L
+        heat += drawn
+    return DrawOff(litres, heat / 3.6e6, np.array(outlet))
+
+
+def steady_output(design: Design, weather: WeatherYear, mean_c: float) -> float:
+    """Heat of 1 m² in a year (kWh/m²) if the fluid always stood at mean_c (°C): positive hours only, no capacity."""
+    collector = design.system.collector
+    absorbed, loss, sky = absorbed_and_loss(
+        collector, plane_sun(weather, design), sun_of(design, weather), design, weather
+    )
+    x = mean_c - weather.air_c
+    a2 = mean_rating(collector)[2]
+    gain = absorbed + sky - loss * x - np.where(x > 0, a2 * x * x, 0.0)
+    return float(np.maximum(gain, 0.0).sum()) / 1000.0
+
+
+def stagnation_c(design: Design, sun_w_m2: float = 1000.0, air_c: float = 30.0) -> float:
+    """Temperature of the standing collectors (°C) at 1000 W/m² (W/m²) and 30 °C, square to the sun.
+
+    Reference: ISO 9806:2017, 7.1 (standard stagnation conditions).
+    """
+    eta0, a1, a2 = mean_rating(design.system.collector)
+    return air_c + float(excess_temperature(eta0 * sun_w_m2, a1, a2))
+
+
+def loop_pressure_drop_pa(design: Design, temperature_c: float = 40.0) -> float:
+    """Pressure drop of the loop at its full flow (Pa), pipes and collectors, at a temperature (°C)."""
+    system, loop = design.system, design.system.loop
+    mu = fluid_property("viscosity_mpas", loop.glycol_percent, temperature_c) / 1000.0
+    rho = fluid_property("density_kg_m3", loop.glycol_percent, temperature_c)
+    flow = loop.flow_kg_h / 3600.0
+    total = 0.0
+    for pipe in (loop.supply_pipe, loop.return_pipe):
+        if pipe.length_m > 0:
+            bore = (pipe.outer_diameter_mm - 2 * pipe.wall_mm) / 1000.0
+            total += pressure_drop(flow, mu, rho, Passage(pipe.length_m, bore, 1.0, loop.geometry.fittings / 2))
+    collector = system.collector
+    inside = Passage(
+        design.plane.slope_m, collector.tube_bore_mm / 1000.0, float(collector.tubes_inside * collector.count), 2.0
+    )
+    return float(total + pressure_drop(flow, mu, rho, inside))
+
+
+def figures(book: YearBook, weather: WeatherYear) -> dict[str, float]:
+    """The year in one sheet: each key ends in its unit (kWh, h, °C as _c, share as no unit)."""
+    design = book.design
+    fractions = book.fractions
+    gross, rated = book.yield_kwh_m2()
+    free_days, longest = book.days_without_backup()
+    above_95, above_120 = book.fluid_hours()
+    peak, mean = book.power_kw(acc.INTO_STORE, acc.INTO_POOL)
+    tappable = [draw_off(book, h).litres for h in (24 * 171 + 17, 24 * 354 + 17)] if design.demand.hot_water else [0, 0]
+    sheet = {
+        "sun_kwh": book.total(*SUN),
+        "solar_into_store_and_pool_kwh": book.total(acc.INTO_STORE, acc.INTO_POOL),
+        "needed_kwh": book.total(*NEEDED),
+        "delivered_kwh": book.total(*DELIVERED),
+        "bought_kwh": book.total(*BOUGHT),
+        "missing_kwh": book.total(acc.MISSING),
+        "pump_kwh": book.total(acc.PUMP_ELECTRICITY),
+        "fraction_at_use": fractions.at_tap,
+        "fraction_of_supply": fractions.of_supply,
+        "fraction_fuel_saved": fractions.fuel_saved,
+        "yield_kwh_m2_gross": gross,
+        "yield_kwh_m2_rated": rated,
+        "efficiency": book.efficiency(),
+        "peak_kw": peak,
+        "mean_kw": mean,
+        "pump_h": book.pump_hours(),
+        "reversed_h": book.reversed_hours(),
+        "stagnation_h": book.stagnation_hours(),
+        "collector_peak_c": book.stagnation_peak_c(),
+        "stagnation_at_1000_w_m2_c": stagnation_c(design),
+        "fluid_above_95_c_h": above_95,
+        "fluid_above_120_c_h": above_120,
+        "below_tap_h": book.hours_below_tap(),
+        "store_hottest_c": float(book.profile.max()),
+        "store_coldest_c": float(book.profile.min()),
+        "frozen_h": book.frozen_hours(),
+        "boiled_kg": book.boiled_kg(),
+        "days_without_backup": float(free_days),
+        "longest_run_days": float(longest),
+        "usable_l_midsummer_evening": float(tappable[0]),
+        "usable_l_midwinter_evening": float(tappable[1]),
+        "loop_pressure_drop_pa": loop_pressure_drop_pa(design),
+        "loop_contents_l": pipe_contents_l(design.system.loop.supply_pipe) + pipe_contents_l(design.system.loop.return_pipe),
+        "hours_closed": float(book.hours_closed),
+        "largest_residual_wh": float(book.residual_wh.max()),
+    }
+    for temperature in STEADY_C:
+        sheet[f"steady_{temperature:.0f}c_kwh_m2"] = steady_output(design, weather, temperature)
+    opinion = second_opinion(book, weather)
+    if opinion is not None:
+        sheet["fraction_monthly_correlation"] = opinion.yearly
+    if design.demand.pool.fitted:
+        open_hours = np.repeat(design.demand.pool.months, 730)[:HOURS]
+        sheet["pool_mean_in_season_c"] = float(book.traces[open_hours, acc.POOL_C].mean())
+    return sheet

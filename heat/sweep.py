@@ -1,0 +1,142 @@
+"""Many designs in one weather: vary fields over a grid or a list, run on threads or any executor.
+
+Order does not matter, a stopped sweep goes on where it was, and each number is that of a single run.
+"""
+
+import json
+from collections.abc import Callable, Iterable, Sequence
+from concurrent.futures import FIRST_COMPLETED, Executor, Future, ThreadPoolExecutor, wait
+from dataclasses import dataclass, field
+from hashlib import sha256
+from itertools import product
+from typing import Any
+
+from heat import accounts as acc
+from heat.design import Design, parse
+from heat.errors import HeatError
+from heat.ledger import BOUGHT, NEEDED, YearBook
+from heat.weather.year import WeatherYear
+from heat.year import simulate
+
+Figures = dict[str, float]
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """One design of a sweep: the values varied (each in its field's unit), figures, or why it was refused."""
+
+    index: int
+    key: str
+    values: dict[str, Any]
+    figures: Figures = field(default_factory=dict)
+    refused: str = ""
+
+
+def grid(**axes: Sequence[Any]) -> list[dict[str, Any]]:
+    """Every combination of values by dotted path with ``__`` for the dot (each in its field's unit, such as L)."""
+    paths = [name.replace("__", ".") for name in axes]
+    return [dict(zip(paths, row, strict=True)) for row in product(*axes.values())]
+
+
+def varied(document: dict[str, Any], values: dict[str, Any]) -> dict[str, Any]:
+    """A copy of a document with values at dotted paths (each in its field's unit, such as m²)."""
+    copy: dict[str, Any] = json.loads(json.dumps(document))
+    for path, value in values.items():
+        at = copy
+        *above, last = path.split(".")
+        for name in above:
+            at = at.setdefault(name, {})
+        at[last] = value
+    return copy
+
+
+def key_of(document: dict[str, Any]) -> str:
+    """Name of a design by its content (16 hex digits, no unit)."""
+    return sha256(json.dumps(document, sort_keys=True).encode()).hexdigest()[:16]
+
+
+def usual_figures(book: YearBook) -> Figures:
+    """What a map of designs shows: fractions (no unit), kWh, kWh/m², stagnation (h), as single runs give them."""
+    fractions = book.fractions
+    return {
+        "fraction": fractions.at_tap,
+        "fraction_of_supply": fractions.of_supply,
+        "fuel_saved": fractions.fuel_saved,
+        "bought_kwh": book.total(*BOUGHT),
+        "missing_kwh": book.total(acc.MISSING),
+        "needed_kwh": book.total(*NEEDED),
+        "solar_kwh": book.total(acc.INTO_STORE, acc.INTO_POOL),
+        "yield_kwh_m2": book.yield_kwh_m2()[0],
+        "stagnation_h": book.stagnation_hours(),
+        "pump_kwh": book.total(acc.PUMP_ELECTRICITY),
+        "hours_closed": float(book.hours_closed),
+    }
+
+
+def run_one(
+    index: int, document: dict[str, Any], values: dict[str, Any], weather: WeatherYear,
+    figures: Callable[[YearBook], Figures] = usual_figures,
+) -> Outcome:  # fmt: skip
+    """The outcome of one design (values in their fields' units, such as m²); refusals are told, not raised."""
+    changed = varied(document, values)
+    key = key_of(changed)
+    try:
+        return Outcome(index, key, values, figures(simulate(parse(changed), weather)))
+    except HeatError as error:
+        return Outcome(index, key, values, refused=str(error))
+
+
+def sweep(
+    design: Design | dict[str, Any],
+    weather: WeatherYear,
+    points: Iterable[dict[str, Any]],
+    *,
+    executor: Executor | None = None,
+    workers: int = 2,
+    figures: Callable[[YearBook], Figures] = usual_figures,
+    done: dict[str, Outcome] | None = None,
+    progress: Callable[[int], None] | None = None,
+    cancelled: Callable[[], bool] | None = None,
+) -> list[Outcome]:
+    """Outcomes in the order of ``points`` (values by dotted path, each in its field's unit, such as L).
+
+    ``executor``: any of concurrent.futures; else threads of this process, which the compiled loop lets run
+    side by side. ``done``: outcomes by key of an earlier, stopped sweep; they are not run again, and new ones
+    are added to it as they come. ``progress`` is told how many are finished; where ``cancelled`` answers
+    true the sweep stops and returns what is finished.
+    """
+    document = design.model_dump(mode="json") if isinstance(design, Design) else design
+    kept = done if done is not None else {}
+    own = ThreadPoolExecutor(workers) if executor is None else None
+    pool = executor if executor is not None else own
+    assert pool is not None
+    finished: list[Outcome] = []
+    pending: list[tuple[int, dict[str, Any]]] = []
+    for index, values in enumerate(points):
+        key = key_of(varied(document, values))
+        if key in kept:
+            finished.append(Outcome(index, key, values, kept[key].figures, kept[key].refused))
+        else:
+            pending.append((index, values))
+    waiting: set[Future[Outcome]] = set()
+    ahead = 4 * workers
+    try:
+        while waiting or pending:
+            if cancelled is not None and cancelled():
+                break
+            while pending and len(waiting) < ahead:
+                index, values = pending.pop(0)
+                waiting.add(pool.submit(run_one, index, document, values, weather, figures))
+            ready, waiting = wait(waiting, timeout=0.5, return_when=FIRST_COMPLETED)
+            for future in ready:
+                outcome = future.result()
+                kept[outcome.key] = outcome
+                finished.append(outcome)
+            if ready and progress is not None:
+                progress(len(finished))
+    finally:
+        for future in waiting:
+            future.cancel()
+        if own is not None:
+            own.shutdown(wait=True, cancel_futures=True)
+    return sorted(finished, key=lambda outcome: outcome.index)
