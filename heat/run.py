@@ -51,7 +51,7 @@ from heat.store.layers import (
     stir,
 )
 from heat.store.pool import LATENT_J_KG, Pool, pool_losses
-from heat.store.ports import blend, boil, end_loss, pass_through, port_mean, refill
+from heat.store.ports import SPARE, blend, boil, end_loss, pass_through, port_mean, refill, tidy
 
 # How the loop hands its heat on.
 COIL: Final = 0
@@ -846,16 +846,20 @@ def run_hours(parts, heaters, loads, hours, first, last, state, column, column_2
                     )
                     if mode == 2.0:
                         count_2 = add_below(mains, taken, main_layer_kg, layers_2, mass_2, count_2)
+                        count_2 = tidy(main.layers, layers_2, mass_2, count_2)
                     else:
                         count, count_2 = refill(
                             taken, mains, layer_kg, layers, mass, count, main, layers_2, mass_2, count_2
                         )
+                        count = tidy(store.layers, layers, mass, count)
                         mix_inversions(layers, mass, count)
                     mix_inversions(layers_2, mass_2, count_2)
                 else:
                     count, drawn, short, above, taken = draw(
                         tap_kg, tap_c, mains, parts.tap.tempered, layer_kg, layers, mass, count
                     )
+                    if count > store.layers + SPARE:
+                        count = tidy(store.layers, layers, mass, count)
                 added = min(short, backup_w * dt)
                 wanted = tap_kg * max(tap_c - mains, 0.0) * WATER_J_KGK
                 book[acc.DRAWN] += drawn

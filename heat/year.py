@@ -21,6 +21,7 @@ from heat.prepare import (
     store_layers,
     store_volume_l,
 )
+from heat.store.ports import room_for
 from heat.sun.plane import PlaneSun
 from heat.weather.year import WeatherYear
 
@@ -40,10 +41,10 @@ def start_state(design: Design, rows: Array) -> tuple[Array, Array, Array]:
     state[run.S_POOL] = pool.set_c if pool.indoor else max(float(np.mean(rows[run.AIR][:720])), 2.0)
     state[run.S_COUNT] = layers
     state[run.S_COUNT_2] = main_layers
-    column = np.zeros((2, layers + 8))
+    column = np.zeros((2, room_for(layers)))
     column[0, :layers] = design.system.store.start_c
     column[1, :layers] = store_volume_l(design) * WATER_KG_L / layers
-    column_2 = np.zeros((2, main_layers + 8))
+    column_2 = np.zeros((2, room_for(main_layers)))
     column_2[0, :main_layers] = design.system.second_store.start_c
     column_2[1, :main_layers] = design.system.second_store.volume_l * WATER_KG_L / main_layers
     return state, column, column_2
@@ -71,7 +72,7 @@ def simulate(design: Design, weather: WeatherYear) -> YearBook:
     profile = np.zeros((HOURS, store_layers(design)))
     two = design.system.second_store.fitted
     profile_2 = np.zeros((HOURS, design.reckoning.layers)) if two else np.zeros((1, design.reckoning.layers))
-    work = np.zeros((2, design.reckoning.layers + 8))
+    work = np.zeros((2, room_for(design.reckoning.layers)))
     page = np.zeros((2, run.PAGE))
     loads = prepare_loads(design)
     for first, last, now, now_rows, at_fault in spans:

@@ -1,20 +1,8 @@
-"""Hot water at the tap: litres hour by hour, and what the store must give for them."""
-
-import numpy as np
-from numpy.typing import NDArray
+"""Hot water at the tap: what the store must give for it."""
 
 from heat.compiled import inline_kernel, kernel
-from heat.constants import HOURS, WATER_J_KGK
+from heat.constants import WATER_J_KGK
 from heat.store.layers import TINY_KG, add_below, drop_crumb
-
-Array = NDArray[np.float64]
-
-
-def hourly_litres(litres_per_day: float, hour_shape: tuple[float, ...]) -> Array:
-    """Litres at tap temperature in each of 8,760 hours (L): litres a day (L/d), 24 weights (any scale)."""
-    weights = np.asarray(hour_shape, dtype=float)
-    return np.tile(litres_per_day * weights / weights.sum(), HOURS // 24)
-
 
 @kernel
 def draw_off(tap_kg, tap_c, mains_c, tempered, temperature_c, mass_kg, count):

@@ -12,6 +12,11 @@ SPARE = 4
 """Segments beyond the layers a store may hold before two are joined (1). Source: our own choice."""
 
 
+def room_for(layers: int) -> int:
+    """Segments a column needs room for (1): a step may add half as many again before they are joined."""
+    return 2 * layers + 16
+
+
 @kernel
 def port_mean(share, kg, total_kg, temperature_c, mass_kg, count):
     """Mean temperature (°C) of the kg that leave by a port at ``share`` (no unit) of total_kg (kg)."""

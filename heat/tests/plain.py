@@ -3,21 +3,25 @@
 import numpy as np
 
 from heat import accounts as acc
-from heat.year import plane_sun, prepare_hours, prepare_parts, run_year
+from heat import run
+from heat.prepare import plane_sun, prepare_heaters, prepare_hours, prepare_loads, prepare_parts, store_layers
+from heat.store.ports import room_for
+from heat.year import start_state
 
 
 def run_both(design, weather, hours):
     """Accounts of the first hours, compiled and plain."""
-    inputs = prepare_hours(design, weather, plane_sun(weather, design))
-    parts = prepare_parts(design)
+    rows, _sky = prepare_hours(design, weather, plane_sun(weather, design))
+    parts = prepare_parts(design, weather)
     results = []
-    for run in (run_year, _plain(run_year)):
-        books = np.zeros((hours, acc.COLUMNS))
-        traces = np.zeros((hours, acc.TRACES))
-        profile = np.zeros((hours, design.reckoning.layers))
-        run(parts, inputs.absorbed_w_m2[:hours], inputs.air_c, inputs.mains_c, inputs.draw_l, inputs.element_on, 20.0,
-            np.zeros((4, design.reckoning.layers + 6)), books, traces, profile)  # fmt: skip
-        results.append(books)
+    for function in (run.run_hours, _plain(run.run_hours)):
+        books = np.zeros((acc.COLUMNS, 8760))
+        traces = np.zeros((acc.TRACES, 8760))
+        profiles = [np.zeros((8760, store_layers(design))), np.zeros((8760, design.reckoning.layers))]
+        work = np.zeros((2, room_for(design.reckoning.layers))), np.zeros((2, run.PAGE))
+        function(parts, prepare_heaters(design), prepare_loads(design), rows, 0, hours, *start_state(design, rows),
+                 *work, books, traces, *profiles)  # fmt: skip
+        results.append(books[:, :hours])
     return results
 
 

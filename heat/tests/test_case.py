@@ -7,7 +7,8 @@ from heat.ledger import BOUGHT
 from heat.sizing.monthly_correlation import correlation_fraction, second_opinion
 from heat.tests.samples import case, case_design, tmy3
 from heat.weather.year import monthly_sums
-from heat.year import plane_sun, simulate
+from heat.prepare import plane_sun
+from heat.year import simulate
 
 
 class ComputedCase(TestCase):
