@@ -436,6 +436,7 @@ def _loop_part(design: Design, capacity: float, *, at_fault: bool) -> run.LoopPa
         drains=run.TO_VESSEL if scheme.drains else run.STAYS,
         lift_j=max(loop.drive.lift_w - loop.pump_w, 0.0) * loop.drive.fill_minutes * 60.0 if scheme.drains else 0.0,
         lock_with_boiler=system.control.rests_with_boiler,
+        convective=scheme.exchange == "coil" and system.coil.free_convection,
         out_share=float(loop.out_share),
         in_share=float(loop.in_share),
         exchanger_w_k=float(system.plate.ua_w_k),

@@ -165,6 +165,7 @@ class Coil(Part):
     ua_w_k: float = quantity(350, "W/K", 5, 50_000, "Coil, heat transfer")
     bottom_share: Share = Field(0.0, title="Lower end, share of height")
     top_share: Share = Field(0.35, title="Upper end, share of height")
+    free_convection: bool = Field(False, title="UA falls with the lead (free convection), stated at 20 K")
 
     @model_validator(mode="after")
     def _span(self) -> "Coil":

@@ -22,6 +22,20 @@ class Coil(NamedTuple):
     top_share: float
 
 
+RATED_LEAD_K = 20.0
+"""Lead of the fluid over the store at which a coil's UA is stated (K), 10 to 25. Source: common test practice."""
+
+
+@kernel
+def convection_factor(lead_k):
+    """Factor on UA (no unit) of a coil limited by free convection, for fluid lead_k (K) warmer than the store.
+
+    ``(lead/20)^0.25`` within 0.3 to 1.5: laminar free convection, Nu ~ Ra^0.25.
+    Reference: Churchill & Chu (1975), Int. J. Heat Mass Transfer 18, 1049-1053.
+    """
+    return min(max((max(abs(lead_k), 0.1) / RATED_LEAD_K) ** 0.25, 0.3), 1.5)
+
+
 @inline_kernel
 def coil_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, total_kg, effect, warming):
     """Answer of the coil, ``T_out = share T_in + offset``: share (no unit), offset (°C), top layer (1).
