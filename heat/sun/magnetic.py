@@ -3,21 +3,24 @@
 from functools import cache
 from typing import Any
 
+EPOCHS = ((2025.0, "wmm/WMM_2025.COF"), (2020.0, "wmm/WMM_2020.COF"))
+
 
 @cache
-def _model() -> Any:
+def _model(coefficients: str) -> Any:
     from pygeomag import GeoMag
 
-    return GeoMag(coefficients_file="wmm/WMM_2025.COF")
+    return GeoMag(coefficients_file=coefficients)
 
 
-def declination_deg(latitude_deg: float, longitude_deg: float, elevation_m: float = 0.0, year: float = 2026.0) -> float:
-    """Magnetic declination (deg, east positive) at a place (deg, m) and decimal year 2025 to 2030.
+def declination_deg(latitude_deg: float, longitude_deg: float, elevation_m: float = 0.0, year: float = 2026.5) -> float:
+    """Magnetic declination (deg, east positive) at a place (deg, m) and decimal year, held to 2020 to 2029.99.
 
-    Reference: World Magnetic Model 2025, NOAA NCEI and BGS (the library computes it).
+    Reference: World Magnetic Model 2020 and 2025, NOAA NCEI and BGS (a library computes it), ±0.5 deg.
     """
-    year = min(max(year, 2025.0), 2029.99)
-    found = _model().calculate(glat=latitude_deg, glon=longitude_deg, alt=elevation_m / 1000.0, time=year)
+    year = min(max(year, 2020.0), 2029.99)
+    coefficients = next(name for start, name in EPOCHS if year >= start)
+    found = _model(coefficients).calculate(glat=latitude_deg, glon=longitude_deg, alt=elevation_m / 1000.0, time=year)
     return float(found.d)
 
 
