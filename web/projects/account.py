@@ -18,6 +18,8 @@ LOSS_WORDS = {
     "collector": ("collector to air", "hatch"),
     "pipes": ("pipes", "bars"),
     "store": ("store", "cross"),
+    "boil-off": ("boiled off", "plain"),
+    "dump": ("dumped", "hatch"),
 }
 BAR = 54.0
 
@@ -50,7 +52,9 @@ def account(sheet: Sheet) -> dict[str, Any]:
         return row
 
     totals = {name: float(v.sum()) for name, v in columns.items()}
+    usual = ("optics", "collector", "pipes", "store")
     lost = {name: book.total(*c) for name, c in LOSSES.items()}
+    lost = {name: value for name, value in lost.items() if name in usual or value > 0}
     x = 0.0
     parts = []
     for name, value in lost.items():
