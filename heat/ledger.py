@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat import accounts as acc
+from heat.closing import gaps, signs_of
 from heat.constants import HOURS, TANK_HEATER_STANDING_W
 from heat.design import Design
 from heat.weather.year import monthly_sums
@@ -44,6 +45,41 @@ LOADS = {
 """Uses with a demand of their own: the column (Wh) asked for and the one delivered."""
 
 
+_LOST = tuple(column for columns in LOSSES.values() for column in columns)
+_STORE_OUT = (
+    acc.DRAWN, acc.STORE_TO_HEATING, acc.STORE_TO_CIRCULATION, acc.STORE_TO_PROCESS, acc.STORE_TO_POOL,
+)  # fmt: skip
+_ASKED = tuple(asked for asked, _given in LOADS.values())
+_GIVEN = tuple(given for _asked, given in LOADS.values())
+BALANCES = (
+    (SUN, (acc.OPTICAL_LOSS, acc.ABSORBED)),
+    ((acc.ABSORBED,), (acc.COLLECTOR_LOSS, acc.COLLECTOR_IDLE, acc.COLLECTOR_STORED, acc.FROM_COLLECTOR)),
+    (
+        (acc.FROM_COLLECTOR,),
+        (acc.SUPPLY_PIPE_LOSS, acc.RETURN_PIPE_LOSS, acc.PIPE_STORED, acc.DRAINED, acc.INTO_STORE, acc.INTO_POOL),
+    ),
+    (
+        (acc.INTO_STORE, acc.BOUGHT_ELEMENT, acc.BOUGHT_BOILER, acc.BOUGHT_STOVE),
+        (*_STORE_OUT, acc.STORE_LOSS, acc.SECOND_STORE_LOSS, acc.BOIL_OFF, acc.DUMP, acc.STORE_STORED),
+    ),
+    (
+        (acc.DRAWN, acc.STORE_TO_CIRCULATION, acc.BOUGHT_TANKLESS),
+        (acc.TO_TAP, acc.OVERWARM, acc.TO_CIRCULATION),
+    ),
+    ((acc.STORE_TO_HEATING, acc.STORE_TO_PROCESS, acc.BOUGHT_HEATING), (acc.TO_HEATING, acc.TO_PROCESS)),
+    ((*_GIVEN, acc.MISSING), _ASKED),
+    (
+        (acc.INTO_POOL, acc.TO_POOL, acc.POOL_SUN),
+        (acc.POOL_EVAPORATION, acc.POOL_AIR, acc.POOL_SKY, acc.POOL_WATER, acc.POOL_STORED),
+    ),
+    ((acc.STORE_TO_POOL, acc.BOUGHT_POOL), (acc.TO_POOL,)),
+    ((*SUN, *BOUGHT), (*_LOST, *DELIVERED, *CARRIED)),
+)
+"""What must close in every hour: columns (Wh) that come in, columns that go out. Sun; collectors; loop;
+stores; taps and circulation; rooms and process; asked and given; the pool; its heat; the whole."""
+SIGNS = signs_of(BALANCES)
+
+
 @dataclass(frozen=True)
 class Fractions:
     """The three solar fractions (0 to 1, no unit)."""
@@ -66,7 +102,10 @@ class YearBook:
 
     def hourly(self, *columns: int) -> Array:
         """Sum of columns in each hour (Wh)."""
-        return self.books[:, list(columns)].sum(axis=1)
+        total = np.zeros(len(self.books))
+        for column in columns:
+            total += self.books[:, column]
+        return total
 
     @cached_property
     def months(self) -> Array:
@@ -83,40 +122,21 @@ class YearBook:
 
     @property
     def lost_columns(self) -> tuple[int, ...]:
-        return tuple(c for columns in LOSSES.values() for c in columns)
+        return _LOST
 
     @cached_property
-    def residual_wh(self) -> Array:
-        """What each hour's books fail to close by (Wh), the largest of the balances below.
+    def _gaps(self) -> tuple[Array, Array]:
+        return gaps(self.books, SIGNS)
 
-        Sun = optics + absorbed; absorbed = collector loss + kept + given; given = pipes + store + pool;
-        store in = store out + loss + kept; each use = store + bought; asked = given + missing; the
-        pool's own; the whole. Each term is reckoned on its own.
-        """
-        b, of = self.books, self.hourly
-        pages = [
-            of(*SUN) - b[:, acc.OPTICAL_LOSS] - b[:, acc.ABSORBED],
-            b[:, acc.ABSORBED] - of(acc.COLLECTOR_LOSS, acc.COLLECTOR_IDLE, acc.COLLECTOR_STORED, acc.FROM_COLLECTOR),
-            b[:, acc.FROM_COLLECTOR]
-            - of(acc.SUPPLY_PIPE_LOSS, acc.RETURN_PIPE_LOSS, acc.PIPE_STORED, acc.DRAINED, acc.INTO_STORE, acc.INTO_POOL),
-            of(acc.INTO_STORE, acc.BOUGHT_ELEMENT, acc.BOUGHT_BOILER, acc.BOUGHT_STOVE)
-            - of(acc.DRAWN, acc.STORE_TO_HEATING, acc.STORE_TO_CIRCULATION, acc.STORE_TO_PROCESS, acc.STORE_TO_POOL)
-            - of(acc.STORE_LOSS, acc.SECOND_STORE_LOSS, acc.BOIL_OFF, acc.DUMP, acc.STORE_STORED),
-            of(acc.DRAWN, acc.STORE_TO_CIRCULATION, acc.BOUGHT_TANKLESS)
-            - of(acc.TO_TAP, acc.OVERWARM, acc.TO_CIRCULATION),
-            of(acc.STORE_TO_HEATING, acc.STORE_TO_PROCESS, acc.BOUGHT_HEATING) - of(acc.TO_HEATING, acc.TO_PROCESS),
-            of(*(given for _asked, given in LOADS.values()), acc.MISSING) - of(*(asked for asked, _given in LOADS.values())),
-            of(acc.INTO_POOL, acc.TO_POOL, acc.POOL_SUN)
-            - of(acc.POOL_EVAPORATION, acc.POOL_AIR, acc.POOL_SKY, acc.POOL_WATER, acc.POOL_STORED),
-            of(acc.STORE_TO_POOL, acc.BOUGHT_POOL) - of(acc.TO_POOL),
-            of(*SUN, *BOUGHT) - of(*self.lost_columns, *DELIVERED, *CARRIED),
-        ]
-        return np.max(np.abs(pages), axis=0)
+    @property
+    def residual_wh(self) -> Array:
+        """What each hour's books fail to close by (Wh): the largest gap of the BALANCES."""
+        return self._gaps[0]
 
     @cached_property
     def allowance_wh(self) -> Array:
         """Largest residual an hour may show (Wh): 1e-6 of its largest account + 1e-3."""
-        return 1e-6 * np.abs(self.books).max(axis=1) + 1e-3
+        return 1e-6 * self._gaps[1] + 1e-3
 
     @property
     def hours_closed(self) -> int:

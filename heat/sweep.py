@@ -6,7 +6,7 @@ Order does not matter, a stopped sweep goes on where it was, and each number is 
 import json
 from collections.abc import Callable, Iterable, Sequence
 from concurrent.futures import FIRST_COMPLETED, Executor, Future, ThreadPoolExecutor, wait
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from hashlib import sha256
 from itertools import product
 from typing import Any
@@ -40,19 +40,24 @@ def grid(**axes: Sequence[Any]) -> list[dict[str, Any]]:
 
 def varied(document: dict[str, Any], values: dict[str, Any]) -> dict[str, Any]:
     """A copy of a document with values at dotted paths (each in its field's unit, such as m²)."""
-    copy: dict[str, Any] = json.loads(json.dumps(document))
+    copy = dict(document)
     for path, value in values.items():
         at = copy
         *above, last = path.split(".")
         for name in above:
-            at = at.setdefault(name, {})
+            at[name] = dict(at.get(name) or {})
+            at = at[name]
         at[last] = value
     return copy
 
 
-def key_of(document: dict[str, Any]) -> str:
-    """Name of a design by its content (16 hex digits, no unit)."""
-    return sha256(json.dumps(document, sort_keys=True).encode()).hexdigest()[:16]
+def key_of(document: dict[str, Any], values: dict[str, Any]) -> str:
+    """Name of a design by its document and the values changed in it (16 hex digits, no unit)."""
+    return sha256(f"{_text(document)} {_text(values)}".encode()).hexdigest()[:16]
+
+
+def _text(part: dict[str, Any]) -> str:
+    return json.dumps(part, sort_keys=True)
 
 
 def usual_figures(book: YearBook) -> Figures:
@@ -78,12 +83,10 @@ def run_one(
     figures: Callable[[YearBook], Figures] = usual_figures,
 ) -> Outcome:  # fmt: skip
     """The outcome of one design (values in their fields' units, such as m²); refusals are told, not raised."""
-    changed = varied(document, values)
-    key = key_of(changed)
     try:
-        return Outcome(index, key, values, figures(simulate(parse(changed), weather)))
+        return Outcome(index, "", values, figures(simulate(parse(varied(document, values)), weather)))
     except HeatError as error:
-        return Outcome(index, key, values, refused=str(error))
+        return Outcome(index, "", values, refused=str(error))
 
 
 def sweep(
@@ -112,8 +115,10 @@ def sweep(
     assert pool is not None
     finished: list[Outcome] = []
     pending: list[tuple[int, dict[str, Any]]] = []
+    keys: list[str] = []
     for index, values in enumerate(points):
-        key = key_of(varied(document, values))
+        key = key_of(document, values)
+        keys.append(key)
         if key in kept:
             finished.append(Outcome(index, key, values, kept[key].figures, kept[key].refused))
         else:
@@ -130,6 +135,7 @@ def sweep(
             ready, waiting = wait(waiting, timeout=0.5, return_when=FIRST_COMPLETED)
             for future in ready:
                 outcome = future.result()
+                outcome = replace(outcome, key=keys[outcome.index])
                 kept[outcome.key] = outcome
                 finished.append(outcome)
             if ready and progress is not None:

@@ -82,7 +82,7 @@ def simulate(design: Design, weather: WeatherYear) -> YearBook:
                 state, column, column_2, work, page, books, traces, profile, profile_2,
             )  # fmt: skip
     _sun_accounts(design, sun, sky_w, books)
-    if not np.isfinite(books.sum()):
+    if not np.isfinite(state).all():
         raise HeatError("The year could not be reckoned: a value is not finite.")
     return YearBook(design, books.T, traces.T, profile, rows[run.MAINS], profile_2 if two else None)
 

@@ -60,7 +60,7 @@ def viscosity(fluid, temperature_c):
     return exp(fluid.v0 + (fluid.v1 + fluid.v2 * t) * t)
 
 
-@kernel
+@inline_kernel
 def darcy_factor(reynolds):
     """Darcy friction factor (no unit) of a smooth round tube at a Reynolds number (no unit).
 

@@ -97,7 +97,7 @@ def coil_deliver(inlet_c, loop_w_k, dt_s, temperature_c, upper, effect, warming)
     return loop_w_k * (inlet_c - fluid_c) * dt_s
 
 
-@kernel
+@inline_kernel
 def coil_lift_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, total_kg, effect, warming):
     """As :func:`coil_response` for fluid that rises: share (no unit), offset (°C), lowest and topmost layer (1).
 
@@ -137,7 +137,7 @@ def coil_lift_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, tota
     return share, offset, upper
 
 
-@kernel
+@inline_kernel
 def coil_lift_deliver(inlet_c, loop_w_k, dt_s, temperature_c, upper, effect, warming):
     """Pass rising fluid through the coil; warms ``temperature_c`` (°C) in place, returns heat given (J).
 

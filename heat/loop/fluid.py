@@ -2,15 +2,15 @@
 
 from functools import cache
 from pathlib import Path
-from typing import Any
 
 import numpy as np
 import pandas as pd
-from scipy.interpolate import RegularGridInterpolator
+from numpy.typing import NDArray
 
 from heat.loop.circulation import Fluid
 
 TABLE = Path(__file__).parent.parent / "data" / "propylene_glycol.csv"
+Array = NDArray[np.float64]
 PROPERTIES = ("density_kg_m3", "heat_capacity_j_kgk", "viscosity_mpas", "conductivity_w_mk")
 
 
@@ -20,26 +20,24 @@ def _table() -> pd.DataFrame:
 
 
 @cache
-def _interpolator(name: str) -> Any:
+def _grid(name: str) -> tuple[Array, Array, Array]:
     grid = _table().pivot(index="glycol_percent", columns="temperature_c", values=name)
-    return RegularGridInterpolator(
-        (grid.index.to_numpy(float), grid.columns.to_numpy(float)),
-        grid.to_numpy(float),
-        bounds_error=False,
-        fill_value=None,
-    )
+    return grid.index.to_numpy(float), grid.columns.to_numpy(float), grid.to_numpy(float)
 
 
+@cache
 def fluid_property(name: str, glycol_percent: float, temperature_c: float) -> float:
     """A property of glycol and water: density (kg/m³), heat capacity (J/kgK), viscosity (mPa s) or
     conductivity (W/mK), at 0 to 60 % glycol by volume and 0 to 100 °C.
 
-    Linear between tabulated points. Raises KeyError for an unknown name.
+    Linear between tabulated points, held at the table's ends. Raises KeyError for an unknown name.
     Reference: Melinder (2010), Properties of Secondary Working Fluids, IIR; tabulated once.
     """
     if name not in PROPERTIES:
         raise KeyError(f"{name}: known are {', '.join(PROPERTIES)}")
-    return float(_interpolator(name)((glycol_percent, temperature_c)))
+    shares, temperatures, values = _grid(name)
+    along = [float(np.interp(temperature_c, temperatures, row)) for row in values]
+    return float(np.interp(glycol_percent, shares, along))
 
 
 @cache

@@ -38,7 +38,7 @@ def heat_held(temperature_c, mass_kg, count):
     return total * WATER_J_KGK
 
 
-@kernel
+@inline_kernel
 def mean_between(low_kg, high_kg, temperature_c, mass_kg, count):
     """Mean temperature (°C) between two levels, told by the mass (kg) below each."""
     bottom = 0.0

@@ -4,7 +4,7 @@ Heights are shares of the store's mass (0 bottom, 1 top). What comes in mixes wi
 port; buoyancy afterwards is left to :func:`heat.store.layers.mix_inversions`.
 """
 
-from heat.compiled import kernel
+from heat.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
 from heat.store.layers import TINY_KG, add_below, mean_between
 
@@ -17,7 +17,7 @@ def room_for(layers: int) -> int:
     return 2 * layers + 16
 
 
-@kernel
+@inline_kernel
 def port_mean(share, kg, total_kg, temperature_c, mass_kg, count):
     """Mean temperature (°C) of the kg that leave by a port at ``share`` (no unit) of total_kg (kg)."""
     low = share * max(total_kg - kg, 0.0)
