@@ -6,11 +6,11 @@ Everything that does not depend on the loop's state is done here, vectorised ove
 from collections import OrderedDict
 from math import log10, pi, radians, sin
 from threading import Lock
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from heat import run
 from heat.collector.incidence import (
     b0_modifier,
     biaxial_angles,
@@ -30,6 +30,7 @@ from heat.loop.coil import Coil
 from heat.loop.fields import pipe_contents_l, pipe_loss_w_k
 from heat.loop.fluid import fluid_curves, fluid_property
 from heat.loop.pipe import Pipe as PipeRun
+from heat.run import parts as run
 from heat.store.layers import LayeredStore
 from heat.store.pool import EVAPORATION, Pool, saturation_kpa
 from heat.sun.mirror import mirror_share
@@ -46,6 +47,8 @@ FLUID_REFERENCE_C = 50.0
 20 to 80 °C. Source: table of heat.loop.fluid."""
 QUICK_H = 60.0
 """Stores that cool faster than this time constant (h) lose heat at every step, others hourly. Source: our own choice."""
+LEAST_LOSS = 0.25
+"""Share of a1 that calm air leaves at least (no unit): ISO 9806's straight line in the wind ends there. Source: our own choice."""
 PLANES_KEPT = 8
 DAY_OF_YEAR = np.arange(HOURS) // 24 + 1
 EXCHANGES = {
@@ -189,13 +192,12 @@ def modifiers(collector: Collector, sun: PlaneSun, position: SunYear, design: De
     across: Array | None = None
     along: Array | None = None
     if collector.iam == "biaxial" or collector.trough:
-        across, along = biaxial_angles(
-            position.cos_zenith, position.azimuth_deg, plane.tilt_deg, plane.azimuth_deg
-        )
+        across, along = biaxial_angles(position.cos_zenith, position.azimuth_deg, plane.tilt_deg, plane.azimuth_deg)
         if collector.tubes == "across":
             across, along = along, across
     if collector.iam == "biaxial":
-        assert across is not None and along is not None
+        assert across is not None
+        assert along is not None
         beam = biaxial_modifier(across, along, collector.iam_across, collector.iam_table)
         beam = np.where(sun.cos_incidence > 0.0, beam, 0.0)
         if collector.diffuse_reckoned:
@@ -236,7 +238,7 @@ def absorbed_and_loss(
     sky = np.zeros(HOURS)
     gust = weather.wind_m_s - 3.0
     if collector.a3_j_m3k > 0.0:
-        loss = np.maximum(a1 + collector.a3_j_m3k * gust, 0.3)
+        loss = np.maximum(a1 + collector.a3_j_m3k * gust, LEAST_LOSS * a1)
     if collector.a6_s_m > 0.0:
         absorbed = np.maximum(absorbed - collector.a6_s_m * gust * sun.total_w_m2(), 0.0)
     if collector.a4 > 0.0:
@@ -260,7 +262,7 @@ def pasteurising(design: Design) -> NDArray[np.bool_]:
         return np.zeros(HOURS, dtype=bool)
     day = (DAY_OF_YEAR - 1) % plan.every_days == 0
     hour = np.arange(HOURS)
-    starts = np.flatnonzero(day & (HOUR_OF_DAY == plan.from_hour))
+    starts = np.flatnonzero(day & (plan.from_hour == HOUR_OF_DAY))
     mask = np.zeros(HOURS, dtype=bool)
     for shift in range(plan.hours):
         mask[np.minimum(starts + shift, HOURS - 1)] = True
@@ -300,7 +302,7 @@ def prepare_hours(
 
     ``at_fault``: the design's mistakes are at work.
     """
-    system, demand = design.system, design.demand
+    system = design.system
     scheme, loop = system.scheme, system.loop
     position = sun_of(design, weather)
     rows = np.zeros((run.ROWS, HOURS))
@@ -323,7 +325,7 @@ def prepare_hours(
         _, _, a2 = mean_rating(system.collector)
         covered = np.asarray(system.integral.blanket)[HOUR_OF_DAY]
         lid = np.where(covered, system.integral.blanket_leaves, 1.0)
-        rows[run.STORE_GAIN_W] = area * np.where(covered, 0.0, absorbed) + sky_w
+        rows[run.STORE_GAIN_W] = area * np.where(covered, 0.0, absorbed) + sky_w * lid
         rows[run.COVER_W_K] = area * loss * lid
         rows[run.COVER_W_K2] = area * a2 * lid
     else:
@@ -371,9 +373,7 @@ def _uses(design: Design, weather: WeatherYear, rows: Array) -> None:
         rows[run.DRAW_KG] = tap_litres(demand) * WATER_KG_L
     if demand.heating.fitted:
         rows[run.HEATING_W] = heating_watts(demand.heating, weather, demand.first_weekday)
-        rows[run.HEATING_SUPPLY_C], rows[run.HEATING_RETURN_C] = reset_temperatures(
-            demand.heating, rows[run.HEATING_W]
-        )
+        rows[run.HEATING_SUPPLY_C], rows[run.HEATING_RETURN_C] = reset_temperatures(demand.heating, rows[run.HEATING_W])
     if demand.circulation.fitted:
         rows[run.CIRCULATION_W] = demand.circulation.loss_w * np.asarray(demand.circulation.hours_on)[HOUR_OF_DAY]
     if demand.process.fitted:
@@ -493,7 +493,9 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
     draw = system.draw_coil
     with_coil = draw.fitted or scheme.draw_coil
     pool = demand.pool
-    heaters = [system.backup.element, system.backup.top_element, system.backup.boiler, system.backup.stove]
+    heaters: list[Any] = [
+        system.backup.element, system.backup.top_element, system.backup.boiler, system.backup.stove
+    ]  # fmt: skip
     tankless = system.backup.tankless
     step_s = 60.0 * design.reckoning.step_minutes
     main = system.second_store
@@ -596,4 +598,3 @@ def prepare_loads(design: Design) -> Array:
             (1.0, 0.1, 0.0, pool.reserve_c, 0.0, 0.0),
         ]
     )  # fmt: skip
-

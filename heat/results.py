@@ -147,7 +147,8 @@ def figures(book: YearBook, weather: WeatherYear) -> dict[str, float]:
         "usable_l_midsummer_evening": float(tappable[0]),
         "usable_l_midwinter_evening": float(tappable[1]),
         "loop_pressure_drop_pa": loop_pressure_drop_pa(design),
-        "loop_contents_l": pipe_contents_l(design.system.loop.supply_pipe) + pipe_contents_l(design.system.loop.return_pipe),
+        "loop_contents_l": pipe_contents_l(design.system.loop.supply_pipe)
+        + pipe_contents_l(design.system.loop.return_pipe),
         "hours_closed": float(book.hours_closed),
         "largest_residual_wh": float(book.residual_wh.max()),
     }

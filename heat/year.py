@@ -6,7 +6,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat import accounts as acc
-from heat import run
 from heat.constants import HOURS, WATER_KG_L
 from heat.design import Design
 from heat.errors import HeatError
@@ -21,6 +20,8 @@ from heat.prepare import (
     store_layers,
     store_volume_l,
 )
+from heat.run import parts as run
+from heat.run.hours import run_hours
 from heat.store.ports import room_for
 from heat.sun.plane import PlaneSun
 from heat.weather.year import WeatherYear
@@ -77,7 +78,7 @@ def simulate(design: Design, weather: WeatherYear) -> YearBook:
     loads = prepare_loads(design)
     for first, last, now, now_rows, at_fault in spans:
         if last > first:
-            run.run_hours(
+            run_hours(
                 prepare_parts(now, weather, at_fault=at_fault), prepare_heaters(now), loads, now_rows, first, last,
                 state, column, column_2, work, page, books, traces, profile, profile_2,
             )  # fmt: skip

@@ -278,9 +278,7 @@ def rate(build: Build, sun_w_m2: float = 800.0) -> Built:
     _, plate, factor = plate_balance(build, build.air_c + 30.0, sun_w_m2)
     loss = overall_loss(build, plate)
     removal = removal_factor(build, loss, factor)
-    return Built(
-        float(eta0), float(a1), float(a2), stagnation_c(build), factor, removal, cover_and_plate(build, plate)
-    )
+    return Built(float(eta0), float(a1), float(a2), stagnation_c(build), factor, removal, cover_and_plate(build, plate))
 
 
 def water_under_covers(covers: int, tilt_deg: float, emittance: float = 0.95, wind_w_m2k: float = 10.0,
@@ -293,5 +291,3 @@ def water_under_covers(covers: int, tilt_deg: float, emittance: float = 0.95, wi
     loss = [x * klein_top_loss(air_c + x, air_c, covers, emittance, 0.88, wind_w_m2k, tilt_deg) for x in excess]
     a1, a2 = np.linalg.lstsq(np.stack([excess, excess**2], axis=1), np.array(loss), rcond=None)[0]
     return float(a1), max(float(a2), 0.0)
-
-

@@ -68,9 +68,7 @@ def biaxial_angles(
     return np.degrees(np.arctan(np.abs(side) / safe)), np.degrees(np.arctan(np.abs(upslope) / safe))
 
 
-def biaxial_modifier(
-    across_deg: Array, along_deg: Array, across: tuple[float, ...], along: tuple[float, ...]
-) -> Array:
+def biaxial_modifier(across_deg: Array, along_deg: Array, across: tuple[float, ...], along: tuple[float, ...]) -> Array:
     """``K = K_T(theta_T) K_L(theta_L)`` (no unit) from two tables at 0, 10 ... 90 deg.
 
     Reference: McIntire (1982), Solar Energy 29, 315-323.

@@ -4,6 +4,7 @@ from heat.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
 from heat.store.layers import TINY_KG, add_below, drop_crumb
 
+
 @kernel
 def draw_off(tap_kg, tap_c, mains_c, tempered, temperature_c, mass_kg, count):
     """Take water for the tap from the top of the store; nothing follows yet.

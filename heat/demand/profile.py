@@ -60,7 +60,7 @@ def away(demand: Demand) -> NDArray[np.bool_]:
     """True in the hours of holidays (8,760, no unit); a holiday may run over the turn of the year."""
     gone = np.zeros(365, dtype=bool)
     for first, last in demand.holidays:
-        days = np.arange(first, last + 1) if first <= last else np.r_[first : 366, 1 : last + 1]
+        days = np.arange(first, last + 1) if first <= last else np.r_[first:366, 1 : last + 1]
         gone[days - 1] = True
     return gone[DAY_OF_HOUR]
 

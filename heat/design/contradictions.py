@@ -91,13 +91,13 @@ def _two_stores(d: Any) -> tuple[str, str] | None:
 
 def _lockouts(d: Any) -> tuple[str, str] | None:
     control, backup = d.system.control, d.system.backup
-    if not d.system.mistakes.boiler_overnight and control.rests_with_boiler and backup.boiler.fitted:
-        if all(backup.boiler.hours_on) and backup.boiler.sensor_share <= control.sensor_share:
-            return (
-                "system.control.rests_with_boiler",
-                "the boiler may heat at all hours with its thermostat at the collectors' own sensor, and the pump "
-                "rests while it does: raise the thermostat or give the boiler hours",
-            )
+    always = all(backup.boiler.hours_on) and backup.boiler.sensor_share <= control.sensor_share
+    if control.rests_with_boiler and backup.boiler.fitted and always:
+        reason = (
+            "the boiler may heat at all hours with its thermostat at the collectors' own sensor, and the pump "
+            "rests while it does: raise the thermostat or give the boiler hours"
+        )
+        return "system.control.rests_with_boiler", reason
     plan = backup.pasteurisation
     heated = backup.element.fitted or backup.top_element.fitted or backup.boiler.fitted
     if plan.fitted and not heated:

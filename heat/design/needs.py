@@ -56,9 +56,7 @@ class Process(Part):
     """Any other load, hour by hour."""
 
     fitted: bool = Field(False, title="Fitted")
-    hourly_kw: tuple[Kilowatt, ...] = Field(
-        (2.0,) * 24, title="Demand by hour", json_schema_extra={"unit": "kW"}
-    )
+    hourly_kw: tuple[Kilowatt, ...] = Field((2.0,) * 24, title="Demand by hour", json_schema_extra={"unit": "kW"})
     supply_c: float = quantity(55, "degC", 15, 95, "Supply")
     return_c: float = quantity(40, "degC", 5, 90, "Return")
     out_share: float = quantity(1.0, "1", 0, 1, "Taken from, share of height")
@@ -116,7 +114,9 @@ class Demand(Part):
     weekend_factor: float = quantity(1, "1", 0, 5, "Weekend against weekday")
     first_weekday: int = Field(0, ge=0, le=6, title="1 January is (0 Monday)", json_schema_extra={"unit": "1"})
     month_factors: tuple[Factor, ...] = rows(ALL_YEAR, "1", 12, "Months against the mean")
-    holidays: tuple[tuple[int, int], ...] = Field((), title="Away, first and last day", json_schema_extra={"unit": "day"})
+    holidays: tuple[tuple[int, int], ...] = Field(
+        (), title="Away, first and last day", json_schema_extra={"unit": "day"}
+    )
     measured_l: tuple[Litres, ...] | None = Field(
         None, title="Measured litres by hour", json_schema_extra={"unit": "L"}
     )

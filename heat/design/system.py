@@ -22,7 +22,9 @@ class Scheme(NamedTuple):
 SCHEMES: dict[str, Scheme] = {
     "pumped_coil": Scheme("pumped closed loop, coil in the store", "pump", "coil", False),
     "pumped_plate": Scheme("pumped closed loop, plate exchanger and two pumps", "pump", "plate", False),
-    "pumped_passive": Scheme("pumped closed loop, exchanger whose store side moves by itself", "pump", "passive", False),
+    "pumped_passive": Scheme(
+        "pumped closed loop, exchanger whose store side moves by itself", "pump", "passive", False
+    ),
     "drainback": Scheme("drainback: water that runs back when the pump stops", "pump", "coil", False, drains=True),
     "drain_down": Scheme("drain-down: store water, let out before frost", "pump", "direct", True),
     "direct": Scheme("store water through the collectors", "pump", "direct", True),
@@ -311,9 +313,7 @@ class Stove(Part):
     power_kw: float = quantity(4, "kW", 0.1, 500, "To water when lit")
     height_share: Share = Field(0.4, title="Its jacket feeds at, share of height")
     lit_hours: tuple[bool, ...] = rows((False,) * 17 + (True,) * 5 + (False,) * 2, "1", 24, "Hours it is lit")
-    lit_months: tuple[bool, ...] = rows(
-        (True,) * 4 + (False,) * 5 + (True,) * 3, "1", 12, "Months it is lit"
-    )
+    lit_months: tuple[bool, ...] = rows((True,) * 4 + (False,) * 5 + (True,) * 3, "1", 12, "Months it is lit")
     efficiency: float = quantity(0.75, "1", 0.2, 1, "Efficiency")
     price_kwh: float = quantity(0.07, "1/kWh", 0, 10, "Price of its energy")
     co2_kg_kwh: float = quantity(0.03, "kg/kWh", 0, 3, "CO2 of its energy")

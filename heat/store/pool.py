@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat.compiled import kernel
-from heat.constants import KELVIN, STEFAN_BOLTZMANN, WATER_J_KGK
+from heat.constants import KELVIN, STEFAN_BOLTZMANN
 
 Array = NDArray[np.float64]
 BOWEN_KPA_K = 0.0613

@@ -48,7 +48,13 @@ def mirror_share(sun: SunYear, plane: Plane, width_m: float) -> Array:
             distance = -(start @ front) / np.where(toward < -1e-6, toward, -1e-6)
             spot = start + distance[:, None] * away
             up = spot @ upslope
-            on = (toward < -1e-6) & (distance > 0) & (up >= 0) & (up <= plane.slope_m) & (np.abs(spot[:, 0]) <= width_m / 2)
+            on = (
+                (toward < -1e-6)
+                & (distance > 0)
+                & (up >= 0)
+                & (up <= plane.slope_m)
+                & (np.abs(spot[:, 0]) <= width_m / 2)
+            )
             hits += on
     area = mirror.width_m * mirror.depth_m / (RAYS_DEEP * RAYS_WIDE)
     power = hits * area * facing[lit] * mirror.reflectance * (1.0 - mirror.soiling)

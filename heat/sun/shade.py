@@ -14,7 +14,8 @@ from heat.design.place import Plane, Site
 from heat.sun.position import SunYear
 
 Array = NDArray[np.float64]
-MONTH_OF_HOUR = np.repeat(np.arange(12), np.array(HOURS_OF_MONTH))
+Mask = NDArray[np.bool_]
+MONTH_OF_HOUR: NDArray[np.int64] = np.repeat(np.arange(12), np.array(HOURS_OF_MONTH))
 
 
 @dataclass(frozen=True)
@@ -35,7 +36,7 @@ def skyline_altitude(site: Site, bearing_deg: Array) -> Array:
     return np.interp(bearing_deg % 360.0, at, height, period=360.0)
 
 
-def lets_through(site: Site, bearing_deg: Array, altitude_deg: Array, month: Array) -> Array:
+def lets_through(site: Site, bearing_deg: Array, altitude_deg: Array, month: NDArray[np.int64]) -> Array:
     """Share of light (0 to 1, no unit) from bearing and altitude (deg) that passes, by month (0 to 11)."""
     share = np.where(altitude_deg > skyline_altitude(site, bearing_deg), 1.0, 0.0)
     for tree in site.trees:
@@ -56,7 +57,7 @@ def _rays(tilt_deg: float, azimuth_deg: float) -> tuple[Array, Array, Array]:
     return bearing, altitude, weight / weight.sum()
 
 
-def _profile_tangent(sun: SunYear, azimuth_deg: float) -> tuple[Array, Array]:
+def _profile_tangent(sun: SunYear, azimuth_deg: float) -> tuple[Array, Mask]:
     """Tangent of the sun's profile angle before a wall facing azimuth_deg; whether it stands before it."""
     sin_zenith = np.sqrt(np.maximum(1.0 - sun.cos_zenith**2, 1e-12))
     ahead = sin_zenith * np.cos(np.radians(sun.azimuth_deg - azimuth_deg))
@@ -127,7 +128,10 @@ def shade_on(site: Site, plane: Plane, sun: SunYear) -> Shade | None:
         beam = lets_through(site, sun.azimuth_deg, altitude, MONTH_OF_HOUR)
         bearing, height, weight = _rays(plane.tilt_deg, plane.azimuth_deg)
         months = range(12) if site.trees else (0,)
-        seen = [float((weight * lets_through(site, bearing, height, np.full(height.shape, m))).sum()) for m in months]
+        seen = [
+            float((weight * lets_through(site, bearing, height, np.full(height.shape, m, dtype=np.int64))).sum())
+            for m in months
+        ]
         sky_by_month = np.array(seen * (12 // len(seen)))
     if plane.overhang.fitted:
         beam = beam * overhang_beam(sun, plane)

@@ -3,8 +3,9 @@
 import numpy as np
 
 from heat import accounts as acc
-from heat import run
 from heat.prepare import plane_sun, prepare_heaters, prepare_hours, prepare_loads, prepare_parts, store_layers
+from heat.run import parts as run
+from heat.run.hours import run_hours
 from heat.store.ports import room_for
 from heat.year import start_state
 
@@ -14,7 +15,7 @@ def run_both(design, weather, hours):
     rows, _sky = prepare_hours(design, weather, plane_sun(weather, design))
     parts = prepare_parts(design, weather)
     results = []
-    for function in (run.run_hours, _plain(run.run_hours)):
+    for function in (run_hours, _plain(run_hours)):
         books = np.zeros((acc.COLUMNS, 8760))
         traces = np.zeros((acc.TRACES, 8760))
         profiles = [np.zeros((8760, store_layers(design))), np.zeros((8760, design.reckoning.layers))]

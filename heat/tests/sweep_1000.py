@@ -20,7 +20,8 @@ def main(volumes: int) -> None:
     start = perf_counter()
     outcomes = sweep(case_design(), weather, points, workers=2)
     taken = perf_counter() - start
-    assert len(outcomes) == len(points) and not any(o.refused for o in outcomes)
+    assert len(outcomes) == len(points)
+    assert not any(o.refused for o in outcomes)
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     print(json.dumps({"designs": len(points), "seconds": taken, "peak_mb": peak}))
 

@@ -79,7 +79,9 @@ class Examples(TestCase):
             with self.subTest(kind=kind):
                 sheet = figures(book, weather_for(book.design))
                 self.assertTrue(all(np.isfinite(v) for v in sheet.values()), sheet)
-                self.assertIs("fraction_monthly_correlation" in sheet, SCHEMES[kind].moved == "pump" and kind != "pool_direct")
+                self.assertIs(
+                    "fraction_monthly_correlation" in sheet, SCHEMES[kind].moved == "pump" and kind != "pool_direct"
+                )
 
     def test_compiled_and_plain_python_agree_on_every_kind(self):
         for kind in SCHEMES:
@@ -307,7 +309,9 @@ class Refusals(TestCase):
         direct = {"system": {"kind": "direct", "loop": {"glycol_percent": 0}}}
         self.assertIn("system.control.season_from_day", paths(direct, -4.0))
         self.assertIn("system.loop.glycol_percent", paths({"system": {"loop": {"glycol_percent": 10}}}, -15.0))
-        self.assertIn("system.coil.bottom_share", paths({"system": {"coil": {"bottom_share": 0.7, "top_share": 0.9}}}, 5))
+        self.assertIn(
+            "system.coil.bottom_share", paths({"system": {"coil": {"bottom_share": 0.7, "top_share": 0.9}}}, 5)
+        )
         self.assertIn("system.tempering_valve", paths({"system": {"tempering_valve": False}}, 5))
         self.assertIn("system.dump.fitted", paths({"system": {"backup": {"stove": {"fitted": True}}}}, 5))
 
@@ -320,6 +324,7 @@ class AnyKind(TestCase):
         self.assertEqual(book.hours_closed, 8760, f"{design.system.kind} worst {book.residual_wh.max()} Wh")
         self.assertTrue(np.isfinite(book.profile).all() and np.isfinite(book.traces).all())
         self.assertGreater(book.profile.min(), -40.0)
+        self.assertGreater(book.traces[:, acc.COLLECTOR_C].min(), -70.0)
         self.assertLess(book.profile.max(), 102.0)
         for column in (*BOUGHT, *NEEDED[:4], acc.MISSING, acc.PUMP_ELECTRICITY, acc.BOIL_OFF, acc.DUMP):
             self.assertGreaterEqual(book.books[:, column].min(), -1e-9, acc.NAMES[column])

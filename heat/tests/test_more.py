@@ -359,7 +359,13 @@ class CommandLine(TestCase):
             for name, read in (("h.csv", pd.read_csv), ("h.parquet", pd.read_parquet)):
                 path = Path(folder) / name
                 status, out, _err = self.run_it(
-                    "simulate", str(EXAMPLES / "pumped_coil.json"), "--weather", self.coast, "--out", str(path), "--json"
+                    "simulate",
+                    str(EXAMPLES / "pumped_coil.json"),
+                    "--weather",
+                    self.coast,
+                    "--out",
+                    str(path),
+                    "--json",
                 )
                 self.assertEqual(status, 0)
                 found = json.loads(out)
@@ -374,6 +380,7 @@ class CommandLine(TestCase):
 
     def test_bad_input_is_told_without_a_traceback(self):
         with tempfile.TemporaryDirectory() as folder:
+
             def made(name, text):
                 path = Path(folder) / name
                 path.write_bytes(text.encode("latin-1"))
@@ -397,4 +404,3 @@ class CommandLine(TestCase):
                     self.assertEqual(status, 2)
                     self.assertRegex(err, words)
                     self.assertNotIn("Traceback", err)
-

@@ -12,7 +12,6 @@ import pandas as pd
 from pvlib import solarposition
 
 from heat import accounts as acc
-from heat import run
 from heat.collector.builder import klein_top_loss
 from heat.collector.rated import RatedCollector, running_temperature
 from heat.constants import WATER_J_KGK
@@ -22,6 +21,7 @@ from heat.design import Design, parse
 from heat.ledger import BOUGHT, YearBook
 from heat.loop.circulation import Passage, density, driving_pressure, pressure_drop, viscosity
 from heat.prepare import plane_sun, prepare_parts
+from heat.run.loop import natural_flow
 from heat.sizing.monthly_correlation import second_opinion
 from heat.store.layers import lose_to_room
 from heat.sun.magnetic import declination_deg
@@ -72,8 +72,12 @@ def magnetic() -> Iterator[Row]:
 def top_loss() -> Iterator[Row]:
     book, equation = "Duffie & Beckman, ch. 6 (book: 6.6)", "Klein (1979)"
     yield Row("top loss, 1 cover, eps 0.95, W/m2K", 6.64, klein_top_loss(100, 10, 1, 0.95, 0.88, 10, 45), 0.005, book)
-    yield Row("top loss, 1 cover, eps 0.10, W/m2K", 3.64, klein_top_loss(100, 10, 1, 0.10, 0.88, 10, 45), 0.005, equation)
-    yield Row("top loss, 2 covers, eps 0.95, W/m2K", 3.88, klein_top_loss(100, 10, 2, 0.95, 0.88, 10, 45), 0.005, equation)
+    yield Row(
+        "top loss, 1 cover, eps 0.10, W/m2K", 3.64, klein_top_loss(100, 10, 1, 0.10, 0.88, 10, 45), 0.005, equation
+    )
+    yield Row(
+        "top loss, 2 covers, eps 0.95, W/m2K", 3.88, klein_top_loss(100, 10, 2, 0.95, 0.88, 10, 45), 0.005, equation
+    )
 
 
 def clearness() -> Iterator[Row]:
@@ -84,7 +88,9 @@ def clearness() -> Iterator[Row]:
         got = clearness_mean(gamma, 0.8)
         yield Row(f"mean clearness, gamma {gamma:g}", expected, got, 5e-5, "Hollands & Huget (1983)")
         yield Row(f"the same as an integral, gamma {gamma:g}", integral, got, 1e-8, "numerical integration")
-    yield Row("largest clearness at mean 0.75", 0.83155, largest_clearness(0.75), 1e-9, "Hollands & Huget (1983), eq. 12")
+    yield Row(
+        "largest clearness at mean 0.75", 0.83155, largest_clearness(0.75), 1e-9, "Hollands & Huget (1983), eq. 12"
+    )
 
 
 def tapping() -> Iterator[Row]:
@@ -107,7 +113,9 @@ def store() -> Iterator[Row]:
         count, *_ = draw(0.3, 90.0, 10.0, True, 15.0, t, m, count)
     series = np.array(outlet)
     source = "plug flow, analytic"
-    yield Row("plug flow: share of the volume drawn hot", 1.0, float((series > 59.9).sum()) * 0.3 / 300, 1 / layers, source)
+    yield Row(
+        "plug flow: share of the volume drawn hot", 1.0, float((series > 59.9).sum()) * 0.3 / 300, 1 / layers, source
+    )
     step = ((series < 55.0) & (series > 15.0)).sum() * 0.3 / 300
     yield Row("plug flow: 90 % of the step within, share of volume", 0.0, float(step), 1 / layers, source)
 
@@ -116,7 +124,9 @@ def collector() -> Iterator[Row]:
     flat = RatedCollector(4.0, 0.014, 0.0)
     mean, outlet = running_temperature(600.0, 10.0, 0.0, 360.0, 3.6, flat, 200.0, 0.0, 40.0)
     q = 4.0 * (600.0 - 3.6 * (mean - 10.0) - 0.014 * (mean - 10.0) ** 2)
-    yield Row("collector at fixed inlet against its curve", 1.0, 200.0 * (outlet - 40.0) / q, 1e-9, "ISO 9806:2017, eq. 12")
+    yield Row(
+        "collector at fixed inlet against its curve", 1.0, 200.0 * (outlet - 40.0) / q, 1e-9, "ISO 9806:2017, eq. 12"
+    )
 
 
 def siphon_design() -> Design:
@@ -140,7 +150,7 @@ def balance_of_flow(sun_w_m2: float, store_c: tuple[float, float]) -> tuple[floa
     effect, warming = np.zeros(60), np.zeros(60)
     rest = store_c[0]
     hot = 80.0 if sun_w_m2 > 0 else rest
-    flow = run.natural_flow(
+    flow = natural_flow(
         parts, 0.0, sun_w_m2, 0.0, 20.0, hot, hot, 60.0, 3.6, 3.6, rest, rest, rest, rest, rest, 20.0, 1e-8, t, m, 20,
         effect, warming,
     )  # fmt: skip
@@ -228,7 +238,9 @@ def computed_case() -> Iterator[Row]:
             band = expected[name]
             yield Row(f"case, {inflow}: {name}", band["value"], value, band["tolerance"] * band["value"], source)
         band = expected["solar_fraction_a"]
-        yield Row(f"case, {inflow}: solar fraction", band["value"], book.fractions.at_tap, band["tolerance_points"], source)
+        yield Row(
+            f"case, {inflow}: solar fraction", band["value"], book.fractions.at_tap, band["tolerance_points"], source
+        )
         yield Row(f"case, {inflow}: hours closed", 8760, book.hours_closed, 0, "conservation")
 
 
@@ -277,7 +289,9 @@ def as_table(rows: tuple[Row, ...]) -> str:
         "| what | expected | got | may differ by | holds | source |", "| --- | ---: | ---: | ---: | --- | --- |",
     ]  # fmt: skip
     for r in rows:
-        lines.append(f"| {r.name} | {r.expected:.6g} | {r.got:.6g} | {r.tolerance:.2g} | {'yes' if r.ok else 'NO'} | {r.source} |")
+        lines.append(
+            f"| {r.name} | {r.expected:.6g} | {r.got:.6g} | {r.tolerance:.2g} | {'yes' if r.ok else 'NO'} | {r.source} |"
+        )
     return "\n".join(lines) + "\n"
 
 
@@ -289,6 +303,8 @@ def main(*, as_json: bool, write: Path | None) -> int:
         print(json.dumps([asdict(r) | {"ok": r.ok} for r in rows], indent=1))
     else:
         for r in rows:
-            print(f"{'ok ' if r.ok else 'NO '} {r.name:62} {r.expected:12.6g} {r.got:12.6g} ± {r.tolerance:<8.2g} {r.source}")
+            print(
+                f"{'ok ' if r.ok else 'NO '} {r.name:62} {r.expected:12.6g} {r.got:12.6g} ± {r.tolerance:<8.2g} {r.source}"
+            )
         print(f"{sum(r.ok for r in rows)} of {len(rows)} rows hold")
     return 0 if all(r.ok for r in rows) else 1

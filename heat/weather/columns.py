@@ -22,9 +22,7 @@ class Column(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid")
     column: str | int
-    unit: Literal[
-        "W/m2", "kWh/m2", "degC", "degF", "m/s", "km/h", "mph", "percent", "share", "Pa", "hPa"
-    ]
+    unit: Literal["W/m2", "kWh/m2", "degC", "degF", "m/s", "km/h", "mph", "percent", "share", "Pa", "hPa"]
 
 
 class ColumnMap(BaseModel):
@@ -96,7 +94,9 @@ def mapped_table(name: str, text: str, columns: ColumnMap) -> tuple[pd.DataFrame
 def _picked(name: str, raw: pd.DataFrame, column: str | int, heading_line: int) -> pd.Series:
     if isinstance(column, int):
         if not 1 <= column <= raw.shape[1]:
-            raise WeatherFileError(name, f"there is no column {column}; the table has {raw.shape[1]}.", heading_line + 1)
+            raise WeatherFileError(
+                name, f"there is no column {column}; the table has {raw.shape[1]}.", heading_line + 1
+            )
         return raw.iloc[:, column - 1]
     names = [str(c).strip() for c in raw.columns]
     if column not in names:

@@ -10,8 +10,8 @@ from heat.constants import HOURS_OF_MONTH
 from heat.design import field_at
 from heat.errors import HeatError
 from heat.ledger import BOUGHT
-from heat.weather.year import monthly_means, monthly_sums
 from heat.prepare import mains_temperature, plane_sun
+from heat.weather.year import monthly_means, monthly_sums
 from web.projects.drawing import MONTHS
 from web.projects.reckon import reckon, weather_year
 from web.projects.services import value_at, with_value

@@ -21,9 +21,12 @@ import numpy as np
 from django.conf import settings
 from django.core.management.base import BaseCommand
 
+from heat.design import parse
+from heat.design.system import SCHEMES
 from heat.sun.plane import tilted_irradiance
 from heat.sun.position import sun_year
 from heat.tests.samples import TMY3, case_design, tmy3
+from heat.tests.test_kinds import example, weather_for
 from heat.weather.checks import checked
 from heat.weather.readers import read_weather
 from heat.year import simulate
@@ -36,6 +39,11 @@ WORDS = {
     "year_stirred_ms": "the same with each layer stirred",
     "year_50_layers_ms": "the same with 50 layers",
     "year_3_min_ms": "the same with 3-minute steps",
+    "year_complex_ms": "year of the slowest of the example systems, one of each kind (median of 7)",
+    "first_year_s": "a new process to its first year, code already compiled (best of 3)",
+    "sweep_1000_s": "1,000 designs on 100 planes, two threads",
+    "sweep_1000_mb": "its peak memory, MB",
+    "sweep_500_s": "the same with 500 designs",
     "weather_import_ms": "read and check a TMY3 year",
     "plane_ms": "sun on one tilted plane, 8,760 h",
     "edit_median_ms": "edit over HTTP to new ink, median of 80",
@@ -44,7 +52,9 @@ WORDS = {
     "serving_mb": "memory of the largest serving process, MB",
     "numpy_ms": "the fixed numpy work the ratios refer to",
 }
-AIMS = {"year_plain_ms": 15, "edit_median_ms": 120, "edit_p95_ms": 200, "serving_mb": 350}
+AIMS = {
+    "year_plain_ms": 10, "year_complex_ms": 40, "first_year_s": 1.5, "sweep_1000_s": 10, "sweep_1000_mb": 600, "edit_median_ms": 120, "edit_p95_ms": 200, "serving_mb": 350,
+}  # fmt: skip
 
 
 def median_ms(work: Callable[[], Any], times: int) -> float:
@@ -123,6 +133,41 @@ class Server:
         return max(int(s.group(1)) for s in sizes if s) / 1024
 
 
+def kinds_ms() -> dict[str, float]:
+    """Median milliseconds of a year of each example, by kind."""
+    return {
+        kind: median_ms(lambda d=design: simulate(d, weather_for(d)), 7)  # type: ignore[misc]
+        for kind in SCHEMES
+        for design in [parse(example(kind))]
+    }
+
+
+def first_year_s() -> float:
+    """Best of three processes that read a design and a weather file, run the year and print it (s)."""
+    examples = settings.ROOT / "docs" / "examples"
+    command = [sys.executable, "-m", "heat.cli", "simulate", str(examples / "pumped_coil.json"), "--weather",
+               str(examples / "weather" / "merrow_coast.json")]  # fmt: skip
+    taken = []
+    for _ in range(3):
+        start = perf_counter()
+        subprocess.run(command, cwd=settings.ROOT, check=True, stdout=subprocess.DEVNULL)
+        taken.append(perf_counter() - start)
+    return min(taken)
+
+
+def sweep_figures() -> dict[str, float]:
+    """Seconds and peak memory of sweeps in processes of their own."""
+    figures = {}
+    for volumes in (5, 10):
+        command = [sys.executable, "-m", "heat.tests.sweep_1000", str(volumes)]
+        done = subprocess.run(command, cwd=settings.ROOT, check=True, capture_output=True, text=True)
+        found = json.loads(done.stdout)
+        figures[f"sweep_{found['designs']}_s"] = found["seconds"]
+        figures[f"sweep_{found['designs']}_mb"] = found["peak_mb"]
+    figures.pop("sweep_500_mb")
+    return figures
+
+
 def http_figures() -> dict[str, float]:
     """Edit 80 different values one after the other, as one designer would."""
     User.objects.filter(username="bench").delete()
@@ -169,18 +214,23 @@ class Command(BaseCommand):
         sun = sun_year(weather)
         finer = design.model_copy(update={"reckoning": design.reckoning.model_copy(update={"layers": 50})})
         shorter = design.model_copy(update={"reckoning": design.reckoning.model_copy(update={"step_minutes": 3})})
+        kinds = kinds_ms()
         figures = {
             "numpy_ms": median_ms(numpy_work, 15),
             "year_plain_ms": median_ms(lambda: simulate(design, weather), 30),
             "year_stirred_ms": median_ms(lambda: simulate(case_design(inflow="stirred"), weather), 10),
             "year_50_layers_ms": median_ms(lambda: simulate(finer, weather), 10),
             "year_3_min_ms": median_ms(lambda: simulate(shorter, weather), 10),
+            "year_complex_ms": max(kinds.values()),
+            "first_year_s": first_year_s(),
+            **sweep_figures(),
             "weather_import_ms": median_ms(lambda: checked(read_weather(TMY3.name, TMY3.read_bytes())), 7),
             "plane_ms": median_ms(lambda: tilted_irradiance(replace(weather), sun, tilt_deg=40, azimuth_deg=180), 30),
             **http_figures(),
         }
         figures = {k: round(v, 3) for k, v in figures.items()}
         ratios = {f"{k}_ratio": round(v / figures["numpy_ms"], 3) for k, v in figures.items() if k.endswith("_ms")}
+        figures |= {f"year_{kind}_ms": round(ms, 3) for kind, ms in kinds.items()}
         target = settings.STATE / "bench.json"
         text = json.dumps(figures | ratios, indent=2)
         target.write_text(text + "\n")
@@ -191,4 +241,5 @@ class Command(BaseCommand):
             ratio = f"{ratios[f'{name}_ratio']:8.2f} x" if name.endswith("_ms") else " " * 10
             aim = f"aim {AIMS[name]}" if name in AIMS else ""
             self.stdout.write(f"{name:20} {figures[name]:10.2f} {ratio}  {aim:8}  {words}")
+        self.stdout.write("years by kind, ms: " + "  ".join(f"{k} {v:.1f}" for k, v in kinds.items()))
         self.stdout.write(f"written to {target}")

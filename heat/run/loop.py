@@ -1,0 +1,223 @@
+"""The loop in one step: how pipes, exchanger, pool or store answer a flow, and which flow weight drives."""
+
+from math import exp
+
+from heat.collector.rated import running_temperature, series_temperature
+from heat.compiled import inline_kernel, kernel
+from heat.constants import WATER_J_KGK
+from heat.loop.circulation import GRAVITY, LEAST_FLOW, density, driving_pressure, next_flow, pressure_drop, viscosity
+from heat.loop.coil import Coil, coil_deliver, coil_lift_deliver, coil_lift_response, coil_response
+from heat.loop.pipe import pipe_kept, pipe_response
+from heat.loop.plate import plate_response
+from heat.run.parts import COIL, DIRECT, POOL
+from heat.store.layers import mean_between
+from heat.store.ports import pass_through, port_mean
+
+
+@inline_kernel
+def exchange_answer(
+    parts, coil_factor, flow_w_k, dt, backwards, pool_c, store_flow_w_k, layers, mass, count, effect, warming
+):
+    """Answer of store or pool to the loop, ``T_out = share T_in + offset``: share (no unit), offset (°C), layer.
+
+    flow_w_k, store_flow_w_k (W/K); dt (s); pool_c and layers (°C), mass (kg); ``coil_factor`` on UA (no unit).
+    """
+    loop = parts.loop
+    if loop.exchange == COIL:
+        coil = Coil(parts.coil.ua_w_k * coil_factor, parts.coil.bottom_share, parts.coil.top_share)
+        if backwards:
+            return coil_lift_response(coil, flow_w_k, dt, layers, mass, count, parts.store.mass_kg, effect, warming)
+        return coil_response(coil, flow_w_k, dt, layers, mass, count, parts.store.mass_kg, effect, warming)
+    if loop.exchange == POOL:
+        if parts.pool.exchanger_w_k <= 0.0:
+            return 0.0, pool_c, -1
+        reached = 1.0 - exp(-parts.pool.exchanger_w_k / flow_w_k)
+        return 1.0 - reached, reached * pool_c, -1
+    if loop.exchange == DIRECT:
+        port = loop.in_share if backwards else loop.out_share
+        return 0.0, port_mean(port, flow_w_k * dt / WATER_J_KGK, parts.store.mass_kg, layers, mass, count), -1
+    kg = store_flow_w_k * dt / WATER_J_KGK
+    cold = port_mean(loop.out_share, kg, parts.store.mass_kg, layers, mass, count)
+    share, offset = plate_response(loop.exchanger_w_k, flow_w_k, store_flow_w_k, cold)
+    return share, offset, -1
+
+
+@kernel
+def through_store(out_share, in_share, kg, inlet_c, heat, store, layers, mass, count):
+    """Pass kg of store water from port to port, returning at inlet_c (°C) with ``heat`` (J) more; new count (1).
+
+    A flow of more than half the store in one step is taken as mixing it all.
+    """
+    if kg <= 0.5 * store.mass_kg:
+        return pass_through(out_share, in_share, kg, inlet_c, store, layers, mass, count)
+    for k in range(count):
+        layers[k] += heat / (store.mass_kg * WATER_J_KGK)
+    return count
+
+
+@inline_kernel
+def exchange_deliver(parts, flow_w_k, dt, backwards, inlet_c, offset_c, share, upper, store_flow_w_k, layers, mass,
+                     count, effect, warming):  # fmt: skip
+    """Hand the loop's heat on: J given to store or pool, and the store's new count (1). °C, W/K, s, kg."""
+    loop = parts.loop
+    if loop.exchange == COIL:
+        if backwards:
+            return coil_lift_deliver(inlet_c, flow_w_k, dt, layers, upper, effect, warming), count
+        return coil_deliver(inlet_c, flow_w_k, dt, layers, upper, effect, warming), count
+    heat = flow_w_k * dt * (inlet_c - (share * inlet_c + offset_c))
+    if loop.exchange == POOL:
+        return heat, count
+    if loop.exchange == DIRECT:
+        kg = flow_w_k * dt / WATER_J_KGK
+        out_share = loop.in_share if backwards else loop.out_share
+        in_share = loop.out_share if backwards else loop.in_share
+        count = through_store(out_share, in_share, kg, inlet_c, heat, parts.store, layers, mass, count)
+        return heat, count
+    kg = store_flow_w_k * dt / WATER_J_KGK
+    if kg > 0.0:
+        cold = port_mean(loop.out_share, kg, parts.store.mass_kg, layers, mass, count)
+        warm = cold + heat / (store_flow_w_k * dt)
+        count = through_store(loop.out_share, loop.in_share, kg, warm, heat, parts.store, layers, mass, count)
+    return heat, count
+
+
+@inline_kernel
+def loop_answer(
+    parts, flow_w_k, kept_s, kept_b, dt, backwards, supply_c, back_c, around_s, around_b, share_x, offset_x
+):
+    """Answer of pipes and exchanger together, from a collector's outlet to its inlet: share (1), offset (°C)."""
+    share_s, offset_s = pipe_response(parts.supply, flow_w_k, kept_s, dt, supply_c, around_s)
+    share_b, offset_b = pipe_response(parts.back, flow_w_k, kept_b, dt, back_c, around_b)
+    if backwards:
+        return share_b * share_x * share_s, (offset_b * share_x + offset_x) * share_s + offset_s
+    return share_s * share_x * share_b, (offset_s * share_x + offset_x) * share_b + offset_b
+
+
+@inline_kernel
+def field_answer(parts, sun, sun_2, air, mean, mean_2, dt, a1, a1_2, flow_w_k, share, offset, inlet):
+    """Means and outlet of the collector field and the inlet it agrees on with the loop (all °C).
+
+    sun (W/m²), a1 (W/m²K), flow (W/K), dt (s). Bundled pipes warm the inlet by the outlet.
+    """
+    bundled = parts.loop.bundled
+    if bundled > 0.0:
+        rest = 1.0 - share * bundled
+        offset = (1.0 - bundled) * offset / rest
+        share = (1.0 - bundled) * (1.0 - bundled) * share / rest + bundled
+    if parts.second.area_m2 > 0.0:
+        mean, _middle, mean_2, outlet, inlet = series_temperature(
+            sun, sun_2, air, mean, mean_2, dt, a1, a1_2, parts.collector, parts.second, flow_w_k, share, offset, inlet
+        )
+        return mean, mean_2, outlet, inlet
+    mean, outlet = running_temperature(sun, air, mean, dt, a1, parts.collector, flow_w_k, share, offset)
+    return mean, mean, outlet, share * outlet + offset
+
+
+@kernel
+def between_connections(parts, layers, mass, count):
+    """Density of the store's water between the loop's connections (kg/m³); layers (°C), mass (kg)."""
+    low = min(parts.loop.out_share, parts.loop.in_share) * parts.store.mass_kg
+    high = max(parts.loop.out_share, parts.loop.in_share) * parts.store.mass_kg
+    if high - low < 1e-6:
+        return density(parts.natural.water, layers[count - 1])
+    return density(parts.natural.water, mean_between(low, high, layers, mass, count))
+
+
+@kernel
+def natural_flow(parts, guess, sun, sun_2, air, mean, mean_2, dt, a1, a1_2, supply_c, back_c, around_s, around_b, inlet,
+                 pool_c, tolerance, layers, mass, count, effect, warming):  # fmt: skip
+    """Flow round a loop without a pump (kg/s, negative backwards) where drive equals friction, to ``tolerance`` (1).
+
+    The sign is that of the drive at rest; then secants in logarithms. 0 where nothing moves it or a
+    check valve forbids it. Temperatures °C, sun W/m², a1 W/m²K, dt s, mass kg; guess (kg/s) of the last step.
+    """
+    natural = parts.natural
+    heights = natural.heights
+    fluid = natural.fluid
+    coil = parts.loop.exchange == COIL
+    store_density = between_connections(parts, layers, mass, count)
+    at_rest = store_density
+    if coil:
+        low = parts.coil.bottom_share * parts.store.mass_kg
+        high = parts.coil.top_share * parts.store.mass_kg
+        at_rest = density(fluid, mean_between(low, high, layers, mass, count))
+    drive = driving_pressure(heights, fluid, mean, supply_c, at_rest, back_c)
+    backwards = drive < 0.0
+    if abs(drive) < 0.02 or (backwards and parts.loop.check_valve):  # less than a fiftieth of a pascal
+        return 0.0
+    sign = -1.0 if backwards else 1.0
+    flow = abs(guess) if guess * sign > LEAST_FLOW else LEAST_FLOW
+    search = (0.0, abs(drive), -1.0, 0.0, 0.0, 0.0)
+    weight = density(fluid, mean)
+    thick_risers = viscosity(fluid, mean)  # as the step begins: it changes little within one
+    thick_pipes = viscosity(fluid, 0.5 * (supply_c + back_c))
+    for _ in range(60):
+        flow_w_k = flow * fluid.heat_j_kgk
+        kept_s = pipe_kept(parts.supply, flow_w_k)
+        kept_b = pipe_kept(parts.back, flow_w_k)
+        share_x, offset_x, _upper = exchange_answer(
+            parts, 1.0, flow_w_k, dt, backwards, pool_c, 0.0, layers, mass, count, effect, warming
+        )
+        share, offset = loop_answer(
+            parts, flow_w_k, kept_s, kept_b, dt, backwards, supply_c, back_c, around_s, around_b, share_x, offset_x
+        )
+        now, now_2, outlet, into = field_answer(
+            parts, sun, sun_2, air, mean, mean_2, dt, a1, a1_2, flow_w_k, share, offset, inlet
+        )
+        leaving = parts.back if backwards else parts.supply
+        held = back_c if backwards else supply_c
+        around = around_b if backwards else around_s
+        kept = kept_b if backwards else kept_s
+        share_p, offset_p = pipe_response(leaving, flow_w_k, kept, dt, held, around)
+        at_exchange = share_p * outlet + offset_p
+        from_exchange = share_x * at_exchange + offset_x
+        leaving_c = 0.5 * (outlet + at_exchange)
+        coming_c = 0.5 * (from_exchange + into)
+        exchange_density = density(fluid, 0.5 * (at_exchange + from_exchange)) if coil else store_density
+        collector_c = 0.5 * (now + now_2)
+        if backwards:
+            drive = -driving_pressure(heights, fluid, collector_c, coming_c, exchange_density, leaving_c)
+        else:
+            drive = driving_pressure(heights, fluid, collector_c, leaving_c, exchange_density, coming_c)
+        friction = pressure_drop(flow, thick_pipes, weight, natural.pipes)
+        friction += pressure_drop(flow, thick_risers, weight, natural.risers)
+        if abs(drive - friction) <= tolerance * friction:
+            break
+        flow, search = next_flow(flow, drive, friction, search)
+        if flow < LEAST_FLOW:
+            return 0.0
+    return sign * flow
+
+
+@kernel
+def passive_flow(parts, guess_w_k, flow_w_k, hot_c, layers, mass, count):
+    """Store-side capacity rate (W/K) that buoyancy drives past a passive exchanger.
+
+    hot_c (°C): loop fluid entering at flow_w_k (W/K); store water enters at the low port, leaves warmed,
+    and rises to the high port; the store's own column weighs against it. Friction: Darcy-Weisbach.
+    """
+    natural = parts.natural
+    loop = parts.loop
+    height = natural.exchanger_m
+    water = natural.water
+    store_density = between_connections(parts, layers, mass, count)
+    cold = port_mean(loop.out_share, 1.0, parts.store.mass_kg, layers, mass, count)
+    if hot_c <= cold + 0.05:
+        return 0.0
+    flow = max(guess_w_k / WATER_J_KGK, 1e-3)
+    search = (0.0, 1.0, -1.0, 0.0, 0.0, 0.0)
+    weight = density(water, cold)
+    thick = viscosity(water, cold)
+    for _ in range(60):
+        share, offset = plate_response(loop.exchanger_w_k, flow_w_k, flow * WATER_J_KGK, cold)
+        warm = cold + flow_w_k * (hot_c - share * hot_c - offset) / (flow * WATER_J_KGK)
+        total = natural.heights.upper_m - natural.heights.lower_m
+        rising = density(water, 0.5 * (cold + warm)) * height + density(water, warm) * max(total - height, 0.0)
+        drive = GRAVITY * (store_density * max(total, height) - rising)
+        friction = pressure_drop(flow, thick, weight, natural.store_side)
+        if abs(drive - friction) <= 1e-6 * friction:
+            break
+        flow, search = next_flow(flow, drive, friction, search)
+        if flow < LEAST_FLOW:
+            return 0.0
+    return flow * WATER_J_KGK

@@ -1,0 +1,377 @@
+"""What happens to the stores beside the loop: sun on a bag, heaters, loads, tap, pool, dump and steam."""
+
+from math import exp
+
+from heat import accounts as acc
+from heat.compiled import inline_kernel, kernel
+from heat.constants import WATER_J_KGK
+from heat.demand.hot_water import draw, draw_off
+from heat.loop.coil import coil_lift_deliver, coil_lift_response
+from heat.run.parts import (
+    AIR,
+    CIRCULATION_W,
+    COVER_W_K,
+    COVER_W_K2,
+    ELEMENT_ON,
+    H_HEIGHT,
+    H_HYSTERESIS,
+    H_POWER,
+    H_SENSOR,
+    H_SET,
+    H_STORE,
+    HEATERS,
+    HEATING_RETURN_C,
+    HEATING_SUPPLY_C,
+    HEATING_W,
+    L_BACKUP,
+    L_IN,
+    L_OUT,
+    L_RESERVE,
+    MAINS,
+    MODE,
+    PASTEURISE_C,
+    POOL,
+    POOL_ACTIVITY,
+    POOL_AIR,
+    POOL_BARE,
+    POOL_FRESH_KG,
+    POOL_ON,
+    POOL_SKY,
+    POOL_SUN_W,
+    POOL_VAPOUR,
+    POOL_WIND,
+    PROCESS_W,
+    S_HEATING,
+    STORE_GAIN_W,
+    TAP_C,
+)
+from heat.store.layers import add_below, heat_from, heat_held, heat_wanted, inverted_below, mix_inversions, sensor
+from heat.store.pool import LATENT_J_KG, pool_losses
+from heat.store.ports import SPARE, blend, boil, pass_through, port_mean, refill, tidy
+
+
+@kernel
+def serve_load(load, wanted_j, supply_c, return_c, dt, store, layers, mass, count):
+    """Heat a load takes from a store (J) and the store's new count (1).
+
+    wanted_j (J) between supply_c and return_c (°C): the store's water is passed as it is needed, mixed
+    down by the circuit; cooler water than asked for serves as far as it goes. Ports by share (no unit).
+    """
+    if wanted_j <= 0.0 or layers[count - 1] < load[L_RESERVE]:
+        return 0.0, count
+    circuit_kg = wanted_j / (WATER_J_KGK * max(supply_c - return_c, 1.0))
+    kg = min(circuit_kg, 0.5 * store.mass_kg)
+    warm = port_mean(load[L_OUT], kg, store.mass_kg, layers, mass, count)
+    if warm <= return_c + 0.5:
+        return 0.0, count
+    kg = min(kg, wanted_j / (WATER_J_KGK * (warm - return_c)))
+    warm = port_mean(load[L_OUT], kg, store.mass_kg, layers, mass, count)
+    heat = min(kg * WATER_J_KGK * (warm - return_c), wanted_j)
+    if heat <= 0.0:
+        return 0.0, count
+    back_c = warm - heat / (kg * WATER_J_KGK)
+    count = pass_through(load[L_OUT], load[L_IN], kg, back_c, store, layers, mass, count)
+    mix_inversions(layers, mass, count)
+    return heat, count
+
+
+@kernel
+def draw_through_coil(tap, guess_share, tap_kg, tap_c, mains_c, store, layers, mass, count, effect, warming):
+    """Tap water warmed by a coil in the store: drawn, short, above (J), kg through the coil, new count (1).
+
+    It flows at the coil's own rate while drawn; the tempering valve lets past what would be too warm.
+    ``guess_share``: share of the tap's water that passed the coil last time (no unit). °C, kg.
+    """
+    lift = max(tap_c - mains_c, 0.0)
+    kg = tap_kg * guess_share if tap.tempered else tap_kg
+    duty_s = 0.0
+    upper = -1
+    for turn in range(4):  # the rise hardly depends on how long it flows
+        duty_s = kg * WATER_J_KGK / tap.coil_flow_w_k
+        share, offset, upper = coil_lift_response(
+            tap.coil, tap.coil_flow_w_k, duty_s, layers, mass, count, store.mass_kg, effect, warming
+        )
+        rise = share * mains_c + offset - mains_c
+        better = min(tap_kg * lift / rise, tap_kg) if tap.tempered and rise > lift else tap_kg
+        if turn == 3 or abs(better - kg) < 1e-3 * tap_kg:
+            break
+        kg = better
+    drawn = -coil_lift_deliver(mains_c, tap.coil_flow_w_k, duty_s, layers, upper, effect, warming)
+    mix_inversions(layers, mass, count)
+    gap = tap_kg * lift * WATER_J_KGK - drawn
+    return drawn, max(gap, 0.0), max(-gap, 0.0), kg
+
+
+@kernel
+def heat_store(heater, power_w, dt, set_c, everywhere, store, layers, mass, count):
+    """Heat (J) of a heater of power_w (W) in dt (s) into a store up to set_c (°C); °C, kg in place."""
+    height = 0.0 if everywhere else heater[H_HEIGHT]
+    wanted = heat_wanted(height, set_c, store, layers, mass, count)
+    heat = min(power_w * dt, wanted)
+    if heat <= 0.0:
+        return 0.0
+    if everywhere:
+        for k in range(count):
+            layers[k] += heat / (store.mass_kg * WATER_J_KGK)
+    else:
+        heat_from(height, heat, store, layers, mass, count)
+    mix_inversions(layers, mass, count)
+    return heat
+
+
+@kernel
+def dump_heat(vessel, dt, store, layers, mass, count):
+    """Heat (J) let go above the dump's temperature in dt (s), from the top down; °C, kg in place."""
+    left = vessel.dump_w * dt
+    gone = 0.0
+    for k in range(count - 1, -1, -1):
+        over = layers[k] - vessel.dump_c
+        if over <= 0.0 or left <= 0.0:
+            break
+        heat = min(left, mass[k] * over * WATER_J_KGK)
+        layers[k] -= heat / (mass[k] * WATER_J_KGK)
+        left -= heat
+        gone += heat
+    if gone > 0.0:
+        mix_inversions(layers, mass, count)
+    return gone
+
+
+@kernel
+def warm_by_sun(store, hours, h, dt, book, trace, layers, mass, count):
+    """Sun on, and loss through the cover of, a store that is its own collector, in dt (s); °C, kg in place.
+
+    The whole store relaxes to the balance of gain (W) and cover loss (W/K), exactly for any step.
+    """
+    outside = hours[AIR, h]
+    gain = hours[STORE_GAIN_W, h] * dt
+    warm_c = heat_held(layers, mass, count) / (store.mass_kg * WATER_J_KGK)
+    cover = hours[COVER_W_K, h] + hours[COVER_W_K2, h] * max(warm_c - outside, 0.0)
+    pace = cover * dt / (store.mass_kg * WATER_J_KGK)
+    goal = outside + gain / (cover * dt)
+    through = store.mass_kg * WATER_J_KGK * (goal - warm_c) * (1.0 - exp(-pace))
+    for k in range(count):
+        layers[k] += (goal - layers[k]) * (1.0 - exp(-pace))
+    book[acc.COLLECTOR_LOSS] += gain - through
+    book[acc.FROM_COLLECTOR] += through
+    book[acc.INTO_STORE] += through
+    if layers[0] < 0.0:
+        trace[acc.FROZEN_SHARE] += 1.0
+
+
+@kernel
+def heat_stores(parts, heaters, hours, h, dt, state, book, layers, mass, count, layers_2, mass_2, count_2):
+    """Elements, boiler and stove at work in hour h for dt (s): whether the boiler heated, whether any did (no unit).
+
+    heaters: HEATERS x 6 (W, shares, °C, K); stores in °C and kg, in place. While pasteurising all but the
+    stove heat everything through.
+    """
+    store = parts.store
+    main = parts.main
+    two = parts.two_stores
+    pasteurise_c = hours[PASTEURISE_C, h]
+    mode = hours[MODE, h]
+    stirred = False
+    boiler_on = False
+    for i in range(HEATERS):
+        on = hours[ELEMENT_ON + i, h]
+        if heaters[i, H_POWER] <= 0.0:
+            continue
+        everywhere = pasteurise_c > 0.0 and i < 3
+        if on <= 0.0 and not everywhere:
+            continue
+        if mode == 1.0 and i < 3 and not everywhere:
+            continue
+        upper_store = two and heaters[i, H_STORE] > 0.0
+        set_c = pasteurise_c if everywhere else heaters[i, H_SET]
+        place = 0.0 if everywhere else heaters[i, H_SENSOR]
+        if upper_store:
+            warm_c = sensor(place, main, layers_2, mass_2, count_2)
+        else:
+            warm_c = sensor(place, store, layers, mass, count)
+        if warm_c < set_c - heaters[i, H_HYSTERESIS]:
+            state[S_HEATING + i] = 1.0
+        elif warm_c >= set_c:
+            state[S_HEATING + i] = 0.0
+        if state[S_HEATING + i] <= 0.0:
+            continue
+        power = heaters[i, H_POWER] * (1.0 if everywhere else on)
+        if upper_store:
+            heat = heat_store(heaters[i], power, dt, set_c, everywhere, main, layers_2, mass_2, count_2)
+        else:
+            heat = heat_store(heaters[i], power, dt, set_c, everywhere, store, layers, mass, count)
+        if i < 2:
+            book[acc.BOUGHT_ELEMENT] += heat
+        elif i == 2:
+            book[acc.BOUGHT_BOILER] += heat
+            boiler_on = heat > 0.0
+        else:
+            book[acc.BOUGHT_STOVE] += heat
+        stirred = True
+    if two and pasteurise_c > 0.0 and parts.transfer_share > 0.0:
+        blend(parts.transfer_share, layers, mass, count, layers_2, mass_2, count_2)
+    return boiler_on, stirred
+
+
+@kernel
+def serve_loads(parts, loads, hours, h, dt, book, trace, layers, mass, count, layers_2, mass_2, count_2):
+    """Rooms, circulation and process in hour h for dt (s); the stores' new counts (1, 1). W, °C, kg."""
+    store = parts.store
+    main = parts.main
+    two = parts.two_stores
+    for i in range(3):
+        wanted = dt * (hours[HEATING_W, h] if i == 0 else hours[CIRCULATION_W, h] if i == 1 else hours[PROCESS_W, h])
+        if wanted <= 0.0:
+            continue
+        warm_in = hours[HEATING_SUPPLY_C, h] if i == 0 else loads[i, 4]
+        warm_out = hours[HEATING_RETURN_C, h] if i == 0 else loads[i, 5]
+        if two:
+            heat, count_2 = serve_load(loads[i], wanted, warm_in, warm_out, dt, main, layers_2, mass_2, count_2)
+        else:
+            heat, count = serve_load(loads[i], wanted, warm_in, warm_out, dt, store, layers, mass, count)
+        rest = wanted - heat
+        added = min(rest, loads[i, L_BACKUP] * dt)
+        if i == 0:
+            book[acc.STORE_TO_HEATING] += heat
+            book[acc.BOUGHT_HEATING] += added
+            book[acc.TO_HEATING] += heat + added
+            book[acc.HEATING_DEMAND] += wanted
+        elif i == 1:
+            book[acc.STORE_TO_CIRCULATION] += heat
+            book[acc.BOUGHT_TANKLESS] += added
+            book[acc.TO_CIRCULATION] += heat + added
+            book[acc.CIRCULATION_DEMAND] += wanted
+        else:
+            book[acc.STORE_TO_PROCESS] += heat
+            book[acc.BOUGHT_HEATING] += added
+            book[acc.TO_PROCESS] += heat + added
+            book[acc.PROCESS_DEMAND] += wanted
+        book[acc.MISSING] += rest - added
+        if rest - added > 1e-3 * wanted:
+            trace[acc.COLD_HEATING_SHARE] += 1.0
+    return count, count_2
+
+
+@inline_kernel
+def serve_tap(parts, hours, h, dt, tap_kg, steps, coil_share, book, trace, layers, mass, count, layers_2, mass_2,
+              count_2, effect, warming):  # fmt: skip
+    """The tap in dt (s) of hour h: tap_kg (kg) drawn, warmed or missed; new counts (1, 1), coil's share (no unit)."""
+    store = parts.store
+    main = parts.main
+    two = parts.two_stores
+    tap_c = hours[TAP_C, h]
+    mains = hours[MAINS, h]
+    mode = hours[MODE, h]
+    layer_kg = store.mass_kg / store.layers
+    main_layer_kg = main.mass_kg / main.layers
+    backup_w = 0.0 if mode == 1.0 else parts.tap.tankless_w
+    warm_inlet = mains > layers[0]
+    through = two and mode != 1.0
+    top_c = layers_2[count_2 - 1] if through else layers[count - 1]
+    if mode == 2.0 and not two:
+        wanted = tap_kg * max(tap_c - mains, 0.0) * WATER_J_KGK
+        drawn = 0.0
+        short = wanted
+        above = 0.0
+        taken = 0.0
+        top_c = mains
+    elif parts.tap.coil_flow_w_k > 0.0:
+        drawn, short, above, taken = draw_through_coil(
+            parts.tap, coil_share, tap_kg, tap_c, mains, store, layers, mass, count, effect, warming
+        )
+        coil_share = max(taken / tap_kg, 0.05)
+    elif through:
+        count_2, drawn, short, above, taken = draw_off(
+            tap_kg, tap_c, mains, parts.tap.tempered, layers_2, mass_2, count_2
+        )
+        if mode == 2.0:
+            count_2 = add_below(mains, taken, main_layer_kg, layers_2, mass_2, count_2)
+            count_2 = tidy(main.layers, layers_2, mass_2, count_2)
+        else:
+            count, count_2 = refill(taken, mains, layer_kg, layers, mass, count, main, layers_2, mass_2, count_2)
+            count = tidy(store.layers, layers, mass, count)
+            mix_inversions(layers, mass, count)
+        mix_inversions(layers_2, mass_2, count_2)
+    else:
+        count, drawn, short, above, taken = draw(
+            tap_kg, tap_c, mains, parts.tap.tempered, layer_kg, layers, mass, count
+        )
+        if count > store.layers + SPARE:
+            count = tidy(store.layers, layers, mass, count)
+    added = min(short, backup_w * dt)
+    wanted = tap_kg * max(tap_c - mains, 0.0) * WATER_J_KGK
+    book[acc.DRAWN] += drawn
+    book[acc.BOUGHT_TANKLESS] += added
+    book[acc.MISSING] += short - added
+    book[acc.OVERWARM] += above
+    book[acc.TO_TAP] += drawn + added - above
+    book[acc.DEMAND] += wanted
+    if short - added > 1e-3 * wanted:
+        trace[acc.COLD_TAP_SHARE] += 1.0
+    trace[acc.TAP_C] += top_c
+    trace[acc.HOT_LITRES] += taken * steps
+    if warm_inlet and inverted_below(layers, count):
+        mix_inversions(layers, mass, count)
+    return count, count_2, coil_share
+
+
+@kernel
+def run_pool(parts, loads, hours, h, dt, pool_c, book, trace, layers, mass, count):
+    """The pool in dt (s) of hour h: its losses, sun, fresh water and heater; new temperature (°C), count (1)."""
+    store = parts.store
+    loop = parts.loop
+    mains = hours[MAINS, h]
+    activity = hours[POOL_ACTIVITY, h]
+    gone, air_loss, sky_loss = pool_losses(
+        parts.pool, pool_c, hours[POOL_AIR, h], hours[POOL_VAPOUR, h], hours[POOL_WIND, h],
+        hours[POOL_SKY, h], hours[POOL_BARE, h], activity,
+    )  # fmt: skip
+    fresh_kg = hours[POOL_FRESH_KG, h] + gone / LATENT_J_KG
+    fresh = fresh_kg * WATER_J_KGK * (pool_c - mains)
+    free = hours[POOL_SUN_W, h]
+    wanted = 0.0
+    from_store = 0.0
+    added = 0.0
+    if hours[POOL_ON, h] > 0.0:
+        balance = gone + air_loss + sky_loss + fresh - free
+        wanted = max((parts.pool.set_c - pool_c) * parts.pool.heat_j_k + balance * dt, 0.0)
+        if loop.exchange != POOL and parts.pool.exchanger_w_k > 0.0 and wanted > 0.0:
+            carry = min(wanted, parts.pool.exchanger_w_k * max(layers[count - 1] - pool_c, 0.0) * dt)
+            from_store, count = serve_load(
+                loads[3], carry, layers[count - 1], pool_c + 2.0, dt, store, layers, mass, count
+            )
+        added = min(wanted - from_store, parts.pool.heater_w * dt)
+    book[acc.STORE_TO_POOL] += from_store
+    book[acc.BOUGHT_POOL] += added
+    book[acc.POOL_SUN] += free * dt
+    book[acc.POOL_EVAPORATION] += gone * dt
+    book[acc.POOL_AIR] += air_loss * dt
+    book[acc.POOL_SKY] += sky_loss * dt
+    book[acc.POOL_WATER] += fresh * dt
+    book[acc.TO_POOL] += from_store + added
+    change = from_store + added + (free - gone - air_loss - sky_loss - fresh) * dt
+    pool_c += change / parts.pool.heat_j_k
+    trace[acc.POOL_C] += pool_c
+    return pool_c, count
+
+
+@inline_kernel
+def let_off(parts, mains, steps, dt, book, trace, layers, mass, count, layers_2, mass_2, count_2):
+    """Dump, boil-off and relief in dt (s): new counts (1, 1). mains and stores in °C, masses in kg."""
+    store = parts.store
+    main = parts.main
+    two = parts.two_stores
+    vessel = parts.vessel
+    if vessel.dump_w > 0.0:
+        book[acc.DUMP] += dump_heat(vessel, dt, store, layers, mass, count)
+    if layers[count - 1] > vessel.limit_c:
+        lost, gone_kg, count = boil(vessel.limit_c, mains, vessel.steam_j_kg, store, layers, mass, count)
+        book[acc.BOIL_OFF] += lost
+        trace[acc.BOILED_KG] += gone_kg * steps
+        mix_inversions(layers, mass, count)
+    if two and layers_2[count_2 - 1] > vessel.limit_c:
+        lost, gone_kg, count_2 = boil(vessel.limit_c, mains, vessel.steam_j_kg, main, layers_2, mass_2, count_2)
+        book[acc.BOIL_OFF] += lost
+        trace[acc.BOILED_KG] += gone_kg * steps
+        mix_inversions(layers_2, mass_2, count_2)
+    return count, count_2
