@@ -325,7 +325,8 @@ def prepare_hours(
         _, _, a2 = mean_rating(system.collector)
         covered = np.asarray(system.integral.blanket)[HOUR_OF_DAY]
         lid = np.where(covered, system.integral.blanket_leaves, 1.0)
-        rows[run.STORE_GAIN_W] = area * np.where(covered, 0.0, absorbed) + sky_w * lid
+        sky_w = sky_w * lid
+        rows[run.STORE_GAIN_W] = area * np.where(covered, 0.0, absorbed) + sky_w
         rows[run.COVER_W_K] = area * loss * lid
         rows[run.COVER_W_K2] = area * a2 * lid
     else:

@@ -109,6 +109,7 @@ def figures(book: YearBook, weather: WeatherYear) -> dict[str, float]:
     """The year in one sheet: each key ends in its unit (kWh, h, °C as _c, share as no unit)."""
     design = book.design
     fractions = book.fractions
+    integral = design.system.scheme.moved == "none"
     gross, rated = book.yield_kwh_m2()
     free_days, longest = book.days_without_backup()
     above_95, above_120 = book.fluid_hours()
@@ -133,7 +134,7 @@ def figures(book: YearBook, weather: WeatherYear) -> dict[str, float]:
         "pump_h": book.pump_hours(),
         "reversed_h": book.reversed_hours(),
         "stagnation_h": book.stagnation_hours(),
-        "collector_peak_c": book.stagnation_peak_c(),
+        "collector_peak_c": float(book.profile.max()) if integral else book.stagnation_peak_c(),
         "stagnation_at_1000_w_m2_c": stagnation_c(design),
         "fluid_above_95_c_h": above_95,
         "fluid_above_120_c_h": above_120,

@@ -10,8 +10,16 @@ from heat.loop.coil import Coil, coil_deliver, coil_lift_deliver, coil_lift_resp
 from heat.loop.pipe import pipe_kept, pipe_response
 from heat.loop.plate import plate_response
 from heat.run.parts import COIL, DIRECT, POOL
-from heat.store.layers import mean_between
+from heat.store.layers import heat_held, mean_between
 from heat.store.ports import pass_through, port_mean
+
+
+@inline_kernel
+def mean_approach(x):
+    """``(1 - exp(-x))/x`` (no unit): how much of a lead is met on the mean while the other side catches up."""
+    if x < 1e-6:
+        return 1.0 - 0.5 * x
+    return (1.0 - exp(-x)) / x
 
 
 @inline_kernel
@@ -30,15 +38,23 @@ def exchange_answer(
         return coil_response(coil, flow_w_k, dt, layers, mass, count, parts.store.mass_kg, effect, warming)
     if loop.exchange == POOL:
         if parts.pool.exchanger_w_k <= 0.0:
-            return 0.0, pool_c, -1
+            reached = mean_approach(flow_w_k * dt / parts.pool.heat_j_k)
+            return 1.0 - reached, reached * pool_c, -1
         reached = 1.0 - exp(-parts.pool.exchanger_w_k / flow_w_k)
+        reached *= mean_approach(reached * flow_w_k * dt / parts.pool.heat_j_k)
         return 1.0 - reached, reached * pool_c, -1
-    if loop.exchange == DIRECT:
-        port = loop.in_share if backwards else loop.out_share
-        return 0.0, port_mean(port, flow_w_k * dt / WATER_J_KGK, parts.store.mass_kg, layers, mass, count), -1
-    kg = store_flow_w_k * dt / WATER_J_KGK
-    cold = port_mean(loop.out_share, kg, parts.store.mass_kg, layers, mass, count)
-    share, offset = plate_response(loop.exchanger_w_k, flow_w_k, store_flow_w_k, cold)
+    passing_w_k = flow_w_k if loop.exchange == DIRECT else store_flow_w_k
+    port = loop.in_share if backwards else loop.out_share
+    kg = passing_w_k * dt / WATER_J_KGK
+    cold = port_mean(port, kg, parts.store.mass_kg, layers, mass, count)
+    share = 0.0
+    offset = cold
+    if loop.exchange != DIRECT:
+        share, offset = plate_response(loop.exchanger_w_k, flow_w_k, store_flow_w_k, cold)
+    if kg > 0.5 * parts.store.mass_kg:  # so much passes that the store follows within the step
+        reached = (1.0 - share) * mean_approach((1.0 - share) * flow_w_k * dt / (parts.store.mass_kg * WATER_J_KGK))
+        share = 1.0 - reached
+        offset = reached * port_mean(0.0, parts.store.mass_kg, parts.store.mass_kg, layers, mass, count)
     return share, offset, -1
 
 
@@ -46,12 +62,13 @@ def exchange_answer(
 def through_store(out_share, in_share, kg, inlet_c, heat, store, layers, mass, count):
     """Pass kg of store water from port to port, returning at inlet_c (°C) with ``heat`` (J) more; new count (1).
 
-    A flow of more than half the store in one step is taken as mixing it all.
+    A flow of more than half the store in one step mixes it all: see :func:`exchange_answer`.
     """
     if kg <= 0.5 * store.mass_kg:
         return pass_through(out_share, in_share, kg, inlet_c, store, layers, mass, count)
+    mixed = (heat_held(layers, mass, count) + heat) / (store.mass_kg * WATER_J_KGK)
     for k in range(count):
-        layers[k] += heat / (store.mass_kg * WATER_J_KGK)
+        layers[k] = mixed
     return count
 
 

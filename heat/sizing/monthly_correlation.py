@@ -65,7 +65,9 @@ def applies(design: Design) -> bool:
     system, demand = design.system, design.demand
     uses = demand.hot_water or demand.heating.fitted
     others = demand.process.fitted or demand.pool.fitted or demand.circulation.fitted
-    parts = system.second_collector.fitted or system.collector.trough or system.mistakes.any
+    control = system.control
+    season = (control.season_from_day, control.season_to_day) != (1, 365)
+    parts = system.second_collector.fitted or system.collector.trough or system.mistakes.any or season
     return system.scheme.moved == "pump" and system.scheme.exchange != "pool" and uses and not (others or parts)
 
 

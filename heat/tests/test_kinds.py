@@ -79,9 +79,8 @@ class Examples(TestCase):
             with self.subTest(kind=kind):
                 sheet = figures(book, weather_for(book.design))
                 self.assertTrue(all(np.isfinite(v) for v in sheet.values()), sheet)
-                self.assertIs(
-                    "fraction_monthly_correlation" in sheet, SCHEMES[kind].moved == "pump" and kind != "pool_direct"
-                )
+                made_for = SCHEMES[kind].moved == "pump" and kind not in ("pool_direct", "seasonal_preheat")
+                self.assertIs("fraction_monthly_correlation" in sheet, made_for)
 
     def test_compiled_and_plain_python_agree_on_every_kind(self):
         for kind in SCHEMES:
