@@ -84,7 +84,9 @@ def write_hours(book: YearBook, path: Path) -> None:
     if path.suffix == ".csv":
         table.to_csv(path, index=False, float_format="%.6g")
     elif path.suffix == ".parquet":
-        table.to_parquet(path, index=False)
+        from fastparquet import write
+
+        write(str(path), table)
     else:
         raise HeatError(f"{path}: hours are written as .csv or .parquet.")
 

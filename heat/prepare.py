@@ -459,7 +459,7 @@ def _natural_part(design: Design, capacity: float) -> run.NaturalPart:
         low, high = part.bottom_share, part.top_share
     pipe = loop.supply_pipe
     bore = (pipe.outer_diameter_mm - 2 * pipe.wall_mm) / 1000.0
-    length = loop.supply_pipe.length_m + loop.return_pipe.length_m
+    length = float(loop.supply_pipe.length_m + loop.return_pipe.length_m)
     collector = system.collector
     fluid: Fluid = fluid_curves(loop.glycol_percent, capacity)
     return run.NaturalPart(

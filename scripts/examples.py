@@ -1,6 +1,6 @@
 """Write docs/examples/README.md: every example's year as ./ledger simulate prints it, and why it is plausible.
 
-    PYTHONPATH=. .local/venv/bin/python scripts/examples.py
+PYTHONPATH=. .local/venv/bin/python scripts/examples.py
 """
 
 from pathlib import Path

@@ -17,6 +17,7 @@ from heat.design.system import SCHEMES
 from heat.errors import HeatError, InputError
 from heat.ledger import BOUGHT, NEEDED, difference
 from heat.results import draw_off, figures, steady_output
+from heat.run.hours import run_hours
 from heat.sweep import varied
 from heat.tests.plain import run_both
 from heat.tests.random_designs import designs
@@ -81,6 +82,12 @@ class Examples(TestCase):
                 self.assertTrue(all(np.isfinite(v) for v in sheet.values()), sheet)
                 made_for = SCHEMES[kind].moved == "pump" and kind not in ("pool_direct", "seasonal_preheat")
                 self.assertIs("fraction_monthly_correlation" in sheet, made_for)
+
+    def test_one_compilation_serves_every_kind(self):
+        """An int where another design has a float would compile the loop again: twenty seconds."""
+        for kind in SCHEMES:
+            year(kind)
+        self.assertEqual(len(run_hours.signatures), 1)
 
     def test_compiled_and_plain_python_agree_on_every_kind(self):
         for kind in SCHEMES:
