@@ -13,6 +13,7 @@ import pandas as pd
 from pydantic import ValidationError
 
 from heat import accounts as acc
+from heat.compiled import cache_folder
 from heat.design import Design, parse
 from heat.design.contradictions import warnings
 from heat.errors import HeatError, WeatherFileError
@@ -146,6 +147,8 @@ def main(arguments: list[str] | None = None) -> int:
     check.add_argument("--json", action="store_true", help="print the rows as JSON")
     check.add_argument("--write", type=Path, help="write the table as Markdown")
     options = parser.parse_args(arguments)
+    if not cache_folder().exists():
+        print("compiling the engine for this machine, once: about half a minute ...", file=sys.stderr)
     try:
         if options.command == "validate":
             from heat.tests.validation import main as validate

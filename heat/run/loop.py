@@ -9,7 +9,7 @@ from heat.loop.circulation import GRAVITY, LEAST_FLOW, density, driving_pressure
 from heat.loop.coil import Coil, coil_deliver, coil_lift_deliver, coil_lift_response, coil_response
 from heat.loop.pipe import pipe_kept, pipe_response
 from heat.loop.plate import plate_response
-from heat.run.parts import COIL, DIRECT, POOL
+from heat.run.parts import BALANCE, COIL, DIRECT, POOL
 from heat.store.layers import heat_held, mean_between
 from heat.store.ports import pass_through, port_mean
 
@@ -200,9 +200,13 @@ def natural_flow(parts, guess, sun, sun_2, air, mean, mean_2, dt, a1, a1_2, supp
         friction += pressure_drop(flow, thick_risers, weight, natural.risers)
         if abs(drive - friction) <= tolerance * friction:
             break
-        flow, search = next_flow(flow, drive, friction, search)
+        trial, search = next_flow(flow, drive, friction, search)
+        settled = abs(trial - flow) < 2e-3 * tolerance  # kg/s: a creep of 2e-6 kg/s carries a fifth of a watt
+        flow = trial
         if flow < LEAST_FLOW:
             return 0.0
+        if settled:
+            break
     return sign * flow
 
 
@@ -232,7 +236,7 @@ def passive_flow(parts, guess_w_k, flow_w_k, hot_c, layers, mass, count):
         rising = density(water, 0.5 * (cold + warm)) * height + density(water, warm) * max(total - height, 0.0)
         drive = GRAVITY * (store_density * max(total, height) - rising)
         friction = pressure_drop(flow, thick, weight, natural.store_side)
-        if abs(drive - friction) <= 1e-6 * friction:
+        if abs(drive - friction) <= BALANCE * friction:
             break
         flow, search = next_flow(flow, drive, friction, search)
         if flow < LEAST_FLOW:

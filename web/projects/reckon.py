@@ -14,6 +14,7 @@ import numpy as np
 
 from heat.design import Design, parse
 from heat.ledger import YearBook
+from heat.results import figures
 from heat.weather.year import COLUMNS, Note, WeatherYear
 from heat.year import simulate
 from web.projects.models import WeatherFile
@@ -94,7 +95,7 @@ def reckon(document: dict[str, Any] | Design, file: WeatherFile) -> Reckoned:
 
 
 def warm() -> None:
-    """Compile, or load from disk, every kernel a year needs."""
+    """Compile, or load from disk, every kernel a year and its figures need."""
     hours = np.zeros(8760)
     light = 300.0 * (np.arange(8760) % 24 == 12)
     blank = WeatherYear(
@@ -102,4 +103,4 @@ def warm() -> None:
         utc_offset_h=0.0, ghi_w_m2=light, dni_w_m2=light, dhi_w_m2=light / 2, air_c=hours + 10,
         wind_m_s=hours, humidity_pct=hours, pressure_pa=hours + 1e5,
     )  # fmt: skip
-    simulate(Design(), blank)
+    figures(simulate(Design(), blank), blank)
