@@ -4,9 +4,10 @@ Everything that does not depend on the loop's state is done here, vectorised ove
 """
 
 from collections import OrderedDict
+from functools import cache
 from math import log10, pi, radians, sin
 from threading import Lock
-from typing import Any
+from typing import Any, get_type_hints
 
 import numpy as np
 from numpy.typing import NDArray
@@ -474,6 +475,24 @@ def _natural_part(design: Design, capacity: float) -> run.NaturalPart:
     )  # fmt: skip
 
 
+@cache
+def _field_types(kind: type) -> dict[str, type]:
+    return get_type_hints(kind)
+
+
+def exact(part: Any) -> Any:
+    """The same tuple of parts with every number of the type it declares (units unchanged, such as W/K).
+
+    An int where another design has a float would compile the loop a second time, for twenty seconds.
+    """
+    types = _field_types(type(part))  # type: ignore[arg-type]
+    values = [
+        exact(value) if hasattr(value, "_fields") else types[name](value)
+        for name, value in zip(part._fields, part, strict=True)
+    ]
+    return type(part)(*values)
+
+
 def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = False) -> run.Parts:
     """The parts (W, W/K, kg, °C) of a design as the compiled loop reads them."""
     system, demand = design.system, design.demand
@@ -501,7 +520,7 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
     step_s = 60.0 * design.reckoning.step_minutes
     main = system.second_store
     still, windy = EVAPORATION["indoor" if pool.indoor else "outdoor"]
-    return run.Parts(
+    parts = run.Parts(
         collector=RatedCollector(0.0 if integral else area, a2, 0.0 if integral else collector_heat(system.collector)),
         second=RatedCollector(
             second.total_area_m2 if second.fitted and not integral else 0.0, mean_rating(second)[2],
@@ -555,6 +574,7 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
         transfer_share=(step_s / 3600.0 if system.backup.pasteurisation.transfer_pump else 0.0),
         steps=60 // design.reckoning.step_minutes,
     )  # fmt: skip
+    return exact(parts)
 
 
 def misled(wrong: Mistakes) -> bool:
