@@ -4,7 +4,7 @@ The driving pressure is ``g`` times the integral of density round the loop; fric
 Reference: Duffie & Beckman, 4th ed., sec. 12.5; Incropera & DeWitt, 6th ed., eq. 8.22.
 """
 
-from math import exp, log, pi
+from math import exp, pi
 from typing import NamedTuple
 
 from heat.compiled import inline_kernel, kernel
@@ -89,6 +89,16 @@ def pressure_drop(flow_kg_s, viscosity_pa_s, density_kg_m3, passage):
 
 
 @inline_kernel
+def laminar_terms(viscosity_pa_s, density_kg_m3, passage):
+    """:func:`pressure_drop` while laminar as ``a m + b m²`` of the flow m (kg/s): a (Pa s/kg), b (Pa s²/kg²), and
+    the flow (kg/s) up to which that holds. Hagen-Poiseuille and the fittings."""
+    section = pi * passage.bore_m * passage.bore_m / 4.0 * passage.tubes
+    linear = 32.0 * viscosity_pa_s * passage.length_m / (density_kg_m3 * passage.bore_m * passage.bore_m * section)
+    square = passage.fittings / (2.0 * density_kg_m3 * section * section)
+    return linear, square, 2000.0 * viscosity_pa_s * section / passage.bore_m
+
+
+@inline_kernel
 def driving_pressure(heights, fluid, collector_c, supply_c, exchange_density, back_c):
     """Pressure (Pa) that drives fluid up through the collectors; negative drives it backwards.
 
@@ -103,11 +113,17 @@ def driving_pressure(heights, fluid, collector_c, supply_c, exchange_density, ba
 
 
 @inline_kernel
+def near_log(a, b):
+    """``2 (a - b)/(a + b)``, which is ln(a/b) (no unit) to 1 % within a factor of 1.4; a quarter of its time."""
+    return 2.0 * (a - b) / (a + b)
+
+
+@inline_kernel
 def next_flow(flow, drive, friction, search):
     """Next trial of a flow (kg/s) after one whose drive and friction (Pa) do not agree, and the search so far.
 
     ``search``: a flow too small and its surplus of drive, one too large (-1: none yet) and its lack, and the
-    last trial with its ``ln(drive/friction)``. In logarithms drive ~ 1/flow and friction ~ flow make a
+    last trial with its (near) logarithm of drive over friction. In logarithms drive ~ 1/flow and friction ~ flow make a
     straight line of slope -2, so secants there need few trials; where they leave the bracket, or drive
     vanishes, false position (Illinois) takes over. Reference: Dowell & Jarratt (1971), BIT 11, 168-174.
     """
@@ -126,13 +142,14 @@ def next_flow(flow, drive, friction, search):
     error = 0.0
     trial = -1.0
     if drive > 1e-9 * friction:
-        error = log(drive / friction)
+        error = near_log(drive, friction)
         slope = -2.0
         if last > 0.0 and last != flow:
-            slope = (error - last_error) / log(flow / last)
+            slope = (error - last_error) / near_log(flow, last)
             if slope > -0.8:
                 slope = -2.0
-        trial = flow * exp(min(max(-error / slope, -1.5), 4.0))
+        step = min(max(-error / slope, -1.2), 1.8)
+        trial = flow * (2.0 + step) / (2.0 - step)
         last = flow
         last_error = error
     else:

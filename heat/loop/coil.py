@@ -113,7 +113,9 @@ def coil_lift_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, tota
     bottom = 0.0
     upper = -1
     last_covered = -1.0
-    through = 0.0
+    last_kg = -1.0
+    reached = 0.0
+    rise = 0.0
     for k in range(count):
         if bottom >= high:
             break
@@ -123,14 +125,15 @@ def coil_lift_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, tota
         effect[k] = 0.0
         warming[k] = 0.0
         if covered > TINY_KG:
-            if covered != last_covered:  # most layers are alike
+            if covered != last_covered or mass_kg[k] != last_kg:  # most layers are alike
                 last_covered = covered
-                through = 1.0 - exp(-ntu_per_kg * covered)
-            reached = through
-            pace = store_kg * reached / mass_kg[k]
-            reached /= 1.0 + pace * (0.5 + pace / 12.0)
+                last_kg = mass_kg[k]
+                reached = 1.0 - exp(-ntu_per_kg * covered)
+                pace = store_kg * reached / mass_kg[k]
+                reached /= 1.0 + pace * (0.5 + pace / 12.0)
+                rise = store_kg * reached / mass_kg[k]
             effect[k] = reached
-            warming[k] = store_kg * reached / mass_kg[k]
+            warming[k] = rise
             offset = offset * (1.0 - reached) + reached * temperature_c[k]
             share *= 1.0 - reached
         bottom = top

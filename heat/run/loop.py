@@ -5,7 +5,16 @@ from math import exp
 from heat.collector.rated import running_temperature, series_temperature
 from heat.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
-from heat.loop.circulation import GRAVITY, LEAST_FLOW, density, driving_pressure, next_flow, pressure_drop, viscosity
+from heat.loop.circulation import (
+    GRAVITY,
+    LEAST_FLOW,
+    density,
+    driving_pressure,
+    laminar_terms,
+    next_flow,
+    pressure_drop,
+    viscosity,
+)
 from heat.loop.coil import Coil, coil_deliver, coil_lift_deliver, coil_lift_response, coil_response
 from heat.loop.pipe import pipe_kept, pipe_response
 from heat.loop.plate import plate_response
@@ -168,6 +177,11 @@ def natural_flow(parts, guess, sun, sun_2, air, mean, mean_2, dt, a1, a1_2, supp
     weight = density(fluid, mean)
     thick_risers = viscosity(fluid, mean)  # as the step begins: it changes little within one
     thick_pipes = viscosity(fluid, 0.5 * (supply_c + back_c))
+    linear, square, laminar = laminar_terms(thick_pipes, weight, natural.pipes)
+    more_linear, more_square, sooner = laminar_terms(thick_risers, weight, natural.risers)
+    linear += more_linear
+    square += more_square
+    laminar = min(laminar, sooner)
     for _ in range(60):
         flow_w_k = flow * fluid.heat_j_kgk
         kept_s = pipe_kept(parts.supply, flow_w_k)
@@ -196,8 +210,11 @@ def natural_flow(parts, guess, sun, sun_2, air, mean, mean_2, dt, a1, a1_2, supp
             drive = -driving_pressure(heights, fluid, collector_c, coming_c, exchange_density, leaving_c)
         else:
             drive = driving_pressure(heights, fluid, collector_c, leaving_c, exchange_density, coming_c)
-        friction = pressure_drop(flow, thick_pipes, weight, natural.pipes)
-        friction += pressure_drop(flow, thick_risers, weight, natural.risers)
+        if flow <= laminar:
+            friction = (linear + square * flow) * flow
+        else:
+            friction = pressure_drop(flow, thick_pipes, weight, natural.pipes)
+            friction += pressure_drop(flow, thick_risers, weight, natural.risers)
         if abs(drive - friction) <= tolerance * friction:
             break
         trial, search = next_flow(flow, drive, friction, search)
