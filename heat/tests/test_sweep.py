@@ -1,0 +1,43 @@
+"""Many designs: same numbers in any order, refusals, stopping and going on."""
+
+from concurrent.futures import ProcessPoolExecutor
+from unittest import TestCase
+
+from heat.compiled import PACKAGE
+from heat.design import parse
+from heat.sweep import grid, sweep, usual_figures, varied
+from heat.tests.samples import case_design, tmy3
+from heat.year import simulate
+
+EXAMPLES = PACKAGE.parent / "docs" / "examples"
+
+
+class Sweeps(TestCase):
+    points = grid(system__store__volume_l=[200, 300, 400], plane__tilt_deg=[30, 50], system__coil__ua_w_k=[200.0, 2.0])
+
+    def test_same_numbers_in_any_order_and_executor(self):
+        threads = sweep(case_design(), tmy3(), self.points)
+        backwards = sweep(case_design(), tmy3(), self.points[::-1], workers=1)[::-1]
+        self.assertEqual([o.figures for o in threads], [o.figures for o in backwards])
+        with ProcessPoolExecutor(1) as executor:
+            processes = sweep(case_design(), tmy3(), self.points[:2], executor=executor)
+        self.assertEqual([o.figures for o in processes], [o.figures for o in threads[:2]])
+        document = varied(case_design().model_dump(mode="json"), self.points[2])
+        self.assertEqual(threads[2].figures, usual_figures(simulate(parse(document), tmy3())))
+
+    def test_refused_points_say_why_and_the_rest_goes_on(self):
+        outcomes = sweep(case_design(), tmy3(), self.points)
+        refused = [o for o in outcomes if o.refused]
+        self.assertEqual(len(refused), 6)
+        self.assertRegex(refused[0].refused, "system.coil.ua_w_k.*5 to 50000 W/K")
+        self.assertEqual(len(outcomes), 12)
+
+    def test_cancelled_and_taken_up_again(self):
+        done, told = {}, []
+        first = sweep(case_design(), tmy3(), self.points, workers=1, done=done, progress=told.append,
+                      cancelled=lambda: len(done) >= 4)  # fmt: skip
+        self.assertTrue(4 <= len(first) < 12)
+        self.assertEqual(told, sorted(told))
+        again = sweep(case_design(), tmy3(), self.points, done=done)
+        self.assertEqual([o.index for o in again], list(range(12)))
+        self.assertEqual(again[0].figures, sweep(case_design(), tmy3(), self.points[:1])[0].figures)
