@@ -18,7 +18,7 @@ from heat.design import Design, parse
 from heat.design.contradictions import warnings
 from heat.errors import HeatError, WeatherFileError
 from heat.ledger import BOUGHT, LOADS, LOSSES, NEEDED, SOLAR_IN, SUN, YearBook
-from heat.results import figures
+from heat.results import figures, part_powers
 from heat.weather.checks import checked
 from heat.weather.columns import ColumnMap
 from heat.weather.readers import read_weather
@@ -99,6 +99,7 @@ def as_document(book: YearBook, weather: WeatherYear) -> dict[str, Any]:
                     "notes": [n.text for n in weather.notes]},
         "figures": figures(book, weather),
         "accounts_kwh": {name: book.total(i) for i, name in enumerate(acc.NAMES) if book.books[:, i].any()},
+        "power_kw": {name: {"peak": peak, "mean": mean} for name, (peak, mean) in part_powers(book).items()},
         "months_kwh": {name: book.months[:, i].tolist() for i, name in enumerate(acc.NAMES) if book.books[:, i].any()},
         "warnings": [f"{w.path}: {w.text} {w.way_out}" for w in warnings(book.design, float(weather.air_c.min()))],
     }  # fmt: skip

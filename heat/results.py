@@ -105,6 +105,21 @@ def loop_pressure_drop_pa(design: Design, temperature_c: float = 40.0) -> float:
     return float(total + pressure_drop(flow, mu, rho, inside))
 
 
+PARTS = {
+    "collectors": (acc.FROM_COLLECTOR,), "exchanger": (acc.INTO_STORE,), "pool exchanger": (acc.INTO_POOL, acc.STORE_TO_POOL),
+    "tap": (acc.TO_TAP,), "rooms": (acc.TO_HEATING,), "circulation": (acc.TO_CIRCULATION,), "process": (acc.TO_PROCESS,),
+    "tankless": (acc.BOUGHT_TANKLESS,), "element": (acc.BOUGHT_ELEMENT,), "boiler": (acc.BOUGHT_BOILER,),
+    "stove": (acc.BOUGHT_STOVE,), "heating boiler": (acc.BOUGHT_HEATING,), "pool heater": (acc.BOUGHT_POOL,),
+    "dump": (acc.DUMP,),
+}  # fmt: skip
+"""What carries heat, and the accounts (Wh) that pass it."""
+
+
+def part_powers(book: YearBook) -> dict[str, tuple[float, float]]:
+    """Peak and mean power of each part at work (kW, kW): highest hourly mean, and mean over its working hours."""
+    return {name: book.power_kw(*columns) for name, columns in PARTS.items() if book.total(*columns)}
+
+
 def figures(book: YearBook, weather: WeatherYear) -> dict[str, float]:
     """The year in one sheet: each key ends in its unit (kWh, h, °C as _c, share as no unit)."""
     design = book.design
@@ -143,6 +158,7 @@ def figures(book: YearBook, weather: WeatherYear) -> dict[str, float]:
         "store_coldest_c": float(book.profile.min()),
         "frozen_h": book.frozen_hours(),
         "boiled_kg": book.boiled_kg(),
+        "top_below_55_c_h": book.legionella_hours(),
         "days_without_backup": float(free_days),
         "longest_run_days": float(longest),
         "usable_l_midsummer_evening": float(tappable[0]),

@@ -16,7 +16,7 @@ from heat.design.contradictions import warnings
 from heat.design.system import SCHEMES
 from heat.errors import HeatError, InputError
 from heat.ledger import BOUGHT, NEEDED, difference
-from heat.results import draw_off, figures, steady_output
+from heat.results import draw_off, figures, part_powers, steady_output
 from heat.run.hours import run_hours
 from heat.sweep import varied
 from heat.tests.plain import run_both
@@ -264,6 +264,14 @@ class Mistakes(TestCase):
 
 
 class Questions(TestCase):
+    def test_peak_and_mean_power_of_each_part(self):
+        book = year("combi")
+        powers = part_powers(book)
+        self.assertAlmostEqual(powers["stove"][0], 4.0, places=6)
+        self.assertTrue(powers["tap"][1] < powers["tap"][0] < 5)
+        self.assertNotIn("pool heater", powers)
+        self.assertTrue(0 < book.legionella_hours() < 8760)
+
     def test_draw_off_of_a_hot_store_by_hand(self):
         """300 L at 65 °C, mains 15, tap 45: 300 * 50/30 = 500 L; here from the simulated profile."""
         book = year("pumped_coil")
