@@ -18,7 +18,7 @@ from heat.errors import HeatError, InputError
 
 FORBIDDEN = {"django", "web", "psycopg", "gunicorn", "htmx"}
 UNIT = re.compile(
-    r"\((?:[^()]*\b)?(W|Wh|kWh|J|kg|K|m|mm|L|h|s|deg|degrees|rad|°C|%|1|no unit|0 to 1|0 or 1|share|shares|"
+    r"\((?:[^()]*\b)?(W|kW|Wh|kWh|J|kg|K|m|mm|L|h|s|deg|degrees|rad|°C|%|1|no unit|0 to 1|0 or 1|share|shares|"
     r"currency|days?)\b|°C|W/|J/K|kWh|Wh|\bdeg\b|no unit|same unit|such as"
 )
 
