@@ -381,10 +381,11 @@ def _uses(design: Design, weather: WeatherYear, rows: Array) -> None:
     if demand.process.fitted:
         rows[run.PROCESS_W] = 1000.0 * spread_series(demand.process.hourly_kw, demand.first_weekday)
     if demand.pool.fitted:
-        _pool_hours(design, weather, rows)
+        pool_hours(design, weather, rows)
 
 
-def _pool_hours(design: Design, weather: WeatherYear, rows: Array) -> None:
+def pool_hours(design: Design, weather: WeatherYear, rows: Array) -> None:
+    """Write the pool's rows of hourly inputs (°C, kPa, m/s, W, kg/s, shares)."""
     pool = design.demand.pool
     covered = np.asarray(pool.covered, dtype=float)[HOUR_OF_DAY]
     open_ = np.asarray(pool.months)[MONTH_OF_HOUR]

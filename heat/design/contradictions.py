@@ -200,6 +200,12 @@ def warnings(design: Any, coldest_air_c: float) -> list[Warning]:
             "A solid-fuel stove cannot be switched off: it needs an open, safe path for its heat.",
             "Vent the store openly or fit a dump; a licensed trade must check it.",
         ))  # fmt: skip
+    if design.demand.pool.fitted and scheme.exchange != "pool" and design.demand.pool.exchanger_w_k == 0:
+        found.append(Warning(
+            "demand.pool.exchanger_w_k",
+            "The pool has no exchanger, so the store gives it nothing.",
+            "Give it one.",
+        ))  # fmt: skip
     flow = loop.flow_kg_h / max(system.collector.total_area_m2, 0.1)
     if scheme.moved == "pump" and not 8 <= flow <= 150:
         found.append(Warning(

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from heat import accounts as acc
+from heat.design.contradictions import warnings
 from heat.ledger import BOUGHT, CARRIED, DELIVERED, LOSSES, SUN, YearBook
 from heat.loop.fluid import freezing_point_c
 from heat.sizing.monthly_correlation import second_opinion
@@ -204,6 +205,12 @@ def explanations(sheet: Sheet) -> dict[str, dict[str, Any]]:
     }  # fmt: skip
 
 
+PLAIN_WARNINGS = {
+    "demand.pool.exchanger_w_k", "system.coil.bottom_share", "system.backup.element.height_share", "system.dump.fitted",
+}  # fmt: skip
+"""Warnings of the core whose words hold no number in a unit; the others are worded below in the reader's."""
+
+
 def cautions(sheet: Sheet) -> list[str]:
     """What can hurt someone, computed from this design."""
     book = sheet.year.book
@@ -229,4 +236,5 @@ def cautions(sheet: Sheet) -> list[str]:
         found.append(
             f"Legionella: the top of the store stays below {sheet.show(60, 'degC', 0)} {sheet.sign('degC')} for {units.number(warm, 0)} h of the year; plan a daily or weekly pasteurisation."
         )
+    found += [f"{w.text} {w.way_out}" for w in warnings(book.design, coldest) if w.path in PLAIN_WARNINGS]
     return found

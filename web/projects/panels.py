@@ -7,10 +7,12 @@ import numpy as np
 
 from heat import accounts as acc
 from heat.constants import HOURS_OF_MONTH
+from heat.demand.profile import tap_litres
 from heat.design import field_at
 from heat.errors import HeatError
-from heat.ledger import BOUGHT
+from heat.ledger import BOUGHT, NEEDED
 from heat.prepare import mains_temperature, plane_sun
+from heat.sizing.ranking import BRIGHT_W_M2, SMALL_KWH_M2, rank_uses
 from heat.weather.year import monthly_means, monthly_sums
 from web.projects.drawing import MONTHS
 from web.projects.reckon import reckon, weather_year
@@ -89,13 +91,54 @@ def _quantity(path: str) -> str:
     return (field_at(path).json_schema_extra or {}).get("unit", "1")
 
 
+D = "demand."
+SHAPES = {
+    "morning house": (0, 0, 0, 0, 1, 4, 14, 18, 10, 4, 2, 2, 3, 2, 1, 1, 2, 3, 5, 4, 3, 2, 1, 0),
+    "evening house": (0, 0, 0, 0, 0, 1, 4, 6, 3, 2, 2, 3, 4, 2, 2, 2, 4, 8, 14, 16, 12, 8, 4, 1),
+    "all day": (1, 1, 1, 1, 1, 2, 5, 6, 6, 6, 6, 6, 6, 6, 6, 6, 6, 6, 6, 6, 5, 4, 2, 1),
+}
+"""Shapes of the day to start from (parts, no unit), made up for the three kinds of household the trade tells apart."""
+USES = (
+    ("Circulation", "keeps the pipes to the taps warm", f"{D}circulation.fitted",
+     tuple(f"{D}circulation.{n}" for n in ("loss_w", "drop_k"))),
+    ("Rooms", "floor, radiators or air coil, by the weather", f"{D}heating.fitted",
+     tuple(f"{D}heating.{n}" for n in (
+        "loss_w_k", "base_c", "supply_c", "return_c", "design_air_c", "reserve_c"))),
+    ("Pool", "through an exchanger, after the taps", f"{D}pool.fitted",
+     tuple(f"{D}pool.{n}" for n in (
+        "area_m2", "depth_m", "set_c", "wind_share", "cover_saves", "bathers_day", "exchanger_w_k", "heater_kw"))),
+)  # fmt: skip
+KIND_WORDS = {"unglazed": "mat", "flat_selective": "flat", "tube_direct": "tubes"}
+
+
+def uses_of_heat(sheet: Sheet) -> list[dict[str, Any]]:
+    """The uses beside the tap: a switch each, and its values while it is on."""
+    return [
+        {"words": words, "switch": sheet.pen(switch, name),
+         "pens": [sheet.pen(p) for p in paths] if value_at(sheet.document, switch) else []}
+        for name, words, switch, paths in USES
+    ]  # fmt: skip
+
+
+def ranking(sheet: Sheet) -> list[dict[str, Any]]:
+    """Which use first: the uses in the order a small system carries them, with the figures behind it."""
+    ranks = rank_uses(sheet.year.book.design, weather_year(sheet.project.weather))
+    return [
+        {"use": r.use, "reason": r.reason, "need": sheet.show(r.year_kwh, "kWh"), "at": sheet.show(r.collector_c, "degC", 0),
+         "efficiency": [units.number(100 * r.efficiency[k], 0) for k in KIND_WORDS],
+         "match": units.number(100 * r.match, 0), "carried": units.number(100 * r.carried, 0),
+         "bar": round(90 * min(r.carried, 1.0), 1)}
+        for r in ranks
+    ]  # fmt: skip
+
+
 def demand_page(sheet: Sheet) -> dict[str, Any]:
     """Bars of the day, and demand by month against what the sun carries."""
     book = sheet.year.book
     shape = np.array(sheet.document["demand"]["hour_shape"], dtype=float)
-    litres = shape / shape.sum() * book.design.demand.litres_per_day
+    litres = tap_litres(book.design.demand).reshape(365, 24).mean(axis=0)
     top = max(float(shape.max()), 1.0)
-    need, missed = book.by_month(acc.DEMAND), book.by_month(*BOUGHT, acc.MISSING)
+    need, missed = book.by_month(*NEEDED), book.by_month(*BOUGHT, acc.MISSING)
     highest = max(float(need.max()), 1e-9)
     mains = monthly_means(book.mains_c)
     return {
@@ -108,7 +151,7 @@ def demand_page(sheet: Sheet) -> dict[str, Any]:
         "bar_top": top,
         "shape_seen": repr(sheet.document["demand"]["hour_shape"]),
         "shape_refusal": sheet.refusals.get("demand.hour_shape"),
-        "litres_day": sheet.show(book.design.demand.litres_per_day, "L", 0),
+        "litres_day": sheet.show(float(litres.sum()), "L", 0),
         "litre": sheet.sign("L"),
         "months": [
             {"name": MONTHS[m], "need": sheet.show(need[m], "kWh"), "missed": sheet.show(missed[m], "kWh"),
@@ -121,6 +164,13 @@ def demand_page(sheet: Sheet) -> dict[str, Any]:
         "missed_year": sheet.show(float(missed.sum()), "kWh"),
         "mains_year": sheet.show(float(mains.mean()), "degC", 1),
         "axis_top": sheet.show(highest, "kWh"),
+        "shapes": [(name, " ".join(map(str, shape))) for name, shape in SHAPES.items()],
+        "patterned": sheet.document["demand"]["pattern"] != "shape",
+        "uses": uses_of_heat(sheet),
+        "ranking": ranking(sheet),
+        "kinds": list(KIND_WORDS.values()),
+        "bright": f"{sheet.show(BRIGHT_W_M2, 'W/m2')} {sheet.sign('W/m2')}",
+        "small": f"{sheet.show(1, 'm2')} {sheet.sign('m2')} for each {sheet.show(SMALL_KWH_M2, 'kWh')} {sheet.sign('kWh')}",
     }  # fmt: skip
 
 

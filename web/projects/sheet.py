@@ -47,6 +47,7 @@ CHOICE_WORDS = {
     "gross": "gross area", "aperture": "aperture area", "absorber": "absorber area",
     "reckoned": "reckoned from the air", "monthly": "twelve months typed", "wave": "a yearly wave",
     "perez": "Perez", "haydavies": "Hay-Davies", "isotropic": "isotropic",
+    "shape": "the shape below", "M": "EU profile M, 5.8 kWh a day", "L": "EU profile L, 11.7 kWh a day",
     "plug": "as a plug", "stirred": "stirring each layer",
 }  # fmt: skip
 

@@ -204,6 +204,24 @@ class Panels(SheetCase):
         for month in page["months"]:
             self.assertAlmostEqual(month["sun_h"] + month["red_h"] + month["red_y"], 140, delta=0.3)
 
+    def test_other_uses_are_ranked_by_what_a_small_system_carries(self):
+        page = demand_page(self.sheet(demand__heating__fitted="1", demand__circulation__fitted="1"))
+        carried = [figure(r["carried"]) for r in page["ranking"]]
+        self.assertEqual(carried, sorted(carried, reverse=True))
+        self.assertEqual([r["use"] for r in page["ranking"]], ["hot water", "circulation", "rooms"])
+        self.assertIn("dark months", page["ranking"][-1]["reason"])
+        self.assertGreater(figure(page["need_year"]), 5000)
+        self.assertEqual(len(page["uses"][1]["pens"]), 6)
+        self.assertEqual(page["uses"][2]["pens"], [])
+
+    def test_a_pattern_of_the_standard_rules_over_the_bars(self):
+        page = demand_page(self.sheet(demand__pattern="M"))
+        self.assertTrue(page["patterned"])
+        self.assertAlmostEqual(figure(page["litres_day"]), 144, delta=1)  # 5.845 kWh over 35 K
+
+    def test_a_pool_without_exchanger_is_a_caution(self):
+        self.assertTrue(any("pool has no exchanger" in c for c in cautions(self.sheet(demand__pool__fitted="1"))))
+
     def test_site_page_in_both_hemispheres(self):
         page = site_page(self.sheet())
         self.assertEqual((page["hemisphere"], page["off_side"], page["faces_away"]), ("north", "", False))

@@ -156,6 +156,23 @@ class OpenBook(BrowserCase):
         self.assertEqual(Project.objects.get().survey["demand"]["hour_shape"][5], 7.5)
         self.assertNotEqual(self.page.inner_text(".figures tfoot"), need)
 
+    def test_a_household_and_a_second_use_from_the_demand_page(self):
+        self.open_scheme()
+        self.page.keyboard.press("1")
+        self.page.wait_for_selector(".daybars")
+        self.inked(lambda: self.page.click("text=evening house"))
+        self.assertEqual(self.page.input_value("[data-weight='19']"), "16")
+        self.assertEqual(self.page.locator("td .label:has-text('collectors run')").count(), 1)
+        self.inked(lambda: self.page.check("[data-path='demand.heating.fitted']"))
+        self.assertEqual(self.page.locator("td .label:has-text('collectors run')").count(), 2)
+        loss = self.page.locator("[data-path='demand.heating.loss_w_k']")
+        before = self.figure("bought")
+        loss.fill("300")
+        self.inked(lambda: loss.press("Enter"))
+        self.assertNotEqual(self.figure("bought"), before)
+        self.inked(lambda: self.page.keyboard.press("Control+z"))
+        self.assertEqual(self.figure("bought"), before)
+
     def test_a_real_year_in_a_new_project(self):
         self.page.fill("#id_name", "Shearwater Steps")
         self.page.click("text=Open it")

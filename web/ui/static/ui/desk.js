@@ -120,13 +120,17 @@
   }
 
   document.addEventListener("click", (event) => {
-    const button = event.target.closest?.("[data-do],[data-mine],[data-theirs],[data-move],[data-part]");
+    const button = event.target.closest?.("[data-do],[data-mine],[data-theirs],[data-move],[data-part],[data-shape]");
     if (!button) return;
     const near = button.closest(".pen, .hour-shape")?.querySelector("[data-path]");
     if (button.dataset.do) send(button.dataset.do, {}, null);
     else if (button.dataset.mine !== undefined) edit(near, { force: "1" });
     else if (button.dataset.theirs !== undefined) go(new URL(location.href));
-    else if (button.dataset.part) {
+    else if (button.dataset.shape) {
+      const field = document.getElementById("hour-shape");
+      field.value = button.dataset.shape;
+      edit(field);
+    } else if (button.dataset.part) {
       const url = new URL(location.href);
       url.searchParams.set("part", button.dataset.part);
       go(url);
