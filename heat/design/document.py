@@ -5,7 +5,7 @@ from the first moment. Documents are frozen; :func:`refusals` turns pydantic's c
 ours, :func:`parse` reads a document of this version.
 """
 
-from typing import Any, Literal
+from typing import Any, Literal, get_args
 
 from pydantic import Field, ValidationError, model_validator
 
@@ -74,7 +74,11 @@ def field_at(path: str) -> Any:
     field: Any = None
     for name in path.split("."):
         if name.isdigit() and field is not None:
-            return field
+            items = [a for a in get_args(field.annotation) if hasattr(a, "model_fields")]
+            if not items:
+                return field
+            model = items[0]  # a row of parts, such as the points of a skyline
+            continue
         if not hasattr(model, "model_fields") or name not in model.model_fields:
             raise KeyError(path)
         field = model.model_fields[name]

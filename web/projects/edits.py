@@ -1,5 +1,6 @@
 """From what was typed to a value of the document, or to a refusal in its place."""
 
+import re
 from typing import Any
 
 from heat.design import field_at
@@ -7,7 +8,7 @@ from heat.errors import HeatError, InputError
 from web.accounts.models import User
 from web.projects.models import Design
 from web.projects.services import Conflict, change_value, value_at
-from web.projects.sheet import Refusal, Sheet, seen_text
+from web.projects.sheet import PAIRS, Refusal, Sheet, seen_text
 from web.ui import units
 
 
@@ -20,6 +21,8 @@ def typed_value(path: str, text: str, current: Any, system: str) -> Any:
             return [units.parse_number(p) for p in parts]
         except ValueError as error:
             raise ValueError("Twenty-four numbers are needed, one for each hour.") from error
+    if path in PAIRS:
+        return typed_pairs(text, PAIRS[path])
     if isinstance(current, bool):
         return text == "1"
     if isinstance(current, str):
@@ -40,6 +43,21 @@ def typed_value(path: str, text: str, current: Any, system: str) -> Any:
             raise ValueError("A whole number is needed here.")
         return int(number)
     return units.kept(number, quantity, system)
+
+
+def typed_pairs(text: str, names: tuple[str, str]) -> list[dict[str, float]]:
+    """Points from lines or commas of two numbers each; headings are passed over. Raises ValueError."""
+    points = []
+    for number, part in enumerate(re.split(r"[,\n]+", text.strip()), start=1):
+        values = part.replace(";", " ").split()
+        if not values or (number == 1 and all(re.fullmatch(r"[A-Za-z°()_./-]+", v) for v in values)):
+            continue
+        try:
+            first, second = (units.parse_number(v) for v in values)
+        except ValueError as error:
+            raise ValueError(f"Point {number}, “{part.strip()[:30]}”: a bearing and an altitude are needed.") from error
+        points.append(dict(zip(names, (first % 360.0 if first > 360 else first, second), strict=True)))
+    return points
 
 
 def apply_edit(design: Design, user: User, path: str, text: str, seen: str, force: bool) -> Sheet:

@@ -1,5 +1,6 @@
 """What the pages beside the drawing show: a part's values, the demand's and the site's pictures."""
 
+from datetime import UTC, datetime
 from math import cos, radians, sin
 from typing import Any
 
@@ -13,6 +14,7 @@ from heat.errors import HeatError
 from heat.ledger import BOUGHT, NEEDED
 from heat.prepare import mains_temperature, plane_sun
 from heat.sizing.ranking import BRIGHT_W_M2, SMALL_KWH_M2, rank_uses
+from heat.sun.magnetic import declination_deg
 from heat.weather.year import monthly_means, monthly_sums
 from web.projects.drawing import MONTHS
 from web.projects.reckon import reckon, weather_year
@@ -174,6 +176,9 @@ def demand_page(sheet: Sheet) -> dict[str, Any]:
     }  # fmt: skip
 
 
+YEAR_NOW = datetime.now(UTC).year + 0.5
+
+
 def site_page(sheet: Sheet) -> dict[str, Any]:
     """The weather as read, the compass, mains and the sun on the plane by month."""
     book, file = sheet.year.book, sheet.project.weather
@@ -189,7 +194,18 @@ def site_page(sheet: Sheet) -> dict[str, Any]:
     apart = ((weather.latitude_deg - design.site.latitude_deg) ** 2
              + ((weather.longitude_deg - design.site.longitude_deg) * cos(radians(design.site.latitude_deg))) ** 2) ** 0.5  # fmt: skip
     show = sheet.show
+    free = design.site.model_copy(update={"skyline": (), "trees": ()})
+    unshaded = monthly_sums(plane_sun(weather, design.model_copy(update={"site": free})).total_w_m2()) / 1000.0
+    lost = 1.0 - on_plane / np.maximum(unshaded, 1e-9)
+    declination = declination_deg(
+        design.site.latitude_deg, design.site.longitude_deg, design.site.elevation_m, YEAR_NOW
+    )
     return {
+        "declination": f"{abs(declination):.1f}° {'east' if declination >= 0 else 'west'}",
+        "needle_reads": f"{(design.plane.azimuth_deg - declination) % 360:.0f}°",
+        "lost": [{"name": MONTHS[m], "share": units.number(100 * lost[m], 1)} for m in range(12)],
+        "lost_year": units.number(100 * (1.0 - on_plane.sum() / unshaded.sum()), 1),
+        "shaded": bool(design.site.skyline or design.site.trees),
         "file": file,
         "carpet": tinted(weather.ghi_w_m2.reshape(365, 24).T, CARPET_TOP_W_M2),
         "carpet_top": show(CARPET_TOP_W_M2, "W/m2"),

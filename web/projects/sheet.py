@@ -31,7 +31,7 @@ class Pen:
 
     path: str
     label: str
-    kind: str  # number, choice, switch
+    kind: str  # number, choice, switch, pairs
     text: str
     seen: str
     sign: str
@@ -50,6 +50,15 @@ CHOICE_WORDS = {
     "shape": "the shape below", "M": "EU profile M, 5.8 kWh a day", "L": "EU profile L, 11.7 kWh a day",
     "plug": "as a plug", "stirred": "stirring each layer",
 }  # fmt: skip
+
+
+PAIRS = {"site.skyline": ("bearing_deg", "altitude_deg")}
+"""Paths typed as pairs of numbers in one line, and the fields (deg) of each pair."""
+
+
+def pairs_text(value: Any) -> str:
+    """A skyline as it is typed: bearing and altitude, parted by commas."""
+    return ", ".join(" ".join(units.field_text(v, "1", "si") for v in point.values()) for point in value)
 
 
 def seen_text(value: Any) -> str:
@@ -133,6 +142,9 @@ class Sheet:
         label = label or item.title or path
         refusal = self.refusals.get(path)
         common = {"path": path, "label": label, "seen": seen_text(value), "refusal": refusal}
+        if path in PAIRS:
+            text = refusal.typed if refusal else pairs_text(value)
+            return Pen(**common, kind="pairs", text=text, sign="")
         if isinstance(value, bool):
             return Pen(**common, kind="switch", text="1" if value else "", sign="")
         options = get_args(item.annotation) if get_origin(item.annotation) is not None else ()

@@ -231,6 +231,32 @@ class Panels(SheetCase):
         self.assertEqual((page["hemisphere"], page["off_side"], page["faces_away"]), ("south", "east", False))
         self.assertTrue(page["apart_km"])
 
+    def test_a_typed_skyline_takes_its_share_of_the_sun(self):
+        free = site_page(self.sheet())
+        self.assertFalse(free["shaded"])
+        self.assertEqual(figure(free["lost_year"]), 0.0)
+        page = site_page(self.sheet(site__skyline="bearing altitude\n90 25, 180 25, 270 25"))
+        self.assertTrue(page["shaded"])
+        december, june = figure(page["lost"][11]["share"]), figure(page["lost"][5]["share"])
+        self.assertGreater(december, 40)
+        self.assertLess(june, 25)
+        self.assertEqual(self.sheet().pen("site.skyline").text, "90 25, 180 25, 270 25")
+
+    def test_a_skyline_that_cannot_be_read_keeps_what_was_typed(self):
+        answer = self.edit("site.skyline", "90 12, east 20", screen="site")
+        self.assertEqual(answer.status_code, 422)
+        text = answer.content.decode()
+        self.assertIn("Point 2, “east 20”", text)
+        self.assertIn("90 12, east 20", text)
+        high = self.edit("site.skyline", "90 95", screen="site")
+        self.assertEqual(high.status_code, 422)
+        self.assertIn("0 to 89 deg", high.content.decode())
+
+    def test_the_needle_and_the_true_bearing_differ_by_the_declination(self):
+        page = site_page(self.sheet(plane__azimuth_deg="180"))
+        shift = figure(page["declination"].split("°")[0]) * (1 if "east" in page["declination"] else -1)
+        self.assertAlmostEqual(figure(page["needle_reads"][:-1]), (180 - shift) % 360, delta=1.0)
+
     def test_mains_pens_follow_their_source(self):
         self.assertEqual(site_page(self.sheet())["mains_pens"], [])
         page = site_page(self.sheet(site__mains__source="monthly"))
