@@ -23,7 +23,10 @@ from heat.collector.incidence import (
 from heat.collector.rated import RatedCollector
 from heat.constants import HOURS, KELVIN, STEFAN_BOLTZMANN, WATER_J_KGK, WATER_KG_L
 from heat.control.differential import Differential
-from heat.demand.profile import HOUR_OF_DAY, MONTH_OF_HOUR, heating_watts, reset_temperatures, spread_series, tap_litres
+from heat.demand.profile import (
+    HOUR_OF_DAY, MONTH_OF_HOUR, circulation_watts, heating_watts, known_heating, process_watts, reset_temperatures,
+    tap_litres,
+)  # fmt: skip
 from heat.design import Collector, Design, Mains, Pipe, Store
 from heat.design.system import Mistakes
 from heat.loop.circulation import Fluid, Heights, Passage
@@ -371,15 +374,13 @@ def _heaters_on(design: Design, rows: Array, heating_through: NDArray[np.bool_])
 def _uses(design: Design, weather: WeatherYear, rows: Array) -> None:
     demand = design.demand
     rows[run.TAP_C] = demand.tap_c
-    if demand.hot_water:
-        rows[run.DRAW_KG] = tap_litres(demand) * WATER_KG_L
+    rows[run.DRAW_KG] = tap_litres(demand, rows[run.MAINS]) * WATER_KG_L
     if demand.heating.fitted:
-        rows[run.HEATING_W] = heating_watts(demand.heating, weather, demand.first_weekday)
-        rows[run.HEATING_SUPPLY_C], rows[run.HEATING_RETURN_C] = reset_temperatures(demand.heating, rows[run.HEATING_W])
-    if demand.circulation.fitted:
-        rows[run.CIRCULATION_W] = demand.circulation.loss_w * np.asarray(demand.circulation.hours_on)[HOUR_OF_DAY]
-    if demand.process.fitted:
-        rows[run.PROCESS_W] = 1000.0 * spread_series(demand.process.hourly_kw, demand.first_weekday)
+        heating = known_heating(demand.heating, weather, demand.first_weekday)
+        rows[run.HEATING_W] = heating_watts(heating, weather, demand.first_weekday)
+        rows[run.HEATING_SUPPLY_C], rows[run.HEATING_RETURN_C] = reset_temperatures(heating, rows[run.HEATING_W])
+    rows[run.CIRCULATION_W] = circulation_watts(demand)
+    rows[run.PROCESS_W] = process_watts(demand)
     if demand.pool.fitted:
         pool_hours(design, weather, rows)
 
@@ -391,7 +392,9 @@ def pool_hours(design: Design, weather: WeatherYear, rows: Array) -> None:
     open_ = np.asarray(pool.months)[MONTH_OF_HOUR]
     rows[run.POOL_BARE] = 1.0 - covered * pool.cover_saves
     rows[run.POOL_ACTIVITY] = pool.activity
-    rows[run.POOL_FRESH_KG] = np.where(open_, pool.bathers_day * pool.fresh_l_bather / 86_400.0, 0.0)
+    fresh_l = pool.bathers_day * pool.fresh_l_bather + pool.fresh_l_day
+    rows[run.POOL_FRESH_KG] = np.where(open_, fresh_l / 86_400.0, 0.0)
+    rows[run.POOL_SET] = pool.set_c if pool.set_by_month is None else np.asarray(pool.set_by_month)[MONTH_OF_HOUR]
     rows[run.POOL_ON] = open_
     if pool.indoor:
         rows[run.POOL_AIR] = pool.hall_c
@@ -566,7 +569,7 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
             draw.flow_l_min / 60.0 * WATER_J_KGK if with_coil else 0.0,
         ),
         pool=Pool(
-            pool.area_m2 * pool.depth_m * 1000.0 * WATER_J_KGK, float(pool.area_m2), still, windy, float(pool.set_c),
+            pool.area_m2 * pool.depth_m * 1000.0 * WATER_J_KGK, float(pool.area_m2), still, windy,
             float(pool.exchanger_w_k), 1000.0 * pool.heater_kw, float(pool.limit_c),
         ),
         has_pool=pool.fitted,

@@ -39,7 +39,7 @@ def start_state(design: Design, rows: Array) -> tuple[Array, Array, Array]:
     state[run.S_BACK] = rows[run.BACK_AROUND][0]
     state[run.S_INLET] = design.system.store.start_c
     pool = design.demand.pool
-    state[run.S_POOL] = pool.set_c if pool.indoor else max(float(np.mean(rows[run.AIR][:720])), 2.0)
+    state[run.S_POOL] = rows[run.POOL_SET][0] if pool.indoor else max(float(np.mean(rows[run.AIR][:720])), 2.0)
     state[run.S_COUNT] = layers
     state[run.S_COUNT_2] = main_layers
     column = np.zeros((2, room_for(layers)))

@@ -2,9 +2,12 @@
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.optimize import brentq
 
 from heat.constants import HOURS, HOURS_OF_MONTH, WATER_J_KGK
-from heat.design.needs import Demand, Heating
+from heat.design.needs import FUEL_KWH, Demand, Heating
+from heat.errors import InputError
+from heat.loop.pipe import insulated_loss_w_k
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
@@ -21,6 +24,13 @@ TAPPING_KWH = {
 TAPPING_COLD_C = 10.0
 """Cold water the load profiles are stated for (°C). Source: EU 814/2013, annex III."""
 
+CIRCULATION_ROOM_C = 20.0
+"""Air around a circulation loop (°C). Source: our own choice, a heated house."""
+INSULATION_W_MK = 0.040
+"""Conductivity of pipe insulation (W/mK). Source: EN ISO 13787, mineral wool and foam at 40 °C, rounded."""
+LOSS_RANGE_W_K = (1.0, 1e6)
+"""Loss coefficients sought between (W/K). Source: the range of the document's field."""
+
 
 def spread_series(values: tuple[float, ...], first_weekday: int) -> Array:
     """8,760 values from 24 (a day), 168 (a week from Monday) or 8,760; same unit as given."""
@@ -30,20 +40,30 @@ def spread_series(values: tuple[float, ...], first_weekday: int) -> Array:
     return np.tile(array, HOURS // array.size)
 
 
-def tap_litres(demand: Demand) -> Array:
-    """Litres at tap temperature in each of 8,760 hours (L).
+def mixing_share(at_c: float, tap_c: float, mains_c: Array) -> Array:
+    """Litres at tap_c that hold the heat of one litre mixed to at_c (°C) from mains of mains_c (°C), 8,760 (no unit)."""
+    return np.maximum(at_c - mains_c, 0.0) / np.maximum(tap_c - mains_c, 1.0)
+
+
+def weekly(weekday: Array, weekend: Array, first_weekday: int) -> Array:
+    """8,760 values from the 24 of a weekday and of a weekend day; same unit as given."""
+    late = (DAY_OF_HOUR + first_weekday) % 7 >= 5
+    return np.where(late, weekend[HOUR_OF_DAY], weekday[HOUR_OF_DAY])
+
+
+def household_litres(demand: Demand) -> Array:
+    """Litres through the household's taps in each of 8,760 hours (L), as mixed there, without leaks.
 
     A shape keeps its mean over the year's ordinary days: people times litres, times month and weekend.
     """
     if not demand.hot_water:
         return np.zeros(HOURS)
-    weekend = (DAY_OF_HOUR + demand.first_weekday) % 7 >= 5
     if demand.measured_l is not None:
         litres = spread_series(demand.measured_l, demand.first_weekday)
     else:
         if demand.pattern == "shape":
             weights = np.asarray(demand.hour_shape, dtype=float)
-            day = demand.litres_per_day * weights / weights.sum()
+            day = demand.people_litres * weights / weights.sum()
         else:
             kwh = np.asarray(TAPPING_KWH[demand.pattern])
             day = kwh * 3.6e6 / (WATER_J_KGK * (demand.tap_c - TAPPING_COLD_C))
@@ -51,9 +71,64 @@ def tap_litres(demand: Demand) -> Array:
         if demand.weekend_shape is not None:
             weights = np.asarray(demand.weekend_shape, dtype=float)
             other = day.sum() * weights / weights.sum()
-        litres = np.where(weekend, other[HOUR_OF_DAY] * demand.weekend_factor, day[HOUR_OF_DAY])
+        litres = weekly(day, other * demand.weekend_factor, demand.first_weekday)
     litres = litres * np.asarray(demand.month_factors)[MONTH_OF_HOUR]
     return np.where(away(demand), 0.0, litres)
+
+
+def shower_litres(demand: Demand) -> Array:
+    """Litres through the pool's showers in each of 8,760 hours (L), as mixed there."""
+    use = demand.showers
+    if not use.fitted:
+        return np.zeros(HOURS)
+    weights = np.asarray(use.hour_shape, dtype=float)
+    day = use.count_day * use.litres_each * weights / weights.sum()
+    litres = weekly(day, day * use.weekend_factor, demand.first_weekday)
+    return litres * np.asarray(use.month_factors)[MONTH_OF_HOUR]
+
+
+def household_tap_litres(demand: Demand, mains_c: Array) -> Array:
+    """Litres at tap temperature that hold the household's heat, leaks included, 8,760 hours (L); mains_c (°C).
+
+    Fixtures may mix cooler or warmer than the tap's temperature; leaks drip at it in every hour.
+    """
+    if not demand.hot_water:
+        return np.zeros(HOURS)
+    litres = household_litres(demand)
+    if demand.counted == "fixtures" and demand.pattern == "shape" and demand.measured_l is None:
+        mixed = [(f.litres_a_person(after=True), f.at_c) for f in demand.fixtures]
+        whole = sum(amount for amount, _ in mixed)
+        litres = litres * sum(amount / whole * mixing_share(at, demand.tap_c, mains_c) for amount, at in mixed)
+    return litres + demand.leaks_l_day / 24.0
+
+
+def tap_litres(demand: Demand, mains_c: Array) -> Array:
+    """Litres at tap temperature in each of 8,760 hours (L), of household and showers; mains_c (°C)."""
+    showers = shower_litres(demand) * mixing_share(demand.showers.at_c, demand.tap_c, mains_c)
+    return household_tap_litres(demand, mains_c) + showers
+
+
+def circulation_watts(demand: Demand) -> Array:
+    """What a circulation loop loses in each of 8,760 hours (W), known or reckoned from its pipe (20 °C around it)."""
+    use = demand.circulation
+    if not use.fitted:
+        return np.zeros(HOURS)
+    watts = use.loss_w
+    if watts is None:
+        warm = max(demand.tap_c - 0.5 * use.drop_k - CIRCULATION_ROOM_C, 0.0)
+        watts = warm * insulated_loss_w_k(use.length_m, use.diameter_mm, use.insulation_mm, INSULATION_W_MK)
+    on = np.asarray(use.hours_on, dtype=float)[HOUR_OF_DAY] * np.asarray(use.months)[MONTH_OF_HOUR]
+    return watts * on
+
+
+def process_watts(demand: Demand) -> Array:
+    """Any other load in each of 8,760 hours (W)."""
+    use = demand.process
+    if not use.fitted:
+        return np.zeros(HOURS)
+    watts = 1000.0 * spread_series(use.hourly_kw, demand.first_weekday)
+    factor = weekly(np.ones(24), np.full(24, use.weekend_factor), demand.first_weekday)
+    return watts * factor * np.asarray(use.month_factors)[MONTH_OF_HOUR]
 
 
 def away(demand: Demand) -> NDArray[np.bool_]:
@@ -63,6 +138,55 @@ def away(demand: Demand) -> NDArray[np.bool_]:
         days = np.arange(first, last + 1) if first <= last else np.r_[first:366, 1 : last + 1]
         gone[days - 1] = True
     return gone[DAY_OF_HOUR]
+
+
+def fuel_heat_kwh(heating: Heating) -> float:
+    """Heat the rooms got from last year's fuel (kWh): what went to them, times the boiler's efficiency."""
+    return (heating.fuel_year - heating.fuel_other) * FUEL_KWH[heating.fuel] * heating.fuel_efficiency
+
+
+def known_heating(heating: Heating, weather: WeatherYear, first_weekday: int) -> Heating:
+    """Heating with its loss coefficient (W/K): as typed, or the one whose year needs last year's fuel heat.
+
+    Solved on the weather's own degree hours, so storage, free heat and sunlit glass count. Base temperature
+    method run backwards, CIBSE TM41 (2006), section 4. Raises InputError where no hour is cold enough.
+    """
+    if not heating.fitted or heating.source == "loss" or heating.hourly_kw is not None:
+        return heating
+    wanted = 1000.0 * fuel_heat_kwh(heating)
+
+    def gap(log_loss: float) -> float:
+        tried = heating.model_copy(update={"loss_w_k": float(np.exp(log_loss))})
+        return float(heating_watts(tried, weather, first_weekday).sum()) / wanted - 1.0
+
+    low, high = np.log(LOSS_RANGE_W_K)
+    if gap(high) < 0.0:
+        raise InputError(
+            "demand.heating.fuel_year", None,
+            "the air here is never cold enough to need that much heat: check base temperature, months and fuel",
+        )  # fmt: skip
+    loss = float(np.exp(brentq(gap, low, high, xtol=1e-4))) if gap(low) < 0.0 else LOSS_RANGE_W_K[0]
+    return heating.model_copy(update={"loss_w_k": loss})
+
+
+def as_it_is(demand: Demand) -> Demand:
+    """The demand as it stands today, before anything is mended (litres, mm, hours of :class:`Before`)."""
+    before = demand.before
+    loop = demand.circulation
+    change: dict[str, object] = {}
+    if before.circulation_mm is not None:
+        change["insulation_mm"] = before.circulation_mm
+    if before.circulation_hours is not None:
+        first = sorted(range(24), key=lambda h: (not loop.hours_on[h], h))[: round(before.circulation_hours)]
+        change["hours_on"] = tuple(h in first for h in range(24))
+    return demand.model_copy(update={
+        "litres_per_person_day": before.litres_per_person_day or demand.litres_per_person_day,
+        "leaks_l_day": demand.leaks_l_day if before.leaks_l_day is None else before.leaks_l_day,
+        "fixtures": tuple(
+            f.model_copy(update={"flow_after_l_min": None, "minutes_after_day": None}) for f in demand.fixtures
+        ),
+        "circulation": loop.model_copy(update=change),
+    })  # fmt: skip
 
 
 def heating_watts(heating: Heating, weather: WeatherYear, first_weekday: int) -> Array:

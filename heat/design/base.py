@@ -33,6 +33,7 @@ Factor = Annotated[float, Field(ge=0, le=5)]
 Modifier = Annotated[float, Field(ge=0, le=2)]
 Kilowatt = Annotated[float, Field(ge=0, le=100_000)]
 Litres = Annotated[float, Field(ge=0, le=100_000)]
+Name = Annotated[str, Field(max_length=40)]
 Day = Annotated[int, Field(ge=1, le=365)]
 ALL_DAY = (True,) * 24
 ALL_YEAR = (1.0,) * 12

@@ -17,6 +17,11 @@ from heat.design.system import System
 from heat.errors import HeatError, InputError
 
 VERSION = 1
+ITEM_BOUNDS = {
+    "hour_shape": (0.0, 1000.0), "weekend_shape": (0.0, 1000.0), "month_factors": (0.0, 5.0), "monthly_c": (-2.0, 35.0),
+    "set_by_month": (10.0, 40.0), "ground_by_month": (0.0, 1.0),
+}  # fmt: skip
+"""Range of each value of a row, in the row's own unit."""
 
 
 class Reckoning(Part):
@@ -92,8 +97,7 @@ def bounds(path: str) -> tuple[float | None, float | None]:
     """Lowest and highest allowed value at a path, in the field's own unit (such as L); None where open."""
     low = high = None
     if path.split(".")[-1].isdigit():
-        item = {"hour_shape": (0.0, 1000.0), "monthly_c": (-2.0, 35.0)}
-        return item.get(path.split(".")[-2], (None, None))
+        return ITEM_BOUNDS.get(path.split(".")[-2], (None, None))
     for rule in field_at(path).metadata:
         low = getattr(rule, "ge", None) if getattr(rule, "ge", None) is not None else low
         high = getattr(rule, "le", None) if getattr(rule, "le", None) is not None else high

@@ -1,31 +1,98 @@
 """What heat is wanted: hot water, circulation, rooms, a process, a pool."""
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from heat.design.base import ALL_DAY, ALL_YEAR, Factor, Kilowatt, Litres, Part, Weight, quantity, rows
+from heat.design.base import ALL_DAY, ALL_YEAR, Factor, Kilowatt, Litres, Name, Part, Weight, optional, quantity, rows
 
 EVENING_AND_MORNING = (
     0, 0, 0, 0, 0, 1, 8, 12, 8, 5, 4, 4, 5, 4, 3, 3, 4, 6, 10, 9, 6, 4, 3, 1,
 )  # fmt: skip
+AFTER_BATHING = (0, 0, 0, 0, 0, 0, 0, 1, 2, 2, 3, 4, 5, 4, 4, 5, 6, 6, 5, 3, 1, 0, 0, 0)
 SERIES = (24, 168, 8760)
+FUEL_KWH = {
+    "kWh": 1.0, "heating oil, L": 10.0, "natural gas, m³": 10.4, "bottled gas, kg": 12.9, "wood pellets, kg": 4.8,
+    "split wood, kg": 4.0, "natural gas, therm": 29.3, "heating oil, gal": 37.9, "propane, gal": 25.3,
+}  # fmt: skip
+"""Heat in one unit of fuel, lower heating value but for therms (kWh). Source: usual values of energy statistics, EN ISO
+17225 for wood at usual moisture; gases and oils vary by some percent."""
+PoolCelsius = Annotated[float, Field(ge=10, le=40)]
+Fuel = Literal[
+    "kWh", "heating oil, L", "natural gas, m³", "bottled gas, kg", "wood pellets, kg", "split wood, kg",
+    "natural gas, therm", "heating oil, gal", "propane, gal",
+]  # fmt: skip
+
+
+class Fixture(Part):
+    """A tap or shower: what runs through it now, and after it is replaced or used with more care."""
+
+    name: Name = Field("shower", title="Fixture")
+    flow_l_min: float = quantity(12, "L/min", 0, 60, "Flow now")
+    minutes_day: float = quantity(5, "min", 0, 600, "Minutes a person and day now")
+    flow_after_l_min: float | None = optional("L/min", 0, 60, "Flow after")
+    minutes_after_day: float | None = optional("min", 0, 600, "Minutes after")
+    at_c: float = quantity(39, "degC", 20, 65, "Mixed to")
+
+    def litres_a_person(self, after: bool) -> float:
+        """Mixed litres a person and day (L)."""
+        flow, minutes = self.flow_l_min, self.minutes_day
+        if after:
+            flow = flow if self.flow_after_l_min is None else self.flow_after_l_min
+            minutes = minutes if self.minutes_after_day is None else self.minutes_after_day
+        return flow * minutes
 
 
 class Circulation(Part):
     """A loop that keeps hot water near the taps."""
 
     fitted: bool = Field(False, title="Fitted")
-    loss_w: float = quantity(120, "W", 0, 100_000, "Loses while it runs")
+    loss_w: float | None = optional("W", 0, 100_000, "Loses while it runs, if known")
+    length_m: float = quantity(30, "m", 1, 5000, "Pipe, there and back")
+    diameter_mm: float = quantity(18, "mm", 6, 120, "Outer diameter")
+    insulation_mm: float = quantity(20, "mm", 0, 120, "Insulation")
     drop_k: float = quantity(5, "delta_degC", 1, 20, "Returns cooler by")
     hours_on: tuple[bool, ...] = rows(ALL_DAY, "1", 24, "Hours it runs")
+    months: tuple[bool, ...] = rows((True,) * 12, "1", 12, "Months it runs")
+
+
+class Before(Part):
+    """How it stands today, before anything is mended; the design takes what comes after."""
+
+    litres_per_person_day: float | None = optional("L", 1, 300, "Hot water per person and day today")
+    leaks_l_day: float | None = optional("L", 0, 2000, "Leaks and drips today")
+    circulation_mm: float | None = optional("mm", 0, 120, "Circulation's insulation today")
+    circulation_hours: float | None = optional("h", 0, 24, "Circulation runs today")
+
+
+class Showers(Part):
+    """Showers at a pool, counted by the bather."""
+
+    fitted: bool = Field(False, title="Fitted")
+    count_day: float = quantity(10, "1", 0, 10_000, "Showers a day")
+    litres_each: float = quantity(25, "L", 1, 200, "Each")
+    at_c: float = quantity(38, "degC", 20, 60, "Mixed to")
+    hour_shape: tuple[Weight, ...] = rows(AFTER_BATHING, "1", 24, "Shape of the day")
+    weekend_factor: float = quantity(1, "1", 0, 5, "Weekend against weekday")
+    month_factors: tuple[Factor, ...] = rows((0.0,) * 4 + (1.0,) * 5 + (0.0,) * 3, "1", 12, "Months against the mean")
+
+    @model_validator(mode="after")
+    def _some_water(self) -> "Showers":
+        if sum(self.hour_shape) <= 0:
+            raise ValueError("hour_shape|some hour of the day must draw water")
+        return self
 
 
 class Heating(Part):
     """Rooms to heat: loss coefficient and base temperature, or kilowatts hour by hour."""
 
     fitted: bool = Field(False, title="Fitted")
+    source: Literal["loss", "fuel"] = Field("loss", title="Known by")
     loss_w_k: float = quantity(180, "W/K", 1, 1_000_000, "The building loses")
+    fuel: Fuel = Field("kWh", title="Fuel")
+    fuel_year: float = quantity(12_000, "1", 0.1, 1e8, "Used last year")
+    fuel_efficiency: float = quantity(0.85, "1", 0.2, 6, "Its boiler's efficiency")
+    fuel_other: float = quantity(0, "1", 0, 1e8, "Of it for hot water and cooking")
     base_c: float = quantity(16, "degC", 0, 25, "Heats below")
     free_w: float = quantity(0, "W", 0, 1_000_000, "Free heat of people and appliances")
     window_m2: float = quantity(0, "m2", 0, 5000, "Sunlit glass, effective")
@@ -47,6 +114,8 @@ class Heating(Part):
     def _circuit(self) -> "Heating":
         if self.return_c >= self.supply_c - 0.5:
             raise ValueError("return_c|the return must be at least 0.5 K cooler than the supply")
+        if self.fuel_other >= self.fuel_year:
+            raise ValueError("fuel_other|less than all of the fuel must go to hot water and cooking")
         if self.hourly_kw is not None and len(self.hourly_kw) not in SERIES:
             raise ValueError("hourly_kw|24, 168 or 8760 values are needed")
         return self
@@ -57,6 +126,8 @@ class Process(Part):
 
     fitted: bool = Field(False, title="Fitted")
     hourly_kw: tuple[Kilowatt, ...] = Field((2.0,) * 24, title="Demand by hour", json_schema_extra={"unit": "kW"})
+    weekend_factor: float = quantity(1, "1", 0, 5, "Weekend against weekday")
+    month_factors: tuple[Factor, ...] = rows(ALL_YEAR, "1", 12, "Months against the mean")
     supply_c: float = quantity(55, "degC", 15, 95, "Supply")
     return_c: float = quantity(40, "degC", 5, 90, "Return")
     out_share: float = quantity(1.0, "1", 0, 1, "Taken from, share of height")
@@ -79,6 +150,9 @@ class PoolUse(Part):
     area_m2: float = quantity(32, "m2", 2, 5000, "Surface")
     depth_m: float = quantity(1.4, "m", 0.3, 6, "Mean depth")
     set_c: float = quantity(27, "degC", 10, 40, "Wanted at")
+    set_by_month: tuple[PoolCelsius, ...] | None = Field(
+        None, min_length=12, max_length=12, title="Wanted at, by month", json_schema_extra={"unit": "degC"}
+    )
     months: tuple[bool, ...] = rows((False,) * 4 + (True,) * 5 + (False,) * 3, "1", 12, "Months in use")
     indoor: bool = Field(False, title="Indoors")
     hall_c: float = quantity(29, "degC", 15, 40, "Hall, air")
@@ -91,6 +165,7 @@ class PoolUse(Part):
     cover_passes: float = quantity(0.7, "1", 0, 1, "Cover passes of the sun")
     bathers_day: float = quantity(4, "1", 0, 10_000, "Bathers a day")
     fresh_l_bather: float = quantity(30, "L", 0, 200, "Fresh water each")
+    fresh_l_day: float = quantity(0, "L", 0, 1_000_000, "More fresh water a day (filter, leaks)")
     exchanger_w_k: float = quantity(0, "W/K", 0, 1_000_000, "Exchanger (0: pool water passes)")
     heater_kw: float = quantity(0, "kW", 0, 10_000, "Heater")
     heater_efficiency: float = quantity(0.9, "1", 0.2, 6, "Heater, efficiency")
@@ -104,7 +179,11 @@ class Demand(Part):
     """Hot water wanted at the tap, and the other uses of heat."""
 
     people: float = quantity(4, "1", 0.5, 500, "People")
+    counted: Literal["person", "fixtures"] = Field("person", title="Litres counted")
     litres_per_person_day: float = quantity(45, "L", 1, 300, "Hot water per person and day")
+    fixtures: tuple[Fixture, ...] = Field((), max_length=30, title="Fixtures")
+    leaks_l_day: float = quantity(0, "L", 0, 2000, "Leaks and drips left")
+    before: Before = Before()
     tap_c: float = quantity(45, "degC", 30, 65, "Temperature at the tap")
     pattern: Literal["shape", "M", "L"] = Field("shape", title="Day's pattern")
     hour_shape: tuple[Weight, ...] = rows(EVENING_AND_MORNING, "1", 24, "Shape of the day")
@@ -121,6 +200,7 @@ class Demand(Part):
         None, title="Measured litres by hour", json_schema_extra={"unit": "L"}
     )
     hot_water: bool = Field(True, title="Hot water is wanted")
+    showers: Showers = Showers()
     circulation: Circulation = Circulation()
     heating: Heating = Heating()
     process: Process = Process()
@@ -130,6 +210,8 @@ class Demand(Part):
     def _some_water(self) -> "Demand":
         if sum(self.hour_shape) <= 0:
             raise ValueError("hour_shape|some hour of the day must draw water")
+        if self.hot_water and self.counted == "fixtures" and self.people_litres <= 0:
+            raise ValueError("fixtures|no water runs: add a fixture with flow and minutes, or count by person")
         if self.weekend_shape is not None and sum(self.weekend_shape) <= 0:
             raise ValueError("weekend_shape|some hour of the day must draw water")
         if self.measured_l is not None and len(self.measured_l) not in SERIES:
@@ -140,5 +222,13 @@ class Demand(Part):
         return self
 
     @property
-    def litres_per_day(self) -> float:
+    def people_litres(self) -> float:
+        """Mixed litres of all people on an ordinary day (L), without leaks."""
+        if self.counted == "fixtures":
+            return self.people * sum(f.litres_a_person(after=True) for f in self.fixtures)
         return self.people * self.litres_per_person_day
+
+    @property
+    def litres_per_day(self) -> float:
+        """Mixed litres on an ordinary day (L), leaks included."""
+        return self.people_litres + self.leaks_l_day

@@ -35,7 +35,7 @@ from heat.run.parts import (
     POOL_AIR,
     POOL_BARE,
     POOL_FRESH_KG,
-    POOL_ON,
+    POOL_ON, POOL_SET,
     POOL_SKY,
     POOL_SUN_W,
     POOL_VAPOUR,
@@ -334,7 +334,7 @@ def run_pool(parts, loads, hours, h, dt, pool_c, book, trace, layers, mass, coun
     added = 0.0
     if hours[POOL_ON, h] > 0.0:
         balance = gone + air_loss + sky_loss + fresh - free
-        wanted = max((parts.pool.set_c - pool_c) * parts.pool.heat_j_k + balance * dt, 0.0)
+        wanted = max((hours[POOL_SET, h] - pool_c) * parts.pool.heat_j_k + balance * dt, 0.0)
         if loop.exchange != POOL and parts.pool.exchanger_w_k > 0.0 and wanted > 0.0:
             carry = min(wanted, parts.pool.exchanger_w_k * max(layers[count - 1] - pool_c, 0.0) * dt)
             from_store, count = serve_load(

@@ -11,7 +11,10 @@ from numpy.typing import NDArray
 
 from heat.collector.catalogue import collector
 from heat.constants import WATER_J_KGK
-from heat.demand.profile import heating_watts, reset_temperatures, spread_series, tap_litres
+from heat.demand.profile import (
+    circulation_watts, heating_watts, household_tap_litres, known_heating, mixing_share, process_watts,
+    reset_temperatures, shower_litres,
+)  # fmt: skip
 from heat.design import Design
 from heat.prepare import absorbed_and_loss, mains_temperature, mean_rating, plane_sun, pool_hours, sun_of
 from heat.run import parts as run
@@ -53,11 +56,11 @@ def pool_need(design: Design, weather: WeatherYear) -> Array:
     rows = np.zeros((run.ROWS, weather.air_c.size))
     pool_hours(design, weather, rows)
     still, windy = EVAPORATION["indoor" if use.indoor else "outdoor"]
-    pool = Pool(1.0, float(use.area_m2), still, windy, float(use.set_c), 0.0, 0.0, 99.0)
+    pool = Pool(1.0, float(use.area_m2), still, windy, 0.0, 0.0, 99.0)
     watts = np.zeros(weather.air_c.size)
     for h in np.flatnonzero(rows[run.POOL_ON]):
         lost = pool_losses(
-            pool, pool.set_c, rows[run.POOL_AIR, h], rows[run.POOL_VAPOUR, h], rows[run.POOL_WIND, h],
+            pool, rows[run.POOL_SET, h], rows[run.POOL_AIR, h], rows[run.POOL_VAPOUR, h], rows[run.POOL_WIND, h],
             rows[run.POOL_SKY, h], rows[run.POOL_BARE, h], rows[run.POOL_ACTIVITY, h],
         )  # fmt: skip
         watts[h] = sum(lost) - rows[run.POOL_SUN_W, h]
@@ -69,23 +72,32 @@ def uses(design: Design, weather: WeatherYear) -> dict[str, tuple[Array, float]]
     """Each use that is on: heat wanted in 8,760 hours (W) and the mean temperature it is wanted at (°C)."""
     demand = design.demand
     found: dict[str, tuple[Array, float]] = {}
+    mains = mains_temperature(design.site.mains, weather, design.site.latitude_deg)
+    lift_w = WATER_J_KGK * np.maximum(demand.tap_c - mains, 0.0) / 3600.0
     if demand.hot_water:
-        mains = mains_temperature(design.site.mains, weather, design.site.latitude_deg)
-        watts = tap_litres(demand) * WATER_J_KGK * np.maximum(demand.tap_c - mains, 0.0) / 3600.0
+        watts = household_tap_litres(demand, mains) * lift_w
         found["hot water"] = watts, 0.5 * (demand.tap_c + float(mains.mean()))
     if demand.circulation.fitted:
-        on = np.tile(np.asarray(demand.circulation.hours_on, dtype=float), 365)
-        found["circulation"] = demand.circulation.loss_w * on, demand.tap_c - 0.5 * demand.circulation.drop_k
+        found["circulation"] = circulation_watts(demand), demand.tap_c - 0.5 * demand.circulation.drop_k
     if demand.heating.fitted:
-        watts = heating_watts(demand.heating, weather, demand.first_weekday)
-        supply, back = reset_temperatures(demand.heating, watts)
+        heating = known_heating(demand.heating, weather, demand.first_weekday)
+        watts = heating_watts(heating, weather, demand.first_weekday)
+        supply, back = reset_temperatures(heating, watts)
         weight = max(float(watts.sum()), 1e-9)
         found["rooms"] = watts, float((0.5 * (supply + back) * watts).sum()) / weight
     if demand.process.fitted:
-        watts = 1000.0 * spread_series(demand.process.hourly_kw, demand.first_weekday)
-        found["process"] = watts, 0.5 * (demand.process.supply_c + demand.process.return_c)
+        found["process"] = process_watts(demand), 0.5 * (demand.process.supply_c + demand.process.return_c)
     if demand.pool.fitted:
-        found["pool"] = pool_need(design, weather), demand.pool.set_c
+        rows = np.zeros((run.ROWS, weather.air_c.size))
+        pool_hours(design, weather, rows)
+        wanted = float(rows[run.POOL_SET][rows[run.POOL_ON] > 0].mean()) if rows[run.POOL_ON].any() else demand.pool.set_c
+        found["pool surface"] = pool_need(design, weather), wanted
+        fresh = rows[run.POOL_FRESH_KG] * WATER_J_KGK * np.maximum(rows[run.POOL_SET] - mains, 0.0)
+        if fresh.any():
+            found["pool make-up"] = fresh, 0.5 * (wanted + float(mains.mean()))
+    if demand.showers.fitted:
+        watts = shower_litres(demand) * mixing_share(demand.showers.at_c, demand.tap_c, mains) * lift_w
+        found["pool showers"] = watts, 0.5 * (demand.showers.at_c + float(mains.mean()))
     return found
 
 

@@ -24,14 +24,13 @@ Outdoor, quiet: Smith, Löf & Jones (1994), Solar Energy 53, 3-7: 69.4 + 30.8 v 
 
 class Pool(NamedTuple):
     """A pool: heat held (J/K), area (m²), surface coefficient (W/m²kPa) and per wind (W/m²kPa per m/s),
-    set point (°C), exchanger (W/K; 0 = its water passes the collectors), heater (W), highest from the sun (°C).
+    exchanger (W/K; 0 = its water passes the collectors), heater (W), highest from the sun (°C).
     """
 
     heat_j_k: float
     area_m2: float
     still: float
     windy: float
-    set_c: float
     exchanger_w_k: float
     heater_w: float
     limit_c: float

@@ -90,7 +90,7 @@ def document(pick: Dice) -> dict[str, Any]:
             "people": pick.number(0.5, 40), "litres_per_person_day": pick.number(1, 200), "tap_c": pick.number(36, 65),
             "pattern": pick.choice(["shape", "M", "L"]), "weekend_factor": pick.number(0, 3),
             "first_weekday": pick.whole(0, 6), "holidays": [[pick.whole(1, 365), pick.whole(1, 365)]],
-            "circulation": {"fitted": pick.flag(0.3), "loss_w": pick.number(0, 800), "hours_on": hours_of(pick)},
+            "circulation": {"fitted": pick.flag(0.3), "loss_w": pick.number(0, 800) if pick.flag(0.5) else None, "hours_on": hours_of(pick)},
             "heating": {"fitted": kind == "combi" or pick.flag(0.2), "loss_w_k": pick.number(20, 2000),
                         "reserve_c": pick.number(0, 60), "storage_kwh_k": pick.number(0, 40)},
             "process": {"fitted": pick.flag(0.15), "hourly_kw": [pick.number(0, 5) for _ in range(24)]},

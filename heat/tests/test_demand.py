@@ -5,8 +5,11 @@ from unittest import TestCase
 import numpy as np
 
 from heat.compiled import PACKAGE
-from heat.demand.profile import exponential_mean, heating_watts, reset_temperatures, spread_series, tap_litres
-from heat.design.needs import Demand, Heating
+from heat.demand.profile import (
+    as_it_is, circulation_watts, exponential_mean, heating_watts, known_heating, reset_temperatures, spread_series, tap_litres,
+)  # fmt: skip
+from heat.design.needs import Before, Circulation, Demand, Heating
+from heat.errors import InputError
 from heat.loop.circulation import darcy_factor
 from heat.loop.plate import counterflow_effectiveness
 from heat.tests.samples import tmy3
@@ -25,7 +28,7 @@ class Correlations(TestCase):
     def test_demand_by_week_month_and_holiday(self):
         demand = Demand(people=1, litres_per_person_day=100, weekend_factor=2.0, first_weekday=0,
                         month_factors=(0.5,) + (1.0,) * 11, holidays=((200, 206), (364, 2)))  # fmt: skip
-        daily = tap_litres(demand).reshape(365, 24).sum(axis=1)
+        daily = tap_litres(demand, np.full(8760, 10.0)).reshape(365, 24).sum(axis=1)
         self.assertEqual(daily[0], 0.0)  # a holiday over the turn of the year
         self.assertAlmostEqual(daily[2], 50.0)
         self.assertAlmostEqual(daily[5], 100.0)  # Saturday in January: half of double
@@ -44,3 +47,49 @@ class Correlations(TestCase):
         coldest = int(watts[0].argmax())
         self.assertGreater(supply[coldest], supply[4000])
         self.assertTrue((supply > back).all())
+
+
+class CutFirst(TestCase):
+    MAINS = np.full(8760, 10.0)
+    SHOWER = {"flow_l_min": 12, "minutes_day": 5, "flow_after_l_min": 6, "at_c": 38}
+
+    def household(self, **more):
+        return Demand(people=2, counted="fixtures", tap_c=50, fixtures=(self.SHOWER,), **more)
+
+    def test_fixtures_hold_the_heat_they_mix(self):
+        """2 people x 5 min x 6 L/min at 38 °C from 10 °C: 60 L x 28/40 = 42 L at 50 °C a day."""
+        daily = tap_litres(self.household(), self.MAINS).reshape(365, 24).sum(axis=1)
+        np.testing.assert_allclose(daily, 42.0)
+
+    def test_before_and_after(self):
+        demand = self.household(leaks_l_day=2, before={"leaks_l_day": 14})
+        before = as_it_is(demand)
+        self.assertEqual((before.litres_per_day, demand.litres_per_day), (2 * 60 + 14, 2 * 30 + 2))
+        self.assertEqual(as_it_is(before.model_copy(update={"before": Before()})), before.model_copy(update={"before": Before()}))
+        loop = Circulation(fitted=True, insulation_mm=30, hours_on=(True,) * 6 + (False,) * 18)
+        after = Demand(circulation=loop, before={"circulation_mm": 0, "circulation_hours": 24})
+        self.assertGreater(circulation_watts(as_it_is(after)).sum(), 10 * circulation_watts(after).sum())
+
+    def test_leaks_never_go_on_holiday(self):
+        demand = Demand(leaks_l_day=24, holidays=((1, 365),))
+        np.testing.assert_allclose(tap_litres(demand, self.MAINS), 1.0)
+
+    def test_pool_showers_by_month_and_weekend(self):
+        demand = Demand(hot_water=False, tap_c=38, first_weekday=0, showers={
+            "fitted": True, "count_day": 10, "litres_each": 20, "weekend_factor": 2,
+            "month_factors": [0] * 6 + [1] + [0] * 5})  # fmt: skip
+        daily = tap_litres(demand, self.MAINS).reshape(365, 24).sum(axis=1)
+        self.assertEqual((daily[:181].sum(), daily[212:].sum()), (0.0, 0.0))
+        self.assertEqual(sorted({round(float(d), 6) for d in daily[181:212]}), [200.0, 400.0])
+
+    def test_last_years_fuel_tells_the_loss_coefficient(self):
+        """Heat of a house of 210 W/K, given back as fuel of a boiler at 80 %, finds 210 W/K again."""
+        house = Heating(fitted=True, loss_w_k=210, free_w=300)
+        heat = heating_watts(house, tmy3(), 0).sum() / 1000.0
+        fuelled = house.model_copy(update={
+            "source": "fuel", "fuel": "heating oil, L", "fuel_year": heat / 0.8 / 10.0 + 150, "fuel_other": 150.0,
+            "fuel_efficiency": 0.8, "loss_w_k": 1.0})  # fmt: skip
+        self.assertAlmostEqual(known_heating(fuelled, tmy3(), 0).loss_w_k, 210, delta=0.1)
+        frozen = fuelled.model_copy(update={"months": (False,) * 12})
+        with self.assertRaises(InputError):
+            known_heating(frozen, tmy3(), 0)
