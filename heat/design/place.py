@@ -1,10 +1,11 @@
 """Where it stands: site, skyline, and the plane of the collectors."""
 
+from math import atan, cos, degrees, radians
 from typing import Literal
 
 from pydantic import Field, model_validator
 
-from heat.design.base import Celsius, Part, Share, optional, quantity, rows
+from heat.design.base import Celsius, Name, Part, Share, optional, quantity, rows
 
 
 class Mains(Part):
@@ -27,12 +28,37 @@ class SkylinePoint(Part):
 class Tree(Part):
     """Something that stands before the sky between two bearings and lets part of the light through."""
 
+    name: Name = Field("tree", title="Name")
     from_deg: float = quantity(120, "deg", 0, 360, "From bearing")
     to_deg: float = quantity(150, "deg", 0, 360, "To bearing")
     altitude_deg: float = quantity(25, "deg", 0, 89, "Altitude of its top")
-    transmittance: tuple[Share, ...] = rows(
-        (0.6, 0.6, 0.6, 0.4, 0.2, 0.15, 0.15, 0.15, 0.2, 0.4, 0.6, 0.6), "1", 12, "Lets through, by month"
-    )
+    in_leaf: Share = Field(0.2, title="Lets through in leaf", json_schema_extra={"unit": "1"})
+    bare: Share = Field(0.65, title="Lets through bare", json_schema_extra={"unit": "1"})
+    leaf_months: tuple[bool, ...] = rows((False,) * 3 + (True,) * 7 + (False,) * 2, "1", 12, "In leaf")
+
+    @property
+    def transmittance(self) -> tuple[float, ...]:
+        """Light it lets through in each month (no unit)."""
+        return tuple(self.in_leaf if leaf else self.bare for leaf in self.leaf_months)
+
+
+class Obstacle(Part):
+    """A wall or house measured by tape: seen from the collectors at a bearing and distance."""
+
+    name: Name = Field("house", title="Name")
+    bearing_deg: float = quantity(150, "deg", 0, 360, "Bearing of its middle")
+    distance_m: float = quantity(12, "m", 0.2, 5000, "Distance")
+    height_m: float = quantity(5, "m", 0, 500, "Height above the collectors")
+    width_m: float = quantity(8, "m", 0.1, 5000, "Width across")
+
+    @property
+    def half_deg(self) -> float:
+        """Half the bearing it covers (deg), of a wall square to the line of sight."""
+        return degrees(atan(0.5 * self.width_m / self.distance_m))
+
+    def altitude_deg(self, off_deg: float = 0.0) -> float:
+        """Altitude of its edge (deg) at a bearing off its middle (deg)."""
+        return degrees(atan(self.height_m * cos(radians(off_deg)) / self.distance_m))
 
 
 class Site(Part):
@@ -48,6 +74,15 @@ class Site(Part):
     mains: Mains = Mains()
     skyline: tuple[SkylinePoint, ...] = Field((), max_length=400, title="Skyline")
     trees: tuple[Tree, ...] = Field((), max_length=50, title="Trees")
+    obstacles: tuple[Obstacle, ...] = Field((), max_length=50, title="Obstacles")
+    planes: tuple["SurveyedPlane", ...] = Field((), max_length=20, title="Planes")
+
+    @model_validator(mode="after")
+    def _keys(self) -> "Site":
+        keys = [plane.key for plane in self.planes]
+        if len(set(keys)) < len(keys):
+            raise ValueError("planes|every plane needs a key of its own")
+        return self
 
 
 class Overhang(Part):
@@ -56,6 +91,23 @@ class Overhang(Part):
     fitted: bool = Field(False, title="Present")
     depth_m: float = quantity(0.6, "m", 0, 20, "Stands out")
     gap_m: float = quantity(0.3, "m", 0, 20, "Above the collectors' upper edge")
+
+
+class SurveyedPlane(Part):
+    """A place where collectors could go, as surveyed; a design stands on one of them."""
+
+    key: Name = Field("P1", title="Key")
+    name: Name = Field("roof", title="Name")
+    kind: Literal["roof", "wall", "ground", "awning", "flat_roof"] = Field("roof", title="It is a")
+    tilt_deg: float = quantity(40, "deg", 0, 90, "Tilt from horizontal")
+    azimuth_deg: float = quantity(180, "deg", 0, 360, "True azimuth")
+    width_m: float = quantity(6, "m", 0.3, 1000, "Usable width")
+    height_m: float = quantity(3, "m", 0.3, 200, "Usable length up the slope")
+    load_kg_m2: float = quantity(30, "kg/m2", 0, 2000, "May carry")
+    pipe_m: float = quantity(12, "m", 0, 300, "Pipe to the plant room, one way")
+    rise_m: float = quantity(4, "m", -50, 200, "Height above the plant room")
+    pipe_runs: Literal["indoors", "outdoors", "buried"] = Field("indoors", title="The pipe runs")
+    overhang: Overhang = Overhang()
 
 
 class Rows(Part):
@@ -79,8 +131,9 @@ class Mirror(Part):
 
 
 class Plane(Part):
-    """Where the collectors lie."""
+    """Where the collectors lie; ``on`` names the surveyed plane they stand on."""
 
+    on: Name = Field("", title="Stands on")
     tilt_deg: float = quantity(40, "deg", 0, 90, "Tilt from horizontal")
     azimuth_deg: float = quantity(180, "deg", 0, 360, "True azimuth, clockwise from north")
     slope_m: float = quantity(2.0, "m", 0.2, 100, "Collectors' length up the slope")
@@ -94,3 +147,6 @@ class Plane(Part):
         if self.rows.fitted and self.rows.spacing_m < 0.3 * self.slope_m:
             raise ValueError("rows.spacing_m|rows must stand further apart than 0.3 of the collectors' length")
         return self
+
+
+Site.model_rebuild()

@@ -43,6 +43,11 @@ def lets_through(site: Site, bearing_deg: Array, altitude_deg: Array, month: NDA
         span = (tree.to_deg - tree.from_deg) % 360.0
         inside = ((bearing_deg - tree.from_deg) % 360.0 <= span) & (altitude_deg <= tree.altitude_deg)
         share = share * np.where(inside, np.array(tree.transmittance)[month], 1.0)
+    for wall in site.obstacles:
+        off = (bearing_deg - wall.bearing_deg + 180.0) % 360.0 - 180.0
+        edge = np.tan(np.radians(altitude_deg)) * wall.distance_m
+        hidden = (np.abs(off) <= wall.half_deg) & (edge <= wall.height_m * np.cos(np.radians(off)))
+        share = np.where(hidden, 0.0, share)
     return share
 
 
@@ -117,14 +122,29 @@ def rows_sky(plane: Plane) -> float:
     return 1.0 - hidden * (plane.rows.count - 1) / plane.rows.count
 
 
+def has_horizon(site: Site) -> bool:
+    """Whether a skyline, a tree or an obstacle is known (no unit)."""
+    return bool(site.skyline or site.trees or site.obstacles)
+
+
+def sky_seen(site: Site, plane: Plane) -> float:
+    """Share of the sky light on a plane that skyline, trees in leaf and obstacles leave (0 to 1, no unit).
+
+    Weighted by the cosine of incidence over the tilted hemisphere, an even sky.
+    """
+    bearing, height, weight = _rays(plane.tilt_deg, plane.azimuth_deg)
+    july = np.full(height.shape, 6, dtype=np.int64)
+    return float((weight * lets_through(site, bearing, height, july)).sum())
+
+
 def shade_on(site: Site, plane: Plane, sun: SunYear) -> Shade | None:
     """Everything that shades a plane in 8,760 hours (shares, no unit); None where nothing does."""
-    if not (site.skyline or site.trees or plane.overhang.fitted or plane.rows.fitted):
+    if not (has_horizon(site) or plane.overhang.fitted or plane.rows.fitted):
         return None
     altitude = np.degrees(np.arcsin(np.clip(sun.cos_zenith, -1.0, 1.0)))
     beam = np.ones_like(altitude)
     sky_by_month = np.ones(12)
-    if site.skyline or site.trees:
+    if has_horizon(site):
         beam = lets_through(site, sun.azimuth_deg, altitude, MONTH_OF_HOUR)
         bearing, height, weight = _rays(plane.tilt_deg, plane.azimuth_deg)
         months = range(12) if site.trees else (0,)

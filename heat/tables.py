@@ -1,0 +1,108 @@
+"""Guessing how a table of text is laid out: separator, decimal sign, heading, stamps. A person may correct the guess."""
+
+import csv
+import io
+import re
+from dataclasses import dataclass
+
+import pandas as pd
+
+from heat.errors import WeatherFileError
+
+SEPARATORS = {";": ";", "tab": "\t", ",": ",", "space": " "}
+NUMBER = re.compile(r"^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$")
+STAMP = re.compile(r"\d{1,4}[-/.]\d{1,2}([-/.]\d{1,4})?|\d{1,2}:\d{2}|^\d{8}(:?\d{4})?$")
+FORMATS = (
+    "ISO8601", "%Y-%m-%d %H:%M", "%d.%m.%Y %H:%M", "%d/%m/%Y %H:%M", "%m/%d/%Y %H:%M", "%d.%m.%Y", "%d/%m/%Y", "%m/%d/%Y",
+    "%Y%m%d:%H%M", "%Y%m%d%H%M", "%Y%m%d", "%d.%m.%y %H:%M", "%d.%m.%Y %H:%M:%S", "%d/%m/%Y %H:%M:%S",
+    "%m/%d/%Y %H:%M:%S", "%m/%d/%Y %I:%M %p", "%m-%d %H:%M", "%d-%m-%Y %H:%M", "%d-%m-%Y",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Layout:
+    """How a table is laid out (no unit): separator and decimal by name, line of the heading (0: none), column names,
+    which column holds stamps (-1: none) and in which format, which hold numbers, and its first rows as text."""
+
+    separator: str
+    decimal: str
+    heading_line: int
+    names: tuple[str, ...]
+    stamp: int
+    stamp_format: str
+    numeric: tuple[int, ...]
+    rows: tuple[tuple[str, ...], ...]
+
+
+def cells(text: str, separator: str) -> list[list[str]]:
+    """Lines parted into cells (no unit); quoted cells may hold the separator."""
+    if separator == "space":
+        return [line.split() for line in text.splitlines()]
+    parted = csv.reader(io.StringIO(text), delimiter=SEPARATORS[separator])
+    return [[cell.strip() for cell in row] for row in parted]
+
+
+def number_of(text: str, decimal: str) -> float:
+    """A cell as a number (no unit); NaN where it is none."""
+    tidy = text.strip().replace("\u00a0", "").replace("\u202f", "").replace(" ", "")
+    tidy = tidy.replace(".", "").replace(",", ".") if decimal == "," else tidy.replace(",", "")
+    try:
+        return float(tidy)
+    except ValueError:
+        return float("nan")
+
+
+def stamp_format(texts: list[str]) -> str:
+    """The first format (no unit) that reads every stamp; empty where none does."""
+    for pattern in FORMATS:
+        try:
+            pd.to_datetime(pd.Series(texts), format=pattern)
+        except (ValueError, TypeError):
+            continue
+        return pattern
+    return ""
+
+
+def guess_layout(name: str, text: str) -> Layout:
+    """The likeliest layout of a table (no unit). Raises WeatherFileError where no column of numbers is found."""
+    lines = text.splitlines()[:400]
+    head = "\n".join(lines)
+
+    def width(separator: str) -> tuple[int, int]:
+        rows = [r for r in cells(head, separator) if any(r)]
+        usual = max((len(r) for r in rows[-min(len(rows), 40):]), default=0)
+        return sum(len(r) == usual for r in rows) if usual > 1 else 0, usual
+
+    separator = max((";", "tab", ",", "space"), key=lambda s: (width(s)[0] * (0.5 if s == "space" else 1.0), width(s)[1]))
+    if width(separator)[1] < 2:
+        separator = ";"  # a single column of numbers
+    rows = cells(head, separator)
+    wide = max(width(separator)[1], 1)
+    body = [i for i, r in enumerate(rows) if len(r) == wide and any(NUMBER.match(c.replace(" ", "")) for c in r)
+            and not any(re.search(r"[A-Za-z]{3,}", c) for c in r)]  # fmt: skip
+    if not body:
+        raise WeatherFileError(name, "no line of numbers was found.", way_out="Save the table as CSV with a heading and one line an hour or day.")  # fmt: skip
+    first = body[0]
+    data = [rows[i] for i in body[:200]]
+    joined = [c for r in data for c in r]
+    commas = sum(bool(re.fullmatch(r"[+-]?\d+,\d+", c)) for c in joined)
+    decimal = "," if separator != "," and commas > sum(bool(re.fullmatch(r"[+-]?\d*\.\d+", c)) for c in joined) else "."
+    heading = first if first > 0 and len(rows[first - 1]) == wide else 0
+    names = rows[first - 1] if heading else []
+    names = [n or f"column {k + 1}" for k, n in enumerate(names or [""] * wide)]
+    stamp, found = -1, ""
+    for k in range(wide):
+        column = [r[k] for r in data]
+        if all(STAMP.search(c) for c in column) and not all(NUMBER.match(c) and len(c) < 8 for c in column):
+            last = [c[k] for c in cells("\n".join(text.splitlines()[-60:]), separator) if len(c) == wide]
+            found = stamp_format([*column, *[c for c in last if STAMP.search(c)]]) or stamp_format(column)
+            if found:
+                stamp = k
+                break
+    numeric = tuple(
+        k for k in range(wide)
+        if k != stamp and sum(number_of(r[k], decimal) == number_of(r[k], decimal) for r in data) > 0.5 * len(data)
+    )  # fmt: skip
+    if not numeric:
+        raise WeatherFileError(name, "no column of numbers was found.", first + 1)
+    return Layout(separator, decimal, heading, tuple(names), stamp, found, numeric, tuple(tuple(r) for r in data[:6]))
