@@ -29,9 +29,9 @@ class Fixture(Part):
 
     name: Name = Field("shower", title="Fixture")
     flow_l_min: float = quantity(12, "L/min", 0, 60, "Flow now")
-    minutes_day: float = quantity(5, "min", 0, 600, "Minutes a person and day now")
+    minutes_day: float = quantity(5, "min/day", 0, 600, "Minutes a person and day now")
     flow_after_l_min: float | None = optional("L/min", 0, 60, "Flow after")
-    minutes_after_day: float | None = optional("min", 0, 600, "Minutes after")
+    minutes_after_day: float | None = optional("min/day", 0, 600, "Minutes after")
     at_c: float = quantity(39, "degC", 20, 65, "Mixed to")
 
     def litres_a_person(self, after: bool) -> float:

@@ -18,7 +18,7 @@ from pvlib.iotools import read_epw, read_pvgis_tmy, read_tmy2, read_tmy3
 from pydantic import ValidationError
 
 from heat.constants import HOURS
-from heat.errors import WeatherFileError
+from heat.errors import InputError, WeatherFileError
 from heat.sun.position import sun_year
 from heat.weather.columns import ColumnMap, mapped_table
 from heat.weather.split import split_global
@@ -204,7 +204,7 @@ def _means(name: str, text: str) -> WeatherYear:
         return read_means(name, json.loads(text))
     except json.JSONDecodeError as error:
         raise WeatherFileError(name, f"this is not valid JSON: {error.msg}.", error.lineno) from error
-    except (ValidationError, ValueError, TypeError, KeyError) as error:
+    except (ValidationError, InputError, ValueError, TypeError, KeyError) as error:
         raise WeatherFileError(
             name, f"the twelve means cannot be used: {str(error).splitlines()[0]}.",
             way_out="Give twelve values each of ghi_kwh_m2_day and air_c, and the place.",

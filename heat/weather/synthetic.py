@@ -15,6 +15,7 @@ from scipy.optimize import brentq
 from scipy.special import ndtr
 
 from heat.constants import HOURS, HOURS_OF_MONTH
+from heat.errors import InputError
 from heat.sun.position import SunYear, sun_year
 from heat.weather.split import erbs_diffuse_share
 from heat.weather.year import Note, WeatherYear, monthly_means, monthly_sums
@@ -24,6 +25,8 @@ DAY_LAG = 0.29  # Graham, Hollands & Huget (1988), Solar Energy 40, 83-92
 HOUR_LAG = 0.54  # Aguiar & Collares-Pereira (1992), Solar Energy 49, 167-174
 HOUR_SPREAD = 0.35
 TEMPERATURE_LAG = 0.6
+CLEARNESS = (0.05, 0.8)
+"""Mean clearness a month can have (no unit). Source: Hollands & Huget (1983) hold from 0.2; clear deserts reach 0.75."""
 TEMPERATURE_SPREAD_K = 2.6
 
 
@@ -101,6 +104,10 @@ def _daily_clearness(means: MonthlyMeans, above_day: Array, rng: np.random.Gener
     for month, hours in enumerate(HOURS_OF_MONTH):
         days = slice(start, start + hours // 24)
         mean = means.ghi_kwh_m2_day[month] * 1000.0 / float(above_day[days].mean())
+        if not CLEARNESS[0] <= mean <= CLEARNESS[1]:
+            whole = float(above_day[days].mean()) / 1000.0
+            low, high = (round(whole * share, 1) for share in CLEARNESS)
+            raise InputError(f"ghi_kwh_m2_day.{month}", means.ghi_kwh_m2_day[month], f"{low} to {high} kWh/m² a day here")
         upper = max(largest_clearness(mean), mean + 0.05)
         gamma = brentq(lambda g, u=upper, m=mean: clearness_mean(g, u) - m, -60.0, 60.0)
         share = (np.argsort(np.argsort(order[days])) + 0.5) / (hours // 24)
@@ -123,7 +130,7 @@ def synthetic_year(
     """A seeded year of 8,760 h whose monthly means are those given (sun W/m², air °C).
 
     Place in degrees (latitude north, longitude east positive) and m; ``utc_offset_h`` in h.
-    Raises ValueError where a month's mean clearness leaves 0.05 to 0.8.
+    Raises InputError where a month's mean clearness leaves CLEARNESS.
     """
     rng = np.random.default_rng(seed)
     zeros = np.zeros(HOURS)

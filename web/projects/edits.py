@@ -1,111 +1,81 @@
-"""From what was typed to a value of the document, or to a refusal in its place."""
+"""From what was typed or chosen to a change of the document, or to a refusal in its place."""
 
-import re
+from collections.abc import Callable
 from typing import Any
 
-from heat.design import field_at
 from heat.errors import HeatError, InputError
 from web.accounts.models import User
 from web.projects.models import Design
-from web.projects.services import Conflict, change_value, value_at
-from web.projects.sheet import PAIRS, Refusal, Sheet, seen_text
-from web.ui import units
+from web.projects.services import Conflict, change_values, place_changes, previewed, value_at
+from web.projects.sheet import Refusal, Sheet, seen_text
+from web.projects.typed import COMPASS, typed_value
+
+Changes = dict[str, Any]
 
 
-def typed_value(path: str, text: str, current: Any, system: str) -> Any:
-    """The document's value for a typed text. Raises ValueError with the words for the page."""
-    item = field_at(path)
-    if path == "demand.hour_shape":
-        parts = [p for p in text.replace(";", " ").split() if p]
-        try:
-            return [units.parse_number(p) for p in parts]
-        except ValueError as error:
-            raise ValueError("Twenty-four numbers are needed, one for each hour.") from error
-    if path in PAIRS:
-        return typed_pairs(text, PAIRS[path])
-    if isinstance(current, bool):
-        return text == "1"
-    if isinstance(current, str):
-        return text
-    if not text.strip():
-        if current is None or "None" in str(item.annotation):
-            return None
-        raise ValueError("A number is needed here; the old value still stands.")
-    quantity = (item.json_schema_extra or {}).get("unit", "1")
-    if path.startswith("site.mains.monthly_c."):
-        quantity = "degC"
-    try:
-        number = units.parse_number(text)
-    except ValueError as error:
-        raise ValueError(f"“{text[:30]}” is not a number.") from error
-    if isinstance(current, int) and item.annotation is not float and quantity in ("1", "min"):
-        if number != int(number):
-            raise ValueError("A whole number is needed here.")
-        return int(number)
-    return units.kept(number, quantity, system)
+def apply_edit(
+    design: Design, user: User, path: str, text: str, seen: str = "", force: bool = False, preview: bool = False
+) -> Sheet:
+    """Make one edit and return the sheet to show: re-inked, or with the refusal in its place.
 
-
-def typed_pairs(text: str, names: tuple[str, str]) -> list[dict[str, float]]:
-    """Points from lines or commas of two numbers each; headings are passed over. Raises ValueError."""
-    points = []
-    for number, part in enumerate(re.split(r"[,\n]+", text.strip()), start=1):
-        values = part.replace(";", " ").split()
-        if not values or (number == 1 and all(re.fullmatch(r"[A-Za-z°()_./-]+", v) for v in values)):
-            continue
-        try:
-            first, second = (units.parse_number(v) for v in values)
-        except ValueError as error:
-            raise ValueError(f"Point {number}, “{part.strip()[:30]}”: a bearing and an altitude are needed.") from error
-        points.append(dict(zip(names, (first % 360.0 if first > 360 else first, second), strict=True)))
-    return points
-
-
-def apply_edit(design: Design, user: User, path: str, text: str, seen: str, force: bool) -> Sheet:
-    """Make one edit and return the sheet to show: re-inked, or with the refusal in its place."""
+    ``preview``: the sheet as it would be, nothing kept.
+    """
     sheet = Sheet(design, user)
+    shown, path = path, path.removesuffix(COMPASS)
     try:
         current = value_at(sheet.document, path)
-        value = typed_value(path, text, current, user.units)
+        value = typed_value(shown, text, current, user.units, sheet.document["site"])
     except KeyError:
         sheet.note = f"There is no value called “{path}”."
         return sheet
     except ValueError as error:
         allowed = sheet.range_text(path)
         message = f"{error} Allowed: {allowed}." if allowed else str(error)
-        sheet.refusals[path] = Refusal(text, message)
+        sheet.refusals[shown] = Refusal(text, message)
         return sheet
-    same = not force and seen and seen != seen_text(current)
+    changes = {path: value}
+    if path in ("site.latitude_deg", "site.longitude_deg"):
+        changes = place_changes(sheet.document, {path.removeprefix("site."): value})
     try:
-        if same and value != current:
-            raise Conflict(path, current, None)
-        fresh = change_value(
-            design=design, author=user, path=path, value=value,
-            seen=... if force or not seen else current,
-        )  # fmt: skip
-    except Conflict as conflict:
-        pen = sheet.pen(path)
-        sheet.refusals[path] = Refusal(
-            text,
-            f"In another tab this became {pen.text} {pen.sign}".strip() + f"; you typed {text}.",
-            conflict=True,
-            current=pen.text,
+        if preview:
+            return Sheet(previewed(design=design, changes=changes), user)
+        if not force and seen and seen != seen_text(current) and value != current:
+            raise Conflict(path, current)
+        return Sheet(
+            change_values(
+                design=design, author=user, changes=changes, seen={} if force or not seen else {path: current}
+            ),
+            user,
         )
+    except Conflict as conflict:
         if isinstance(conflict.current, list):
-            sheet.refusals[path] = Refusal(text, "Another tab changed the shape of the day.", conflict=True)
-        return sheet
+            sheet.refusals[shown] = Refusal(text, "Another tab changed these values.", conflict=True)
+            return sheet
+        pen = sheet.pen(shown)
+        became = f"In another tab this became {pen.text} {pen.sign}".strip()
+        sheet.refusals[shown] = Refusal(text, f"{became}; you typed {text}.", conflict=True, current=pen.text)
     except InputError as error:
-        at = error.name if error.name in (path,) or error.value is None else path
-        sheet.refusals[path] = Refusal(text, _words(sheet, at, path, error))
-        return sheet
+        sheet.refusals[shown] = Refusal(text, _words(sheet, path, error))
     except HeatError as error:
-        sheet.refusals[path] = Refusal(text, str(error))
-        return sheet
-    return Sheet(fresh, user)
+        sheet.refusals[shown] = Refusal(text, str(error))
+    return sheet
 
 
-def _words(sheet: Sheet, at: str, path: str, error: InputError) -> str:
+def apply_changes(design: Design, user: User, make: Callable[[dict[str, Any]], Changes]) -> Sheet:
+    """Make several changes as one edit, from a function of the document; a refusal is said above the page."""
+    sheet = Sheet(design, user)
+    try:
+        return Sheet(change_values(design=design, author=user, changes=make(sheet.document)), user)
+    except KeyError:
+        sheet.note = "That is not there any more: another tab took it away."
+    except HeatError as error:
+        sheet.note = f"Not done. {_words(sheet, '', error) if isinstance(error, InputError) else error}"
+    return sheet
+
+
+def _words(sheet: Sheet, path: str, error: InputError) -> str:
     """A refusal in the reader's units: the rule broken, else the allowed range."""
-    allowed = sheet.range_text(path)
+    allowed = sheet.range_text(path) if path else ""
     if error.value is None:
         return error.allowed[0].upper() + error.allowed[1:] + "."
     return f"Allowed: {allowed or error.allowed}."

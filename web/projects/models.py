@@ -7,6 +7,16 @@ from django.db import models
 
 SURVEY = ("demand", "site")
 SCHEME = ("plane", "system", "reckoning")
+SURVEYED = ("tilt_deg", "azimuth_deg", "overhang")
+"""What a design's plane takes from the surveyed plane it stands on."""
+
+
+def placed(document: dict[str, Any]) -> dict[str, Any]:
+    """A design document whose plane is that of the surveyed plane it stands on, where it stands on one."""
+    for surveyed in document["site"]["planes"]:
+        if surveyed["key"] == document["plane"]["on"]:
+            return {**document, "plane": {**document["plane"], **{name: surveyed[name] for name in SURVEYED}}}
+    return document
 
 
 class ProjectQuerySet(models.QuerySet["Project"]):
@@ -22,6 +32,7 @@ class Project(models.Model):
     currency = models.CharField(max_length=4, default="€")
     survey = models.JSONField()
     weather = models.ForeignKey("WeatherFile", models.SET_NULL, null=True, related_name="+")
+    drafts = models.JSONField(default=dict, blank=True)
     revision = models.PositiveIntegerField(default=0)
     cursor = models.PositiveIntegerField(default=0)
     created = models.DateTimeField(auto_now_add=True)
@@ -67,6 +78,23 @@ class WeatherFile(models.Model):
         return self.name
 
 
+class Upload(models.Model):
+    """A table on its way in: kept until its columns are told, then as the source of what was read."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="uploads")
+    purpose = models.CharField(max_length=8, choices=[("weather", "weather"), ("load", "load")])
+    name = models.CharField(max_length=120)
+    raw = models.BinaryField()
+    layout = models.JSONField(default=dict)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["created"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class Design(models.Model):
     project = models.ForeignKey(Project, models.CASCADE, related_name="designs")
     letter = models.CharField(max_length=1)
@@ -84,7 +112,7 @@ class Design(models.Model):
         """The whole design document, as the core reads it."""
         survey = {part: self.project.survey[part] for part in SURVEY}
         scheme = {part: self.scheme[part] for part in SCHEME}
-        return {"version": 1, **survey, **scheme}
+        return placed({"version": 1, **survey, **scheme})
 
 
 class Edit(models.Model):

@@ -10,10 +10,11 @@ from heat.design import Design as DesignDocument
 from heat.design import parse
 from heat.errors import InputError
 from heat.weather.checks import checked
+from heat.weather.columns import ColumnMap
 from heat.weather.readers import read_weather
 from heat.weather.year import WeatherYear, shifted
 from web.accounts.models import User
-from web.projects.models import SCHEME, SURVEY, Design, Edit, Project, Version, WeatherFile
+from web.projects.models import SCHEME, SURVEY, SURVEYED, Design, Edit, Project, Version, WeatherFile, placed
 from web.projects.reckon import about, pack, weather_year
 
 WEATHER_PATH = "weather"
@@ -25,7 +26,6 @@ class Conflict(Exception):
 
     path: str
     current: Any
-    edit: Edit | None
 
 
 def value_at(document: dict[str, Any], path: str) -> Any:
@@ -58,16 +58,35 @@ def _locked(project: Project) -> Project:
     return Project.objects.select_for_update().get(pk=project.pk)
 
 
-def _store(project: Project, design: Design, path: str, value: Any) -> None:
-    """Write one accepted value into survey, scheme or weather, and count the revision."""
-    if path == WEATHER_PATH:
-        project.weather_id = value
-    else:
-        document = parse(with_value(design.document(), path, value)).model_dump(mode="json")
+def surveyed_path(document: dict[str, Any], path: str) -> str:
+    """Where a value is kept: tilt, bearing and edge of a design's plane lie with the surveyed plane it stands on."""
+    first, _, name = path.partition(".")
+    if first == "plane" and name.split(".")[0] in SURVEYED:
+        for index, plane in enumerate(document["site"]["planes"]):
+            if plane["key"] == document["plane"]["on"]:
+                return f"site.planes.{index}.{name}"
+    return path
+
+
+def with_values(document: dict[str, Any], changes: dict[str, Any]) -> dict[str, Any]:
+    """A valid document with values replaced, each at its path. Raises InputError, KeyError."""
+    for path, value in changes.items():
+        document = with_value(document, path, value)
+    return parse(placed(document)).model_dump(mode="json")
+
+
+def _store(project: Project, design: Design, changes: dict[str, Any]) -> dict[str, Any]:
+    """Take accepted values into survey, scheme and weather, unsaved, and count the revision; the document then."""
+    document = design.document()
+    inside = {path: value for path, value in changes.items() if path != WEATHER_PATH}
+    if inside:
+        document = with_values(document, inside)
         project.survey = {part: document[part] for part in SURVEY}
         design.scheme = {part: document[part] for part in SCHEME}
-        design.save(update_fields=["scheme"])
+    if WEATHER_PATH in changes:
+        project.weather_id = changes[WEATHER_PATH]
     project.revision += 1
+    return document
 
 
 @transaction.atomic
@@ -90,44 +109,55 @@ def create_project(
 
 
 @transaction.atomic
-def change_value(
-    *, design: Design, author: User, path: str, value: Any, seen: Any = ..., force: bool = False
+def change_values(
+    *, design: Design, author: User, changes: dict[str, Any], seen: dict[str, Any] | None = None
 ) -> Design:
-    """Set one value of a design document.
+    """Set values of a design document as one edit, undone as one.
 
-    ``seen`` is what the page showed before: if the value has changed since, Conflict is raised
-    unless ``force``. Raises InputError for a refused value, KeyError for an unknown path.
+    ``seen`` is what the page showed before: Conflict is raised where that has changed since. Raises
+    InputError for a refused value, KeyError for an unknown path.
     """
     project = _locked(design.project)
     design = project.designs.select_for_update().get(pk=design.pk)
     design.project = project
-    if path == WEATHER_PATH:
-        before = project.weather_id
-        if not project.weather_files.filter(pk=value).exists():
-            raise InputError("weather", value, "a weather file of this project")
-    else:
-        before = value_at(design.document(), path)
-    if seen is not ... and seen != before and value != before and not force:
-        latest = project.edits.filter(path=path, dropped=False).order_by("-revision").first()
-        raise Conflict(path, before, latest)
-    if value == before:
+    document = design.document()
+    for path, value in (seen or {}).items():
+        now = value_at(document, path)
+        if now not in (value, changes.get(path)):
+            raise Conflict(path, now)
+    changes = {surveyed_path(document, path): value for path, value in changes.items()}
+    before = {p: project.weather_id if p == WEATHER_PATH else value_at(document, p) for p in changes}
+    if WEATHER_PATH in changes and not project.weather_files.filter(pk=changes[WEATHER_PATH]).exists():
+        raise InputError("weather", changes[WEATHER_PATH], "a weather file of this project")
+    changes = {path: value for path, value in changes.items() if value != before[path]}
+    if not changes:
         return design
-    _store(project, design, path, value)
-    if path != WEATHER_PATH:
-        value = value_at(design.document(), path)
+    document = _store(project, design, changes)
+    design.save(update_fields=["scheme"])
+    after = {p: v if p == WEATHER_PATH else value_at(document, p) for p, v in changes.items()}
+    before = {path: before[path] for path in changes}
     project.edits.filter(place__gt=project.cursor, dropped=False).update(dropped=True)
     project.cursor += 1
+    one = next(iter(changes)) if len(changes) == 1 else ""
     Edit.objects.create(
         project=project,
-        design=None if path.split(".")[0] in (*SURVEY, WEATHER_PATH) else design,
+        design=None if {p.split(".")[0] for p in changes} <= {*SURVEY, WEATHER_PATH} else design,
         place=project.cursor,
         revision=project.revision,
-        path=path,
-        before=before,
-        after=value,
+        path=one,
+        before=before[one] if one else before,
+        after=after[one] if one else after,
         author=author,
     )
     project.save()
+    return design
+
+
+def previewed(*, design: Design, changes: dict[str, Any]) -> Design:
+    """The design with values as they would be, in memory only. Raises InputError, KeyError."""
+    document = design.document()
+    _store(design.project, design, {surveyed_path(document, path): value for path, value in changes.items()})
+    design.project.revision -= 1
     return design
 
 
@@ -155,7 +185,9 @@ def _step(design: Design, *, back: bool) -> tuple[Design, Edit | None]:
     if edit.design_id and edit.design_id != design.pk:
         target = project.designs.select_for_update().get(pk=edit.design_id)
         target.project = project
-    _store(project, target, edit.path, edit.before if back else edit.after)
+    kept = edit.before if back else edit.after
+    _store(project, target, {edit.path: kept} if edit.path else kept)
+    target.save(update_fields=["scheme"])
     project.cursor += -1 if back else 1
     project.save()
     return design, edit
@@ -186,24 +218,43 @@ def add_weather(*, project: Project, weather: WeatherYear, raw: bytes = b"", off
     )  # fmt: skip
 
 
-@transaction.atomic
-def upload_weather(*, design: Design, author: User, name: str, raw: bytes, take_place: bool) -> WeatherFile:
-    """Read, check and keep an uploaded year, use it, and move the site to its place if wished.
+def place_changes(document: dict[str, Any], place: dict[str, float]) -> dict[str, Any]:
+    """Moving a site (deg, m): planes that face the equator exactly turn with it when it is crossed."""
+    changes: dict[str, Any] = {f"site.{name}": value for name, value in place.items()}
+    was, now = document["site"]["latitude_deg"], place.get("latitude_deg", document["site"]["latitude_deg"])
+    if (was < 0) == (now < 0):
+        return changes
+    old, new = (0.0, 180.0) if was < 0 else (180.0, 0.0)
+    for index, plane in enumerate(document["site"]["planes"]):
+        if plane["azimuth_deg"] % 360.0 == old:
+            changes[f"site.planes.{index}.azimuth_deg"] = new
+    if document["plane"]["azimuth_deg"] % 360.0 == old and not document["plane"]["on"]:
+        changes["plane.azimuth_deg"] = new
+    for index, tree in enumerate(document["site"]["trees"]):
+        months = tree["leaf_months"]
+        changes[f"site.trees.{index}.leaf_months"] = months[6:] + months[:6]
+    return changes
 
-    Raises WeatherFileError where the file cannot be used.
-    """
-    weather, clock = checked(read_weather(name, raw))
-    file = add_weather(
-        project=design.project, weather=weather, raw=raw,
-        offered_shift_h=clock.best_shift_h if clock.off else 0,
-    )  # fmt: skip
-    design = change_value(design=design, author=author, path=WEATHER_PATH, value=file.pk)
+
+def file_place(file: WeatherFile) -> dict[str, float]:
+    """Where a weather year was made (deg, m)."""
+    return {name: file.about[name] for name in ("latitude_deg", "longitude_deg", "elevation_m")}
+
+
+def use_weather(*, design: Design, author: User, file: WeatherFile, take_place: bool) -> Design:
+    """Reckon with a kept year, and move the site to its place if wished: one edit."""
+    changes: dict[str, Any] = {WEATHER_PATH: file.pk}
     if take_place:
-        for field in ("latitude_deg", "longitude_deg", "elevation_m"):
-            change_value(design=design, author=author, path=f"site.{field}", value=getattr(weather, field))
-        if weather.latitude_deg < 0 < design.scheme["plane"]["azimuth_deg"] == 180:
-            change_value(design=design, author=author, path="plane.azimuth_deg", value=0)
-    return file
+        changes |= place_changes(design.document(), file_place(file))
+    return change_values(design=design, author=author, changes=changes)
+
+
+def read_upload(*, design: Design, name: str, raw: bytes, columns: ColumnMap | None = None) -> WeatherFile:
+    """Read, check and keep an uploaded year beside the one in use. Raises WeatherFileError where it cannot be used."""
+    weather, clock = checked(read_weather(name, raw, columns))
+    return add_weather(
+        project=design.project, weather=weather, raw=raw, offered_shift_h=clock.best_shift_h if clock.off else 0
+    )
 
 
 @transaction.atomic
@@ -218,5 +269,6 @@ def shift_weather(*, design: Design, author: User, file: WeatherFile) -> Weather
         project=design.project, weather=moved, raw=bytes(file.raw),
         offered_shift_h=clock.best_shift_h if clock.off else 0,
     )  # fmt: skip
-    change_value(design=design, author=author, path=WEATHER_PATH, value=kept.pk)
+    if design.project.weather_id == file.pk:
+        change_values(design=design, author=author, changes={WEATHER_PATH: kept.pk})
     return kept

@@ -12,6 +12,7 @@ from web.accounts.models import User
 from web.projects.models import Design, Edit, Version
 from web.projects.reckon import Reckoned, reckon
 from web.projects.services import value_at
+from web.projects.typed import COMPASS, DATES, PAIRS, day_text, declination, quantity_of
 from web.ui import units
 
 
@@ -31,7 +32,7 @@ class Pen:
 
     path: str
     label: str
-    kind: str  # number, choice, switch, pairs
+    kind: str  # number, text, choice, switch, pairs
     text: str
     seen: str
     sign: str
@@ -41,6 +42,7 @@ class Pen:
     choices: tuple[tuple[str, str], ...] = ()
     refusal: Refusal | None = None
     empty: bool = False
+    none: str = "reckoned"
 
 
 CHOICE_WORDS = {
@@ -48,17 +50,20 @@ CHOICE_WORDS = {
     "reckoned": "reckoned from the air", "monthly": "twelve months typed", "wave": "a yearly wave",
     "perez": "Perez", "haydavies": "Hay-Davies", "isotropic": "isotropic",
     "shape": "the shape below", "M": "EU profile M, 5.8 kWh a day", "L": "EU profile L, 11.7 kWh a day",
+    "person": "by person", "fixtures": "by fixture", "loss": "its loss coefficient", "fuel": "last year’s fuel",
+    "roof": "roof face", "wall": "wall", "ground": "ground rack", "awning": "awning", "flat_roof": "flat roof",
     "plug": "as a plug", "stirred": "stirring each layer",
 }  # fmt: skip
-
-
-PAIRS = {"site.skyline": ("bearing_deg", "altitude_deg")}
-"""Paths typed as pairs of numbers in one line, and the fields (deg) of each pair."""
 
 
 def pairs_text(value: Any) -> str:
     """A skyline as it is typed: bearing and altitude, parted by commas."""
     return ", ".join(" ".join(units.field_text(v, "1", "si") for v in point.values()) for point in value)
+
+
+def spans_text(value: Any) -> str:
+    """Spans of days as they are typed."""
+    return ", ".join(f"{day_text(first)} - {day_text(last)}" for first, last in value)
 
 
 def seen_text(value: Any) -> str:
@@ -73,6 +78,8 @@ class Sheet:
     refusals: dict[str, Refusal] = field(default_factory=dict)
     note: str = ""
     part: str = "store"
+    view: str = ""
+    chosen: str = ""
     hour: int = 12
     day: int | None = None
 
@@ -134,23 +141,25 @@ class Sheet:
 
     def pen(self, path: str, label: str = "") -> Pen:
         """The editable value at a path, with its unit, range and any refusal."""
+        shown, path = path, path.removesuffix(COMPASS)
         value = value_at(self.document, path)
         item = field_at(path)
-        quantity = (item.json_schema_extra or {}).get("unit", "1")
-        if path.startswith("site.mains.monthly_c."):
-            quantity = "degC"
-        label = label or item.title or path
-        refusal = self.refusals.get(path)
-        common = {"path": path, "label": label, "seen": seen_text(value), "refusal": refusal}
-        if path in PAIRS:
-            text = refusal.typed if refusal else pairs_text(value)
-            return Pen(**common, kind="pairs", text=text, sign="")
+        quantity = quantity_of(path)
+        refusal = self.refusals.get(shown)
+        common = {"path": shown, "label": label or item.title or path, "seen": seen_text(value), "refusal": refusal}
+        if path in PAIRS or path in DATES:
+            written = pairs_text(value) if path in PAIRS else spans_text(value)
+            return Pen(**common, kind="pairs" if path in PAIRS else "text", text=refusal.typed if refusal else written, sign="")
         if isinstance(value, bool):
             return Pen(**common, kind="switch", text="1" if value else "", sign="")
         options = get_args(item.annotation) if get_origin(item.annotation) is not None else ()
         if options and all(isinstance(o, str | int) for o in options):
             words = tuple((str(o), CHOICE_WORDS.get(str(o), str(o))) for o in options)
             return Pen(**common, kind="choice", text=str(value), sign=self.sign(quantity), choices=words)
+        if isinstance(value, str):
+            return Pen(**common, kind="text", text=refusal.typed if refusal else value, sign="")
+        if shown != path:
+            value = (value - declination(self.document["site"])) % 360.0
         unit = units.unit_of(quantity, self.system)
         low, high = bounds(path)
         text = "" if value is None else units.field_text(value, quantity, self.system)
@@ -163,6 +172,7 @@ class Sheet:
             high="" if high is None else units.field_text(high, quantity, self.system),
             step=f"{unit.step:g}" if "count" not in path and "people" not in path else "1",
             empty=type(None) in options,
+            none="as now" if "after" in path or ".before." in path else "reckoned",
         )
 
     def range_text(self, path: str) -> str:
@@ -170,11 +180,8 @@ class Sheet:
         low, high = bounds(path)
         if low is None or high is None:
             return ""
-        quantity = (field_at(path).json_schema_extra or {}).get("unit", "1")
-        if path.startswith("site.mains.monthly_c."):
-            quantity = "degC"
-        a, b = (units.field_text(v, quantity, self.system) for v in (low, high))
-        return f"{a} to {b} {self.sign(quantity)}".strip()
+        a, b = (units.field_text(v, quantity_of(path), self.system) for v in (low, high))
+        return f"{a} to {b} {self.sign(quantity_of(path))}".strip()
 
     @cached_property
     def bought_kwh(self) -> float:
@@ -221,6 +228,22 @@ class Sheet:
     @property
     def irradiance_sign(self) -> str:
         return self.sign("W/m2")
+
+    @property
+    def wind_sign(self) -> str:
+        return self.sign("m/s")
+
+    @property
+    def area_sign(self) -> str:
+        return self.sign("m2")
+
+    @property
+    def weight_sign(self) -> str:
+        return self.sign("kg")
+
+    @property
+    def load_sign(self) -> str:
+        return self.sign("kg/m2")
 
     @property
     def azimuth_text(self) -> str:

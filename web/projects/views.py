@@ -4,21 +4,24 @@ from typing import Any
 from urllib.parse import parse_qs, urlencode, urlsplit
 
 from django import forms
-from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from heat.errors import HeatError, WeatherFileError
+from heat.errors import HeatError
+from heat.weather.place import ground_m
 from web.demo.climates import merrow_coast
 from web.projects import services
 from web.projects.account import account, cautions, explanations, tally
+from web.projects.demand_page import demand_page
 from web.projects.drawing import drawing
-from web.projects.edits import apply_edit
+from web.projects.edits import apply_changes, apply_edit
+from web.projects.lists import add_row, preset, take_row
 from web.projects.models import Design, Project
-from web.projects.panels import PARTS, demand_page, next_step, panel, site_page
+from web.projects.panels import PARTS, next_step, panel
 from web.projects.sheet import Sheet
+from web.projects.site_page import site_page
 from web.ui import units
 
 SCREENS = ("demand", "site", "scheme")
@@ -26,7 +29,7 @@ DEFAULT_HOUR = 10
 TITLES = {"demand": "Demand", "site": "Site", "scheme": "Scheme and year"}
 
 
-def _design(request: HttpRequest, pk: int, letter: str) -> Design:
+def own_design(request: HttpRequest, pk: int, letter: str) -> Design:
     project = get_object_or_404(Project.objects.visible_to(request.user), pk=pk)
     design = get_object_or_404(project.designs, letter=letter)
     design.project = project
@@ -48,13 +51,20 @@ def _whole(text: str | None, low: int, high: int) -> int | None:
         return None
 
 
-def _show(request: HttpRequest, sheet: Sheet, screen: str, status: int = 200, **more: Any) -> HttpResponse:
+def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 200, **more: Any) -> HttpResponse:
     query = _query(request)
+    if "view" in more:
+        query["view"] = more.pop("view")
     sheet.part = query.get("part", "store") if query.get("part", "store") in PARTS else "store"
+    sheet.view = query.get("view", "")[:12]
+    sheet.chosen = query.get("plane", query.get("use", ""))
     sheet.day = _whole(query.get("day"), 0, 364)
     hour = _whole(query.get("hour"), 0, 23)
     sheet.hour = DEFAULT_HOUR if hour is None else hour
     here = reverse("screen", args=(sheet.project.pk, sheet.design.letter, screen))
+    for name, kept in (("look", sheet.project.weather_files), ("upload", sheet.project.uploads)):
+        if screen != "scheme" and name not in more and query.get(name, "").isdigit():
+            more[name] = kept.filter(pk=int(query[name])).first()
     context: dict[str, Any] = {
         "here": f"{here}?{urlencode(query)}" if query else here,
         "sheet": sheet,
@@ -69,9 +79,9 @@ def _show(request: HttpRequest, sheet: Sheet, screen: str, status: int = 200, **
         if screen == "scheme":
             context |= {"drawing": drawing(sheet), "account": account(sheet), "panel": panel(sheet), "parts": PARTS}
         elif screen == "demand":
-            context |= demand_page(sheet)
+            context |= demand_page(sheet, **more)
         else:
-            context |= site_page(sheet)
+            context |= site_page(sheet, **more)
     except HeatError as error:
         context["problem"] = str(error)
     template = "projects/desk.html" if request.htmx else "projects/page.html"
@@ -109,7 +119,7 @@ def new_project(request: HttpRequest) -> HttpResponse:
 def screen(request: HttpRequest, pk: int, letter: str, screen: str) -> HttpResponse:
     if screen not in SCREENS:
         raise Http404
-    return _show(request, Sheet(_design(request, pk, letter), request.user), screen)
+    return show_sheet(request, Sheet(own_design(request, pk, letter), request.user), screen)
 
 
 def _posted_screen(request: HttpRequest) -> str:
@@ -120,99 +130,93 @@ def _posted_screen(request: HttpRequest) -> str:
 @require_POST
 def edit(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     post = request.POST
-    design = _design(request, pk, letter)
+    design = own_design(request, pk, letter)
     known = _whole(post.get("revision"), 0, 2**31) or 0
     sheet = apply_edit(
         design, request.user, post.get("path", ""), post.get("value", ""),
-        post.get("seen", ""), post.get("force") == "1",
+        post.get("seen", ""), post.get("force") == "1", post.get("preview") == "1",
     )  # fmt: skip
+    if post.get("preview") == "1":
+        return show_sheet(request, sheet, _posted_screen(request), 422 if sheet.refusals else 200)
     others = design.project.edits.filter(revision__gt=known, dropped=False).exclude(path=post.get("path", ""))
     if known and others.exists():
         names = ", ".join(sorted({sheet.pen(e.path).label for e in others if e.path in _pens(sheet, others)}))
         sheet.note = f"Also changed in another tab: {names or 'something'}. Both edits stand."
-    return _show(request, sheet, _posted_screen(request), 422 if sheet.refusals or not post.get("path") else 200)
+    return show_sheet(request, sheet, _posted_screen(request), 422 if sheet.refusals or not post.get("path") else 200)
 
 
 def _pens(sheet: Sheet, edits: Any) -> set[str]:
     """Paths among the edits that a pen can show (the weather file cannot)."""
-    return {e.path for e in edits if e.path not in (services.WEATHER_PATH, "demand.hour_shape")}
+    return {e.path for e in edits if e.path not in ("", services.WEATHER_PATH) and not e.path.endswith("_shape")}
+
+
+@require_POST
+def rows(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
+    """Add a row to a list of the survey, or take one away."""
+    post = request.POST
+    path, index = post.get("path", ""), _whole(post.get("index"), 0, 10_000)
+
+    def make(document: dict[str, Any]) -> dict[str, Any]:
+        return add_row(document, path, post.get("preset", "")) if index is None else take_row(document, path, index)
+
+    sheet = apply_changes(own_design(request, pk, letter), request.user, make)
+    return show_sheet(request, sheet, _posted_screen(request), 422 if sheet.note else 200)
+
+
+@require_POST
+def choose(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
+    """Take a named set of values."""
+    name = request.POST.get("preset", "")
+    sheet = apply_changes(own_design(request, pk, letter), request.user, lambda document: preset(document, name))
+    return show_sheet(request, sheet, _posted_screen(request), 422 if sheet.note else 200)
+
+
+@require_POST
+def move_place(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
+    """Move the site to a point of the outline (deg); its height comes from the shipped map."""
+    try:
+        latitude, longitude = (round(float(request.POST.get(n, "")), 2) for n in ("latitude", "longitude"))
+    except ValueError:
+        raise Http404 from None
+
+    def make(document: dict[str, Any]) -> dict[str, Any]:
+        elevation = ground_m(min(max(latitude, -89.0), 89.0), min(max(longitude, -179.9), 179.9))
+        place = {"latitude_deg": latitude, "longitude_deg": longitude, "elevation_m": max(elevation, -430.0)}
+        return services.place_changes(document, place)
+
+    sheet = apply_changes(own_design(request, pk, letter), request.user, make)
+    return show_sheet(request, sheet, "site", 422 if sheet.note else 200)
 
 
 @require_POST
 def undo(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
-    return _stepped(request, _design(request, pk, letter), services.step_back, "Nothing to undo.")
+    return _stepped(request, own_design(request, pk, letter), services.step_back, "Nothing to undo.")
 
 
 @require_POST
 def redo(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
-    return _stepped(request, _design(request, pk, letter), services.step_forward, "Nothing to redo.")
+    return _stepped(request, own_design(request, pk, letter), services.step_forward, "Nothing to redo.")
 
 
 def _stepped(request: HttpRequest, design: Design, step: Any, none: str) -> HttpResponse:
     design, edit = step(design=design)
-    sheet = Sheet(_design(request, design.project_id, design.letter), request.user)
+    sheet = Sheet(own_design(request, design.project_id, design.letter), request.user)
     if edit is None:
         sheet.note = none
-    return _show(request, sheet, _posted_screen(request))
+    return show_sheet(request, sheet, _posted_screen(request))
 
 
 @require_POST
 def save(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
-    design = _design(request, pk, letter)
+    design = own_design(request, pk, letter)
     services.save_version(design=design, author=request.user)
-    return _show(request, Sheet(design, request.user), _posted_screen(request))
-
-
-class WeatherForm(forms.Form):
-    file = forms.FileField(allow_empty_file=True)
-    take_place = forms.BooleanField(required=False)
-
-    def clean_file(self) -> Any:
-        file = self.cleaned_data["file"]
-        if file.size > settings.WEATHER_UPLOAD_LIMIT:
-            raise forms.ValidationError(
-                f"{file.name}: {file.size / 1e6:.0f} MB is too large; a year of hours needs under "
-                f"{settings.WEATHER_UPLOAD_LIMIT / 1e6:.0f} MB."
-            )
-        return file
-
-
-@require_POST
-def weather(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
-    design = _design(request, pk, letter)
-    sheet = Sheet(design, request.user)
-    chosen = _whole(request.POST.get("use"), 0, 2**31)
-    if chosen is not None:
-        get_object_or_404(design.project.weather_files, pk=chosen)
-        services.change_value(design=design, author=request.user, path=services.WEATHER_PATH, value=chosen)
-        return redirect("screen", pk, letter, "site")
-    form = WeatherForm(request.POST, request.FILES)
-    if not form.is_valid():
-        errors = form.errors.get("file", ["Choose a file first."])
-        return _show(request, sheet, "site", 422, weather_problem=errors[0])
-    file = form.cleaned_data["file"]
-    try:
-        services.upload_weather(
-            design=design, author=request.user, name=file.name, raw=file.read(),
-            take_place=form.cleaned_data["take_place"],
-        )  # fmt: skip
-    except WeatherFileError as error:
-        return _show(request, sheet, "site", 422, weather_problem=str(error))
-    return redirect("screen", pk, letter, "site")
-
-
-@require_POST
-def shift(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
-    design = _design(request, pk, letter)
-    if design.project.weather.offered_shift_h:
-        services.shift_weather(design=design, author=request.user, file=design.project.weather)
-    return redirect("screen", pk, letter, "site")
+    return show_sheet(request, Sheet(design, request.user), _posted_screen(request))
 
 
 @require_http_methods(["GET", "HEAD"])
 def next_steps(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     """What one step down or up of the chosen part's main value would buy: two more full years."""
-    sheet = Sheet(_design(request, pk, letter), request.user)
+    sheet = Sheet(own_design(request, pk, letter), request.user)
     part = request.GET.get("part", "store")
     steps = next_step(sheet, part if part in PARTS else "store")
     return render(request, "projects/steps.html", {"steps": steps, "unit": units.unit_of("kWh", sheet.system).sign})

@@ -1,4 +1,4 @@
-"""Load the demo: a designer and a project on the made-up Merrow coast. Safe to run again."""
+"""Load the demo: a designer with a project on the made-up Merrow coast and one south of the equator. Safe to run again."""
 
 from typing import Any
 
@@ -6,17 +6,58 @@ from django.core.management.base import BaseCommand
 
 from heat.design import parse
 from web.accounts.models import User
-from web.demo.climates import merrow_coast
+from web.demo.climates import climate
 from web.projects.models import Project
 from web.projects.services import create_project
 
 NAME, PASSWORD = "designer", "merrow-coast"
-DOCUMENT = {
-    "demand": {"people": 4, "litres_per_person_day": 45, "tap_c": 45},
-    "site": {"latitude_deg": 46.4, "longitude_deg": -11.6, "elevation_m": 20},
-    "plane": {"tilt_deg": 42, "azimuth_deg": 165},
+TERRACE = {
+    "demand": {
+        "people": 4, "tap_c": 45, "counted": "fixtures", "leaks_l_day": 0, "before": {"leaks_l_day": 12},
+        "fixtures": [
+            {"name": "shower", "flow_l_min": 12, "minutes_day": 4.5, "flow_after_l_min": 7.5, "at_c": 39},
+            {"name": "hand basin", "flow_l_min": 9, "minutes_day": 1, "flow_after_l_min": 5, "at_c": 37},
+            {"name": "kitchen tap", "flow_l_min": 9, "minutes_day": 1.5, "flow_after_l_min": 6, "at_c": 48},
+        ],
+    },
+    "site": {
+        "latitude_deg": 46.4, "longitude_deg": -11.6, "elevation_m": 20,
+        "planes": [
+            {"key": "P1", "name": "roof, sea side", "tilt_deg": 42, "azimuth_deg": 165, "width_m": 5.8, "height_m": 3.1,
+             "load_kg_m2": 40, "pipe_m": 12, "rise_m": 5},
+            {"key": "P2", "name": "shed wall", "kind": "wall", "tilt_deg": 90, "azimuth_deg": 200, "width_m": 7, "height_m": 2.4,
+             "load_kg_m2": 60, "pipe_m": 21, "rise_m": 1, "pipe_runs": "outdoors"},
+        ],
+        "skyline": [{"bearing_deg": b, "altitude_deg": a} for b, a in (
+            (56, 6), (78, 9), (96, 8), (104, 18), (112, 19.5), (119, 14), (121, 7), (150, 5), (182, 6), (205, 5), (226, 7),
+            (228, 21), (243, 22.5), (245, 9), (262, 11), (290, 8), (305, 7))],
+        "trees": [{"name": "lime tree", "from_deg": 194, "to_deg": 212, "altitude_deg": 31, "in_leaf": 0.2, "bare": 0.65}],
+        "obstacles": [{"name": "chimney", "bearing_deg": 140, "distance_m": 3.2, "height_m": 1.4, "width_m": 0.6}],
+    },
+    "plane": {"on": "P1", "tilt_deg": 42, "azimuth_deg": 165},
     "system": {"collector": {"count": 2, "area_m2": 2.3}, "store": {"volume_l": 300}},
-}
+}  # fmt: skip
+BOATHOUSE = {
+    "demand": {
+        "people": 3, "litres_per_person_day": 50, "tap_c": 45,
+        "pool": {"fitted": True, "area_m2": 24, "set_c": 26, "months": [True] * 4 + [False] * 6 + [True] * 2,
+                 "covered": [h >= 20 or h < 8 for h in range(24)], "exchanger_w_k": 900, "heater_kw": 0},
+        "showers": {"fitted": True, "count_day": 4, "litres_each": 20, "month_factors": [1] * 4 + [0] * 6 + [1] * 2},
+    },
+    "site": {
+        "latitude_deg": -33.2, "longitude_deg": -22.4, "elevation_m": 60,
+        "planes": [{"key": "P1", "name": "boathouse roof", "tilt_deg": 35, "azimuth_deg": 10, "width_m": 8, "height_m": 4.3}],
+        "skyline": [{"bearing_deg": b, "altitude_deg": a} for b, a in ((250, 6), (290, 14), (325, 9), (355, 4), (30, 7), (70, 16), (110, 8))],
+        "trees": [{"name": "pine", "from_deg": 312, "to_deg": 330, "altitude_deg": 30, "in_leaf": 0.25, "bare": 0.25,
+                   "leaf_months": [True] * 12}],
+    },
+    "plane": {"on": "P1", "tilt_deg": 35, "azimuth_deg": 10},
+    "system": {"collector": {"count": 4, "area_m2": 2.3}, "store": {"volume_l": 400}},
+}  # fmt: skip
+PROJECTS = (
+    ("Tarn Sound boathouse", "Tarn Sound (made up)", "tarn_sound", BOATHOUSE),
+    ("Gannet Terrace, house 4", "Merrow coast (made up)", "merrow_coast", TERRACE),
+)
 
 
 class Command(BaseCommand):
@@ -27,11 +68,6 @@ class Command(BaseCommand):
         if new:
             user.set_password(PASSWORD)
             user.save()
-        if not Project.objects.filter(owner=user).exists():
-            create_project(
-                owner=user,
-                name="Gannet Terrace, house 4",
-                place="Merrow coast (made up)",
-                weather=merrow_coast(),
-                document=parse(DOCUMENT),
-            )
+        for name, place, weather, document in PROJECTS:
+            if not Project.objects.filter(owner=user, name=name).exists():
+                create_project(owner=user, name=name, place=place, weather=climate(weather), document=parse(document))

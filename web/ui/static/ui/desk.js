@@ -60,6 +60,8 @@
   function loadSteps() {
     const place = document.getElementById("steps");
     if (place) htmx.ajax("GET", place.dataset.steps, { target: "#steps", swap: "innerHTML" });
+    const later = document.querySelector("[data-load]");
+    if (later) fetch(later.dataset.load).then(async (answer) => { if (answer.ok) later.textContent = await answer.text(); }).catch(() => {});
   }
   window.addEventListener("load", loadSteps);
 
@@ -85,12 +87,43 @@
 
   function edit(field, more) {
     delete field.dataset.dirty;
+    quiet();
     const value = field.type === "checkbox" ? (field.checked ? "1" : "0") : field.value;
     const url = document.querySelector("[data-edit]").dataset.edit;
     return send(url, { path: field.dataset.path, value, seen: field.dataset.seen, ...more }, field);
   }
 
-  window.redLedger = { edit, send, ink };
+  const address = (name) => document.querySelector(`[data-${name}]`).dataset[name];
+
+  /* while something is dragged the year is reckoned without being kept: one question at a time, the newest wins */
+  let asking = false;
+  let next = null;
+  async function preview(path, value, after) {
+    next = { path, value, after };
+    if (asking) return;
+    asking = true;
+    while (next) {
+      const now = next;
+      next = null;
+      const body = new URLSearchParams({ path: now.path, value: now.value(), preview: "1", screen: document.querySelector("[data-screen]").dataset.screen });
+      try {
+        const headers = { "X-CSRFToken": token(), "HX-Request": "true", "HX-Current-URL": location.href };
+        const answer = await fetch(address("edit"), { method: "POST", body, headers });
+        if (answer.ok && !answer.redirected && waiting === 0) {
+          await ink(await answer.text());
+          now.after();
+        }
+      } catch (error) {
+        if (!(error instanceof TypeError)) throw error;
+      }
+    }
+    asking = false;
+  }
+  const quiet = () => {
+    next = null;
+  };
+
+  window.redLedger = { edit, send, ink, preview, quiet, address };
   window.addEventListener("beforeunload", (event) => {
     if (waiting > 0) event.preventDefault();
   });
@@ -120,16 +153,25 @@
   }
 
   document.addEventListener("click", (event) => {
-    const button = event.target.closest?.("[data-do],[data-mine],[data-theirs],[data-move],[data-part],[data-shape]");
+    const button = event.target.closest?.("[data-do],[data-mine],[data-theirs],[data-move],[data-part],[data-shape],[data-list],button[data-choose],[data-put]");
     if (!button) return;
     const near = button.closest(".pen, .hour-shape")?.querySelector("[data-path]");
     if (button.dataset.do) send(button.dataset.do, {}, null);
     else if (button.dataset.mine !== undefined) edit(near, { force: "1" });
     else if (button.dataset.theirs !== undefined) go(new URL(location.href));
     else if (button.dataset.shape) {
-      const field = document.getElementById("hour-shape");
+      const field = button.closest("section").querySelector("[data-bars] [data-path]");
       field.value = button.dataset.shape;
       edit(field);
+    } else if (button.dataset.list) {
+      const { list: path, preset = "", index } = button.dataset;
+      send(address("rows"), index === undefined ? { path, preset } : { path, index }, null);
+    } else if (button.dataset.choose) send(address("choose"), { preset: button.dataset.choose }, null);
+    else if (button.dataset.put) {
+      const url = new URL(location.href);
+      if (button.dataset.goto) url.searchParams.set(button.dataset.goto, button.dataset.to);
+      history.replaceState(null, "", url);
+      send(address("edit"), { path: button.dataset.put, value: button.dataset.value }, null);
     } else if (button.dataset.part) {
       const url = new URL(location.href);
       url.searchParams.set("part", button.dataset.part);
@@ -190,63 +232,115 @@
     }
   });
 
-  /* the shape of the day: 24 bars dragged or stepped; the numbers below are the same values */
-  const shape = () => document.getElementById("hour-shape");
-  const weights = () => [...document.querySelectorAll("[data-weight]")].map((f) => f.value || "0");
-  function keepShape() {
-    const field = shape();
-    field.value = weights().join(" ");
-    return edit(field);
+  /* a shape of the day: 24 bars dragged or stepped; the numbers below are the same values */
+  const home = (element) => element.closest("[data-bars]");
+  const kept = (box) => box.querySelector("[data-path]");
+  const weights = (box) => [...box.querySelectorAll("[data-weight]")].map((f) => f.value || "0").join(" ");
+  function keepShape(box) {
+    kept(box).value = weights(box);
+    return edit(kept(box));
   }
-  function setBar(hour, weight) {
-    const top = Number(shape().dataset.top);
+  function setBar(box, hour, weight) {
     const value = Math.min(Math.max(Math.round(weight * 10) / 10, 0), 1000);
-    document.querySelector(`[data-weight="${hour}"]`).value = String(value);
-    const bar = document.querySelector(`[data-bar="${hour}"]`);
-    const height = Math.min((150 * value) / top, 156);
+    box.querySelector(`[data-weight="${hour}"]`).value = String(value);
+    const bar = box.querySelector(`[data-bar="${hour}"]`);
+    const height = Math.min((110 * value) / Number(kept(box).dataset.top), 114);
     bar.querySelector(".bar").setAttribute("height", String(height));
-    bar.querySelector(".bar").setAttribute("y", String(160 - height));
+    bar.querySelector(".bar").setAttribute("y", String(118 - height));
     bar.setAttribute("aria-valuenow", String(value));
   }
   let dragged = null;
-  const weightAt = (event) => {
-    const box = document.querySelector(".daybars").getBoundingClientRect();
-    const y = ((event.clientY - box.top) / box.height) * 186;
-    return ((160 - y) / 150) * Number(shape().dataset.top);
-  };
+  function dragBar(event) {
+    const box = document.querySelector(`[data-bars="${dragged.path}"]`);
+    const frame = box.querySelector(".daybars").getBoundingClientRect();
+    const y = ((event.clientY - frame.top) / frame.height) * 136;
+    dragged.top ??= kept(box).dataset.top;
+    kept(box).dataset.top = dragged.top;
+    dragged.weight = ((118 - y) / 110) * Number(dragged.top);
+    setBar(box, dragged.hour, dragged.weight);
+    preview(dragged.path, () => weights(document.querySelector(`[data-bars="${dragged?.path}"]`) || box), () => {
+      if (!dragged) return;
+      const fresh = document.querySelector(`[data-bars="${dragged.path}"]`);
+      kept(fresh).dataset.top = dragged.top;
+      for (const [hour, weight] of dragged.before.entries()) setBar(fresh, hour, Number(weight));
+      setBar(fresh, dragged.hour, dragged.weight);
+    });
+  }
   document.addEventListener("pointerdown", (event) => {
     const bar = event.target.closest?.("[data-bar]");
     if (!bar) return;
     event.preventDefault();
     bar.focus();
-    dragged = bar.dataset.bar;
-    setBar(dragged, weightAt(event));
+    const box = home(bar);
+    dragged = { path: box.dataset.bars, hour: Number(bar.dataset.bar), before: weights(box).split(" ") };
+    dragBar(event);
   });
   document.addEventListener("pointermove", (event) => {
-    if (dragged !== null) setBar(dragged, weightAt(event));
+    if (dragged !== null) dragBar(event);
   });
   document.addEventListener("pointerup", () => {
     if (dragged === null) return;
+    const box = document.querySelector(`[data-bars="${dragged.path}"]`);
     dragged = null;
-    keepShape();
+    keepShape(box);
   });
   document.addEventListener("keydown", (event) => {
     const bar = event.target.closest?.("[data-bar]");
     if (!bar) return;
-    const hour = Number(bar.dataset.bar);
+    const [box, hour] = [home(bar), Number(bar.dataset.bar)];
     if (event.key === "ArrowLeft" || event.key === "ArrowRight") {
       event.preventDefault();
-      document.querySelector(`[data-bar="${(hour + (event.key === "ArrowRight" ? 1 : 23)) % 24}"]`).focus();
+      box.querySelector(`[data-bar="${(hour + (event.key === "ArrowRight" ? 1 : 23)) % 24}"]`).focus();
     }
     if (event.key === "ArrowUp" || event.key === "ArrowDown") {
       event.preventDefault();
       const step = (event.shiftKey ? 10 : 1) * (event.key === "ArrowUp" ? 1 : -1);
-      setBar(hour, Number(bar.getAttribute("aria-valuenow")) + step);
+      setBar(box, hour, Number(bar.getAttribute("aria-valuenow")) + step);
       clearTimeout(settle);
-      settle = setTimeout(keepShape, 250);
+      settle = setTimeout(() => keepShape(box), 250);
     }
   });
   document.addEventListener("change", (event) => {
-    if (event.target.dataset?.weight !== undefined) keepShape();
+    if (event.target.dataset?.weight !== undefined) keepShape(home(event.target));
+  });
+
+  /* the outline of the world: a click moves the site */
+  document.addEventListener("click", (event) => {
+    const world = event.target.closest?.("[data-world]");
+    if (!world) return;
+    const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(world.getScreenCTM().inverse());
+    const place = { latitude: (90 - at.y - 6).toFixed(1), longitude: (at.x - 180).toFixed(1) };
+    send(address("place"), place, null);
+  });
+
+  /* a form half typed is kept; a table pasted into a cell fills the cells below and beside it */
+  let keeping = null;
+  document.addEventListener("input", (event) => {
+    const form = event.target.closest?.("[data-keep]");
+    if (!form) return;
+    clearTimeout(keeping);
+    keeping = setTimeout(() => {
+      keeping = null;
+      fetch(address("draft"), { method: "POST", body: new URLSearchParams(new FormData(form)), headers: { "X-CSRFToken": token() }, keepalive: true }).catch(() => {});
+    }, 400);
+  });
+  document.addEventListener("paste", (event) => {
+    const cell = event.target.closest?.("[data-cell]");
+    const text = event.clipboardData?.getData("text") || "";
+    if (!cell || !/[\t\n]/.test(text.trim())) return;
+    event.preventDefault();
+    let rows = text.trim().split(/\r?\n/).map((line) => line.split(/[\t;]/).map((part) => part.trim()));
+    if (rows.length > 1 && !rows[0].some((part) => /\d/.test(part))) rows.shift();
+    const word = (part) => /[a-z]/i.test(part) && !/\d/.test(part);
+    if (rows.every((row) => row.length > 1 && word(row[0]))) rows = rows.map((row) => row.slice(1));
+    if (rows.length <= 5 && rows.every((row) => row.length === 12)) rows = rows[0].map((_, i) => rows.map((row) => row[i]));
+    const [top, left] = cell.dataset.cell.split(",").map(Number);
+    rows.forEach((row, i) =>
+      row.forEach((part, k) => {
+        const target = document.querySelector(`[data-cell="${top + i},${left + k}"]`);
+        if (target) target.value = part;
+      }),
+    );
+    cell.dispatchEvent(new Event("input", { bubbles: true }));
   });
 })();

@@ -1,0 +1,169 @@
+/* The sun-path sheet: the skyline is drawn with the mouse or the keyboard, live. */
+"use strict";
+
+(() => {
+  const PATH = "site.skyline";
+  let moving = null;
+  let settle = null;
+
+  const sheet = () => document.querySelector("[data-sky]");
+  const frame = () => {
+    const d = sheet().dataset;
+    return Object.fromEntries(["left", "right", "top", "foot", "centre", "reach", "high"].map((k) => [k, Number(d[k])]));
+  };
+  const off = (f, b) => ((((b - f.centre + 180) % 360) + 360) % 360) - 180;
+  const x = (f, b) => f.left + ((off(f, b) + f.reach) * (f.right - f.left)) / (2 * f.reach);
+  const y = (f, a) => f.foot - (a * (f.foot - f.top)) / f.high;
+  const clamp = (value, low, high) => Math.min(Math.max(value, low), high);
+
+  function at(event) {
+    const f = frame();
+    const p = new DOMPoint(event.clientX, event.clientY).matrixTransform(sheet().getScreenCTM().inverse());
+    const across = clamp(((p.x - f.left) * 2 * f.reach) / (f.right - f.left) - f.reach, -f.reach + 0.1, f.reach - 0.1);
+    const b = (f.centre + across + 360) % 360;
+    const a = clamp(((f.foot - p.y) * f.high) / (f.foot - f.top), 0, Math.min(f.high, 89));
+    return { b: Math.round(b * 2) / 2, a: Math.round(a * 2) / 2 };
+  }
+
+  /* all points, also those outside the sheet: they stand in the field of typed points */
+  const field = () => document.querySelector(`textarea[data-path="${PATH}"]`);
+  function points() {
+    return field().defaultValue.split(",").map((part) => part.trim().split(/\s+/).map(Number)).filter((p) => p.length === 2 && p.every(Number.isFinite)).map(([b, a]) => ({ b, a }));
+  }
+  const text = (all) => all.map((p) => `${p.b} ${p.a}`).join(", ");
+
+  function edge(f, all) {
+    const ring = all.map((p) => ({ o: off(f, p.b), a: p.a })).sort((p, q) => p.o - q.o);
+    if (!ring.length) return "";
+    const first = ring[0];
+    const last = ring[ring.length - 1];
+    const gap = first.o + 360 - last.o;
+    const height = (o) => {
+      if (gap <= 0) return first.a;
+      const along = o >= last.o ? o - last.o : o + 360 - last.o;
+      return last.a + ((first.a - last.a) * along) / gap;
+    };
+    const inside = ring.filter((p) => Math.abs(p.o) < f.reach);
+    const all2 = [];
+    const low = ring.filter((p) => p.o <= -f.reach).pop();
+    const high = ring.find((p) => p.o >= f.reach);
+    const between = (p, q, o) => (q.o === p.o ? q.a : p.a + ((q.a - p.a) * (o - p.o)) / (q.o - p.o));
+    const start = inside[0] || high || first;
+    const end = inside[inside.length - 1] || low || last;
+    all2.push({ o: -f.reach, a: low && start.o > low.o ? between(low, start, -f.reach) : height(-f.reach) });
+    all2.push(...inside);
+    all2.push({ o: f.reach, a: high && high.o > end.o ? between(end, high, f.reach) : height(f.reach) });
+    return all2.map((p, i) => `${i ? "L" : "M"}${(f.left + ((p.o + f.reach) * (f.right - f.left)) / (2 * f.reach)).toFixed(1)},${y(f, p.a).toFixed(1)}`).join("");
+  }
+
+  function draw(all, chosen) {
+    const f = frame();
+    const line = edge(f, all);
+    const area = line ? `${line}V${f.foot}H${f.left}Z` : "";
+    sheet().querySelector("[data-edge]").setAttribute("d", line);
+    for (const name of ["ground", "hatch"]) sheet().querySelector(`[data-${name}]`).setAttribute("d", area);
+    const mark = sheet().querySelector(`[data-point="${chosen}"]`);
+    if (!mark || !all[chosen]) return;
+    mark.setAttribute("x", x(f, all[chosen].b));
+    mark.setAttribute("y", y(f, all[chosen].a));
+    plate(all[chosen]);
+  }
+
+  function plate(point) {
+    const f = frame();
+    const note = sheet().querySelector("[data-plate]");
+    const px = clamp(x(f, point.b) - 52, f.left, f.right - 104);
+    const py = y(f, point.a) - 34 < f.top ? y(f, point.a) + 12 : y(f, point.a) - 34;
+    note.setAttribute("transform", `translate(${px.toFixed(1)},${py.toFixed(1)})`);
+    note.querySelector("text").textContent = `${point.b.toFixed(1)}°, up ${point.a.toFixed(1)}°`;
+    note.setAttribute("visibility", "visible");
+  }
+  const unplate = () => sheet()?.querySelector("[data-plate]")?.setAttribute("visibility", "hidden");
+
+  async function keep(all, focus) {
+    const pen = field();
+    pen.value = text(all);
+    await window.redLedger.edit(pen);
+    sheet()?.querySelector(`[data-point="${focus}"]`)?.focus();
+  }
+
+  function live() {
+    window.redLedger.preview(PATH, () => text(moving ? moving.all : points()), () => moving && draw(moving.all, moving.index));
+  }
+
+  document.addEventListener("pointerdown", (event) => {
+    const mark = event.target.closest?.("[data-point]");
+    if (mark) {
+      event.preventDefault();
+      mark.focus();
+      moving = { all: points(), index: Number(mark.dataset.point), fresh: false };
+    } else if (event.target.closest?.("[data-sky-open]")) {
+      event.preventDefault();
+      const all = [...points(), at(event)];
+      moving = { all, index: all.length - 1, fresh: true };
+      draw(all, -1);
+      plate(all[all.length - 1]);
+      live();
+    }
+  });
+  document.addEventListener("pointermove", (event) => {
+    if (!moving) return;
+    const before = moving.all[moving.index];
+    const now = at(event);
+    if (before.a === now.a && before.b === now.b) return;
+    moving.all[moving.index] = now;
+    moving.moved = true;
+    draw(moving.all, moving.fresh ? -1 : moving.index);
+    plate(now);
+    live();
+  });
+  document.addEventListener("pointerup", () => {
+    if (!moving) return;
+    const { all, index, fresh, moved } = moving;
+    moving = null;
+    if (fresh || moved) keep(all, index);
+  });
+
+  document.addEventListener("focusin", (event) => {
+    const mark = event.target.closest?.("[data-point]");
+    if (mark) plate({ b: Number(mark.dataset.b), a: Number(mark.dataset.a) });
+    else unplate();
+  });
+  document.addEventListener("keydown", (event) => {
+    const mark = event.target.closest?.("[data-point]");
+    if (!mark) return;
+    const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
+    const index = Number(mark.dataset.point);
+    const all = moving?.all || points();
+    if (step) {
+      event.preventDefault();
+      event.stopPropagation();
+      const by = event.shiftKey ? 10 : 1;
+      const p = all[index];
+      all[index] = { b: (p.b + by * step[0] + 360) % 360, a: clamp(p.a + by * step[1], 0, 89) };
+      moving = { all, index, keyed: true };
+      draw(all, index);
+      live();
+      clearTimeout(settle);
+      settle = setTimeout(() => {
+        moving = null;
+        keep(all, index);
+      }, 350);
+    } else if (event.key === "Delete" || event.key === "Backspace") {
+      event.preventDefault();
+      keep(all.filter((_, i) => i !== index), Math.max(index - 1, 0));
+    }
+  }, true);
+
+  /* a point added by keyboard stands halfway into the widest gap of the sheet */
+  document.addEventListener("click", (event) => {
+    if (!event.target.closest?.("[data-new-point]")) return;
+    const f = frame();
+    const all = points();
+    const ends = [-f.reach, ...all.map((p) => off(f, p.b)).filter((o) => Math.abs(o) < f.reach).sort((p, q) => p - q), f.reach];
+    let best = 0;
+    for (let i = 1; i < ends.length - 1; i += 1) if (ends[i + 1] - ends[i] > ends[best + 1] - ends[best]) best = i;
+    const b = Math.round((f.centre + (ends[best] + ends[best + 1]) / 2 + 360) % 360);
+    keep([...all, { b, a: 10 }], all.length);
+  });
+})();
