@@ -157,7 +157,8 @@ def uses_view(sheet: Sheet, upload: Any = None, **more: Any) -> dict[str, Any]:
     demand = design.demand
     on = in_use(demand)
     chosen = sheet.chosen if sheet.chosen in on else (on[0] if on else "water")
-    need = {RANK_NAMES[name]: float(w.sum()) / 1000.0 for name, (w, _) in uses_by_hour(design, weather).items()}
+    hourly = {RANK_NAMES[name]: watts for name, (watts, _) in uses_by_hour(design, weather).items()}
+    need = {name: float(watts.sum()) / 1000.0 for name, watts in hourly.items()}
     whole = max(sum(need.values()), 1e-9)
     name, switch, words, fields = USES[chosen]
     fields = tuple(f for f in fields if _matters(f, sheet.document["demand"]))
@@ -172,8 +173,21 @@ def uses_view(sheet: Sheet, upload: Any = None, **more: Any) -> dict[str, Any]:
         "use": {"key": chosen, "name": name, "words": words, "pens": [sheet.pen(D + f) for f in fields]},
         "litres_day": sheet.show(demand.litres_per_day, "L", 0), "litre": sheet.sign("L"),
         "map": mapping(sheet, upload) if upload else None,
+        "by_month": _by_month(sheet, hourly.get(chosen, np.zeros(8760))) if chosen != "water" else [],
         **_detail(sheet, chosen, demand),
     }  # fmt: skip
+
+
+def _by_month(sheet: Sheet, watts: np.ndarray) -> list[dict[str, Any]]:
+    """One use by month, as bars with their numbers."""
+    months = monthly_sums(watts) / 1000.0
+    top = max(float(months.max()), 1e-9)
+    return [
+        {"name": MONTHS[m], "text": sheet.show(float(months[m]), "kWh"), "x": 16 + 48 * m,
+         "y": round(110 - 90 * float(months[m]) / top, 1), "text_y": round(105 - 90 * float(months[m]) / top, 1),
+         "h": round(90 * float(months[m]) / top, 1)}
+        for m in range(12)
+    ]  # fmt: skip
 
 
 def _matters(field: str, demand: dict[str, Any]) -> bool:
@@ -237,6 +251,7 @@ def _detail(sheet: Sheet, chosen: str, demand: Demand) -> dict[str, Any]:
 
 def bars(sheet: Sheet, path: str, litres: np.ndarray, weekend: bool = False) -> dict[str, Any]:
     """Twenty-four bars that are dragged, and the litres they stand for on an ordinary day."""
+    sheet.told.add(path)
     shape = np.array(_at(sheet.document, path), dtype=float)
     day = float(litres.reshape(365, 24).sum(axis=1).max() if weekend else np.median(litres.reshape(365, 24).sum(axis=1)))
     share = shape / max(float(shape.sum()), 1e-9) * (day or 0.0)

@@ -26,6 +26,7 @@ from web.projects.views import own_design, show_sheet
 from web.ui import units
 
 SEEDS = 6
+A_WEEK = 168
 
 
 class UploadForm(forms.Form):
@@ -78,6 +79,8 @@ def weather(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
                 upload.layout = guess(upload, text, Sheet(design, request.user))
             except WeatherFileError:
                 raise unknown from None
+            if text.count("\n") < A_WEEK:
+                raise
             upload.save()
             return _to(design, "site", view="weather", upload=upload.pk)
         file = services.read_upload(design=design, name=name, raw=raw)

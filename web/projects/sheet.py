@@ -80,6 +80,7 @@ class Sheet:
     part: str = "store"
     view: str = ""
     chosen: str = ""
+    told: set[str] = field(default_factory=set)
     hour: int = 12
     day: int | None = None
 
@@ -146,6 +147,7 @@ class Sheet:
         item = field_at(path)
         quantity = quantity_of(path)
         refusal = self.refusals.get(shown)
+        self.told.add(shown)
         common = {"path": shown, "label": label or item.title or path, "seen": seen_text(value), "refusal": refusal}
         if path in PAIRS or path in DATES:
             written = pairs_text(value) if path in PAIRS else spans_text(value)
@@ -208,6 +210,10 @@ class Sheet:
         litres = f"{self.show(design.demand.litres_per_day, 'L', 0)} {self.sign('L')}"
         tap = f"{self.show(design.demand.tap_c, 'degC', 0)} {self.sign('degC')}"
         return f"{abs(latitude):.1f}° {side} · {litres} a day at {tap}"
+
+    def untold(self) -> list[Refusal]:
+        """Refusals whose value the page drawn so far does not show."""
+        return [refusal for path, refusal in self.refusals.items() if path not in self.told]
 
     @property
     def energy_sign(self) -> str:

@@ -59,7 +59,7 @@ def text_of(upload: Upload) -> str:
 
 
 def layout_from(form: Any, upload: Upload) -> dict[str, Any]:
-    """The layout as posted, each value held to what is known. ValueError, with words, for an impossible one."""
+    """The layout as posted. ValueError for what no table can have."""
     kept = dict(upload.layout)
     for name in FORM:
         if name in form:
@@ -67,8 +67,11 @@ def layout_from(form: Any, upload: Upload) -> dict[str, Any]:
     for name in ("heading_line", "stamp", "value"):
         if name in kept:
             kept[name] = int(kept[name])
-    if upload.purpose == "weather":
+    if upload.purpose == "load":
+        LoadMap(**{name: kept[name] for name in FORM})
+    else:
         kept["columns"] = {k.removeprefix("column-"): v for k, v in form.items() if k.startswith("column-") and v in MEANINGS}
+        LoadMap(separator=kept["separator"], decimal=kept["decimal"], heading_line=kept["heading_line"])
         kept["utc_offset_h"] = float(str(form.get("utc_offset_h", kept["utc_offset_h"])).replace(",", ".").replace("−", "-"))
     return kept
 

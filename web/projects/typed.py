@@ -106,8 +106,12 @@ def pitch(text: str) -> float | None:
 def typed_pairs(text: str, names: tuple[str, str]) -> list[dict[str, float]]:
     """Points of two numbers each: parted by commas in one line, or a table of one point a line; headings are passed over."""
     lines = [line.strip() for line in text.strip().splitlines() if line.strip()]
-    if len(lines) == 1 and not re.fullmatch(r"[^,;\t]*[,;\t][^,;\t]*", lines[0]):
-        lines = [part for part in re.split(r"[,;]", lines[0]) if part.strip()]
+    if len(lines) == 1:
+        parts = [part.split() for part in re.split(r"[,;]", lines[0]) if part.strip()]
+        if all(len(part) == 1 for part in parts) and len(parts) > 2:
+            lines = [" ".join((*a, *b)) for a, b in zip(parts[::2], parts[1::2], strict=False)]
+        elif not all(len(part) == 1 for part in parts):
+            lines = [" ".join(part) for part in parts]
     points = []
     for number, line in enumerate(lines, start=1):
         values = re.split(r"[;\t]+|\s+", line.strip(" ;\t"))

@@ -9,7 +9,7 @@ from heat.ledger import BOUGHT, SUN
 from web.projects.account import account, cautions, explanations, signed, tally
 from web.projects.drawing import SCALE, Moment, colour, date_of, default_day, drawing, moment
 from web.projects.models import Design
-from web.projects.panels import PARTS, demand_page, next_step, panel, site_page
+from web.projects.panels import PARTS, next_step, panel
 from web.projects.sheet import Sheet
 from web.projects.tests.helpers import DeskCase
 from web.ui.png import TINTS, tinted
@@ -197,87 +197,10 @@ class Panels(SheetCase):
     def test_a_step_out_of_range_is_left_out(self):
         self.assertEqual(len(next_step(self.sheet(system__collector__count="1"), "collector")), 1)
 
-    def test_shape_and_months_of_demand(self):
-        page = demand_page(self.sheet(demand__hour_shape=" ".join(["1"] * 24)))
-        self.assertEqual({b["height"] for b in page["bars"]}, {150.0})
-        self.assertEqual({b["litres"] for b in page["bars"]}, {"7.5"})
-        for month in page["months"]:
-            self.assertAlmostEqual(month["sun_h"] + month["red_h"] + month["red_y"], 140, delta=0.3)
-
-    def test_other_uses_are_ranked_by_what_a_small_system_carries(self):
-        page = demand_page(self.sheet(demand__heating__fitted="1", demand__circulation__fitted="1"))
-        carried = [figure(r["carried"]) for r in page["ranking"]]
-        self.assertEqual(carried, sorted(carried, reverse=True))
-        self.assertEqual([r["use"] for r in page["ranking"]], ["hot water", "circulation", "rooms"])
-        self.assertIn("dark months", page["ranking"][-1]["reason"])
-        self.assertGreater(figure(page["need_year"]), 5000)
-        self.assertEqual(len(page["uses"][1]["pens"]), 6)
-        self.assertEqual(page["uses"][2]["pens"], [])
-
-    def test_a_pattern_of_the_standard_rules_over_the_bars(self):
-        page = demand_page(self.sheet(demand__pattern="M"))
-        self.assertTrue(page["patterned"])
-        self.assertAlmostEqual(figure(page["litres_day"]), 144, delta=1)  # 5.845 kWh over 35 K
-
-    def test_a_pool_without_exchanger_is_a_caution(self):
-        self.assertTrue(any("pool has no exchanger" in c for c in cautions(self.sheet(demand__pool__fitted="1"))))
-
-    def test_site_page_in_both_hemispheres(self):
-        page = site_page(self.sheet())
-        self.assertEqual((page["hemisphere"], page["off_side"], page["faces_away"]), ("north", "", False))
-        page = site_page(self.sheet(plane__azimuth_deg="135"))
-        self.assertEqual((page["off"], page["off_side"]), ("45.0", "east"))
-        page = site_page(self.sheet(site__latitude_deg="-30", plane__azimuth_deg="30"))
-        self.assertEqual((page["hemisphere"], page["off_side"], page["faces_away"]), ("south", "east", False))
-        self.assertTrue(page["apart_km"])
-
-    def test_a_typed_skyline_takes_its_share_of_the_sun(self):
-        free = site_page(self.sheet())
-        self.assertFalse(free["shaded"])
-        self.assertEqual(figure(free["lost_year"]), 0.0)
-        page = site_page(self.sheet(site__skyline="bearing altitude\n90 25, 180 25, 270 25"))
-        self.assertTrue(page["shaded"])
-        december, june = figure(page["lost"][11]["share"]), figure(page["lost"][5]["share"])
-        self.assertGreater(december, 40)
-        self.assertLess(june, 25)
-        self.assertEqual(self.sheet().pen("site.skyline").text, "90 25, 180 25, 270 25")
-
-    def test_a_skyline_that_cannot_be_read_keeps_what_was_typed(self):
-        answer = self.edit("site.skyline", "90 12, east 20", screen="site")
-        self.assertEqual(answer.status_code, 422)
-        text = answer.content.decode()
-        self.assertIn("Point 2, “east 20”", text)
-        self.assertIn("90 12, east 20", text)
-        high = self.edit("site.skyline", "90 95", screen="site")
-        self.assertEqual(high.status_code, 422)
-        self.assertIn("0 to 89 deg", high.content.decode())
-
-    def test_the_needle_and_the_true_bearing_differ_by_the_declination(self):
-        page = site_page(self.sheet(plane__azimuth_deg="180"))
-        shift = figure(page["declination"].split("°")[0]) * (1 if "east" in page["declination"] else -1)
-        self.assertAlmostEqual(figure(page["needle_reads"][:-1]), (180 - shift) % 360, delta=1.0)
-
-    def test_mains_pens_follow_their_source(self):
-        self.assertEqual(site_page(self.sheet())["mains_pens"], [])
-        page = site_page(self.sheet(site__mains__source="monthly"))
-        self.assertEqual([p.label for p in page["mains_pens"]][:2], ["Jan", "Feb"])
-        answer = self.edit("site.mains.monthly_c.0", "5.5", screen="site")
-        self.assertContains(answer, 'value="5.5"')
-        answer = self.edit("site.mains.monthly_c.0", "90", screen="site")
-        self.assertContains(answer, "Allowed: -2 to 35 °C", status_code=422)
-        self.assertEqual(len(site_page(self.sheet(site__mains__source="wave"))["mains_pens"]), 3)
-
-    def test_sun_of_the_months_is_the_accounts_sun(self):
-        sheet = self.sheet()
-        on_plane = sum(figure(m["plane"]) for m in site_page(sheet)["months"])
-        area = sheet.year.book.design.system.collector.total_area_m2
-        self.assertAlmostEqual(on_plane, sheet.year.book.total(*SUN) / area, delta=7)
-        self.assertGreater(sheet.year.book.total(acc.DEMAND), 0)
-
 
 class Carpet(SheetCase):
     def test_picture_has_a_pixel_an_hour(self):
         address = tinted(np.linspace(0, 1200, 8760).reshape(24, 365), 1000.0)
         self.assertRegex(address, r"^data:image/png;base64,[A-Za-z0-9+/=]+$")
         self.assertEqual(len(set(TINTS)), len(TINTS))
-        self.assertTrue(re.search(r'width="365" height="24"', self.client.get(self.url("site")).content.decode()))
+        self.assertTrue(re.search(r'width="365" height="24"', self.client.get(self.url("site?view=weather")).content.decode()))

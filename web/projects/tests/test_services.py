@@ -10,7 +10,8 @@ from web.projects.reckon import reckon, weather_year
 from web.projects.services import (
     Conflict,
     add_weather,
-    change_value,
+    change_values,
+    previewed,
     save_version,
     step_back,
     step_forward,
@@ -33,9 +34,12 @@ class Documents(DeskCase):
 
 
 class Changing(DeskCase):
-    def change(self, path, value, **more):
+    def change(self, path, value, seen=None, **more):
         self.design = Design.objects.select_related("project").get(pk=self.design.pk)
-        return change_value(design=self.design, author=self.user, path=path, value=value, **more)
+        changes = {path: value} | {name.replace("__", "."): v for name, v in more.items()}
+        return change_values(
+            design=self.design, author=self.user, changes=changes, seen=None if seen is None else {path: seen}
+        )
 
     def test_each_edit_is_a_row_with_before_and_after(self):
         self.change("system.store.volume_l", 400.0)
@@ -61,9 +65,38 @@ class Changing(DeskCase):
         with self.assertRaises(Conflict) as caught:
             self.change("system.store.volume_l", 500.0, seen=300.0)
         self.assertEqual(caught.exception.current, 400)
-        self.assertEqual(caught.exception.edit.after, 400)
         self.change("system.store.volume_l", 400.0, seen=300.0)
         self.assertEqual(Edit.objects.count(), 1)
+
+    def test_several_values_are_one_edit(self):
+        self.change("demand.people", 6.0, system__store__volume_l=500.0)
+        self.assertEqual(Edit.objects.count(), 1)
+        self.assertEqual(Edit.objects.get().before, {"demand.people": 4, "system.store.volume_l": 300})
+        step_back(design=self.design)
+        self.assertEqual((self.document()["demand"]["people"], self.document()["system"]["store"]["volume_l"]), (4, 300))
+        step_forward(design=self.design)
+        self.assertEqual((self.document()["demand"]["people"], self.document()["system"]["store"]["volume_l"]), (6, 500))
+
+    def test_a_design_follows_the_plane_it_stands_on(self):
+        row = {"key": "P1", "tilt_deg": 33, "azimuth_deg": 150}
+        self.change("site.planes", [row], plane__on="P1")
+        self.assertEqual(self.document()["plane"]["tilt_deg"], 33)
+        self.change("plane.tilt_deg", 48.0)
+        self.assertEqual(Edit.objects.last().path, "site.planes.0.tilt_deg")
+        self.assertEqual(self.document()["plane"]["tilt_deg"], 48)
+        self.change("site.planes", [])
+        self.assertEqual(self.document()["plane"]["tilt_deg"], 48)  # what it stood on last
+        step_back(design=self.design)
+        step_back(design=self.design)
+        self.assertEqual(self.document()["plane"]["tilt_deg"], 33)
+
+    def test_a_preview_keeps_nothing(self):
+        before = self.document()
+        design = Design.objects.select_related("project").get(pk=self.design.pk)
+        shown = previewed(design=design, changes={"demand.people": 9.0})
+        self.assertEqual(shown.document()["demand"]["people"], 9)
+        self.assertEqual(self.document(), before)
+        self.assertEqual(Edit.objects.count(), 0)
 
     def test_two_edits_cannot_take_one_place(self):
         self.change("demand.people", 5.0)
