@@ -98,18 +98,20 @@
   /* while something is dragged the year is reckoned without being kept: one question at a time, the newest wins */
   let asking = false;
   let next = null;
+  let age = 0;
   async function preview(path, value, after) {
     next = { path, value, after };
     if (asking) return;
     asking = true;
     while (next) {
       const now = next;
+      const asked = age;
       next = null;
       const body = new URLSearchParams({ path: now.path, value: now.value(), preview: "1", screen: document.querySelector("[data-screen]").dataset.screen });
       try {
         const headers = { "X-CSRFToken": token(), "HX-Request": "true", "HX-Current-URL": location.href };
         const answer = await fetch(address("edit"), { method: "POST", body, headers });
-        if (answer.ok && !answer.redirected && waiting === 0) {
+        if (answer.ok && !answer.redirected && waiting === 0 && asked === age) {
           await ink(await answer.text());
           now.after();
         }
@@ -121,6 +123,7 @@
   }
   const quiet = () => {
     next = null;
+    age += 1;
   };
 
   window.redLedger = { edit, send, ink, preview, quiet, address };
@@ -236,9 +239,9 @@
   const home = (element) => element.closest("[data-bars]");
   const kept = (box) => box.querySelector("[data-path]");
   const weights = (box) => [...box.querySelectorAll("[data-weight]")].map((f) => f.value || "0").join(" ");
-  function keepShape(box) {
+  function keepShape(box, more) {
     kept(box).value = weights(box);
-    return edit(kept(box));
+    return edit(kept(box), more);
   }
   function setBar(box, hour, weight) {
     const value = Math.min(Math.max(Math.round(weight * 10) / 10, 0), 1000);
@@ -272,7 +275,7 @@
     event.preventDefault();
     bar.focus();
     const box = home(bar);
-    dragged = { path: box.dataset.bars, hour: Number(bar.dataset.bar), before: weights(box).split(" ") };
+    dragged = { path: box.dataset.bars, seen: kept(box).dataset.seen, hour: Number(bar.dataset.bar), before: weights(box).split(" ") };
     dragBar(event);
   });
   document.addEventListener("pointermove", (event) => {
@@ -281,8 +284,9 @@
   document.addEventListener("pointerup", () => {
     if (dragged === null) return;
     const box = document.querySelector(`[data-bars="${dragged.path}"]`);
+    const { seen } = dragged;
     dragged = null;
-    keepShape(box);
+    keepShape(box, { seen });
   });
   document.addEventListener("keydown", (event) => {
     const bar = event.target.closest?.("[data-bar]");

@@ -80,10 +80,10 @@
   }
   const unplate = () => sheet()?.querySelector("[data-plate]")?.setAttribute("visibility", "hidden");
 
-  async function keep(all, focus) {
+  async function keep(all, focus, seen) {
     const pen = field();
     pen.value = text(all);
-    await window.redLedger.edit(pen);
+    await window.redLedger.edit(pen, seen ? { seen } : {});
     sheet()?.querySelector(`[data-point="${focus}"]`)?.focus();
   }
 
@@ -96,11 +96,11 @@
     if (mark) {
       event.preventDefault();
       mark.focus();
-      moving = { all: points(), index: Number(mark.dataset.point), fresh: false };
+      moving = { all: points(), index: Number(mark.dataset.point), fresh: false, seen: field().dataset.seen };
     } else if (event.target.closest?.("[data-sky-open]")) {
       event.preventDefault();
       const all = [...points(), at(event)];
-      moving = { all, index: all.length - 1, fresh: true };
+      moving = { all, index: all.length - 1, fresh: true, seen: field().dataset.seen };
       draw(all, -1);
       plate(all[all.length - 1]);
       live();
@@ -119,9 +119,9 @@
   });
   document.addEventListener("pointerup", () => {
     if (!moving) return;
-    const { all, index, fresh, moved } = moving;
+    const { all, index, fresh, moved, seen } = moving;
     moving = null;
-    if (fresh || moved) keep(all, index);
+    if (fresh || moved) keep(all, index, seen);
   });
 
   document.addEventListener("focusin", (event) => {
@@ -141,13 +141,14 @@
       const by = event.shiftKey ? 10 : 1;
       const p = all[index];
       all[index] = { b: (p.b + by * step[0] + 360) % 360, a: clamp(p.a + by * step[1], 0, 89) };
-      moving = { all, index, keyed: true };
+      moving = { all, index, keyed: true, seen: moving?.seen || field().dataset.seen };
       draw(all, index);
       live();
       clearTimeout(settle);
       settle = setTimeout(() => {
+        const { seen } = moving;
         moving = null;
-        keep(all, index);
+        keep(all, index, seen);
       }, 350);
     } else if (event.key === "Delete" || event.key === "Backspace") {
       event.preventDefault();
