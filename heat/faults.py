@@ -10,9 +10,9 @@ COOKED_TRANSFER = 0.35
 """Heat transfer a wholly spent antifreeze costs (share, no unit), 0.2 to 0.5 as deposits grow. Source: our own estimate."""
 COOKED_FLOW = 0.3
 """Flow a wholly spent antifreeze costs (share, no unit), by its viscosity and deposits. Source: our own estimate."""
-TREE_SHARE = (0.55, 0.55, 0.5, 0.35, 0.2, 0.15, 0.15, 0.15, 0.2, 0.35, 0.5, 0.55)
-"""Light a broad-leaved tree lets through by month, north (no unit), ±0.15. Source: our own estimate; bare crowns pass
-0.5 to 0.7, crowns in leaf 0.1 to 0.25."""
+TREE_IN_LEAF, TREE_BARE = 0.15, 0.6
+"""Light a broad-leaved tree lets through in leaf and bare (no unit). Source: our own estimate; bare crowns pass 0.5 to
+0.7, crowns in leaf 0.1 to 0.25."""
 
 
 def _changed(part: Any, **values: Any) -> Any:
@@ -57,10 +57,10 @@ def faulty(design: Design) -> Design:
         changes["control"] = _changed(system.control, **control)
     if wrong.tree_deg > 0.0:
         toward = design.plane.azimuth_deg
-        share = TREE_SHARE if site.latitude_deg >= 0 else TREE_SHARE[6:] + TREE_SHARE[:6]
+        leaf = Tree().leaf_months
         tree = Tree(
             from_deg=(toward - 50.0) % 360.0, to_deg=(toward + 50.0) % 360.0, altitude_deg=wrong.tree_deg,
-            transmittance=share,
+            in_leaf=TREE_IN_LEAF, bare=TREE_BARE, leaf_months=leaf if site.latitude_deg >= 0 else leaf[6:] + leaf[:6],
         )  # fmt: skip
         site = site.model_copy(update={"trees": (*site.trees, tree)})
     return design.model_copy(update={"system": system.model_copy(update=changes), "site": site})

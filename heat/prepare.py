@@ -24,7 +24,13 @@ from heat.collector.rated import RatedCollector
 from heat.constants import HOURS, KELVIN, STEFAN_BOLTZMANN, WATER_J_KGK, WATER_KG_L
 from heat.control.differential import Differential
 from heat.demand.profile import (
-    HOUR_OF_DAY, MONTH_OF_HOUR, circulation_watts, heating_watts, known_heating, process_watts, reset_temperatures,
+    HOUR_OF_DAY,
+    MONTH_OF_HOUR,
+    circulation_watts,
+    heating_watts,
+    known_heating,
+    process_watts,
+    reset_temperatures,
     tap_litres,
 )  # fmt: skip
 from heat.design import Collector, Design, Mains, Pipe, Store

@@ -70,10 +70,12 @@ def guess_layout(name: str, text: str) -> Layout:
 
     def width(separator: str) -> tuple[int, int]:
         rows = [r for r in cells(head, separator) if any(r)]
-        usual = max((len(r) for r in rows[-min(len(rows), 40):]), default=0)
+        usual = max((len(r) for r in rows[-min(len(rows), 40) :]), default=0)
         return sum(len(r) == usual for r in rows) if usual > 1 else 0, usual
 
-    separator = max((";", "tab", ",", "space"), key=lambda s: (width(s)[0] * (0.5 if s == "space" else 1.0), width(s)[1]))
+    separator = max(
+        (";", "tab", ",", "space"), key=lambda s: (width(s)[0] * (0.5 if s == "space" else 1.0), width(s)[1])
+    )
     if width(separator)[1] < 2:
         separator = ";"  # a single column of numbers
     rows = cells(head, separator)

@@ -76,9 +76,16 @@ def read_load(name: str, text: str, layout: LoadMap, day_shape: tuple[float, ...
     days = len(np.unique(_day_of_year(stamps)))
     used = year[year > 0]
     if used.size == 0:
-        raise WeatherFileError(name, "every value is zero: there is no load in this column.", way_out="Choose another column.")
+        raise WeatherFileError(
+            name, "every value is zero: there is no load in this column.", way_out="Choose another column."
+        )
     if used.max() > SPIKE * used.mean():
-        notes.append(Note("warning", f"The largest hour is {used.max() / used.mean():.0f} times the mean of those in use: look at it."))
+        notes.append(
+            Note(
+                "warning",
+                f"The largest hour is {used.max() / used.mean():.0f} times the mean of those in use: look at it.",
+            )
+        )
     return MeasuredLoad(year, kind, days, tuple(notes))
 
 
@@ -89,7 +96,9 @@ def _series(name: str, text: str, layout: LoadMap) -> tuple[pd.DataFrame, list[N
     wide = max((len(r) for _, r in rows), default=0)
     for column in (layout.value, layout.stamp):
         if column >= wide:
-            raise WeatherFileError(name, f"there is no column {column + 1}; the table has {wide}.", layout.heading_line + 1)
+            raise WeatherFileError(
+                name, f"there is no column {column + 1}; the table has {wide}.", layout.heading_line + 1
+            )
     values = [number_of(r[layout.value], layout.decimal) if layout.value < len(r) else float("nan") for _, r in rows]
     lines = [line for line, _ in rows]
     bad = [line for line, v in zip(lines, values, strict=True) if v != v]
@@ -137,9 +146,7 @@ def _day_of_year(stamps: pd.DatetimeIndex) -> NDArray[np.int64]:
     return np.asarray(stamps.day_of_year.to_numpy() - 1 - late, dtype=np.int64)
 
 
-def _means(
-    index: NDArray[np.int64], values: Array, size: int, notes: list[Note], what: str
-) -> Array:
+def _means(index: NDArray[np.int64], values: Array, size: int, notes: list[Note], what: str) -> Array:
     good = ~np.isnan(values)
     count = np.bincount(index[good], minlength=size)
     total = np.bincount(index[good], weights=values[good], minlength=size)
@@ -157,7 +164,9 @@ def _filled(year: Array, key: NDArray[np.int64], size: int) -> Array:
     return np.where(known, year, mean[key])
 
 
-def _from_days(name: str, stamps: pd.DatetimeIndex, values: Array, notes: list[Note], shape: tuple[float, ...]) -> Array:
+def _from_days(
+    name: str, stamps: pd.DatetimeIndex, values: Array, notes: list[Note], shape: tuple[float, ...]
+) -> Array:
     day = _day_of_year(stamps)
     year = _means(day, values, 365, notes, "days")
     missing = int(np.isnan(year).sum())

@@ -4,6 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import brentq
 
+from heat.compiled import kernel
 from heat.constants import HOURS, HOURS_OF_MONTH, WATER_J_KGK
 from heat.design.needs import FUEL_KWH, Demand, Heating
 from heat.errors import InputError
@@ -209,12 +210,18 @@ def heating_watts(heating: Heating, weather: WeatherYear, first_weekday: int) ->
 
 def exponential_mean(values: Array, hours: float) -> Array:
     """Running exponential mean of 8,760 values over ``hours`` (h), round the turn of the year; same unit."""
-    from scipy.signal import lfilter
+    smooth = np.empty(HOURS)
+    _smooth(np.asarray(values, dtype=float), 1.0 - float(np.exp(-1.0 / hours)), smooth)
+    return smooth
 
-    share = 1.0 - np.exp(-1.0 / hours)
-    twice = np.concatenate([values, values])
-    smooth = lfilter([share], [1.0, share - 1.0], twice, zi=[float(values[-1]) * (1.0 - share)])[0]
-    return np.asarray(smooth[HOURS:])
+
+@kernel
+def _smooth(values, share, out):
+    level = values[-1]
+    for _ in range(2):  # the first round finds where the year begins
+        for h in range(values.size):
+            level += share * (values[h] - level)
+            out[h] = level
 
 
 def reset_temperatures(heating: Heating, watts: Array) -> tuple[Array, Array]:

@@ -12,8 +12,14 @@ from numpy.typing import NDArray
 from heat.collector.catalogue import collector
 from heat.constants import WATER_J_KGK
 from heat.demand.profile import (
-    circulation_watts, heating_watts, household_tap_litres, known_heating, mixing_share, process_watts,
-    reset_temperatures, shower_litres,
+    circulation_watts,
+    heating_watts,
+    household_tap_litres,
+    known_heating,
+    mixing_share,
+    process_watts,
+    reset_temperatures,
+    shower_litres,
 )  # fmt: skip
 from heat.design import Design
 from heat.prepare import absorbed_and_loss, mains_temperature, mean_rating, plane_sun, pool_hours, sun_of
@@ -90,7 +96,9 @@ def uses(design: Design, weather: WeatherYear) -> dict[str, tuple[Array, float]]
     if demand.pool.fitted:
         rows = np.zeros((run.ROWS, weather.air_c.size))
         pool_hours(design, weather, rows)
-        wanted = float(rows[run.POOL_SET][rows[run.POOL_ON] > 0].mean()) if rows[run.POOL_ON].any() else demand.pool.set_c
+        wanted = (
+            float(rows[run.POOL_SET][rows[run.POOL_ON] > 0].mean()) if rows[run.POOL_ON].any() else demand.pool.set_c
+        )
         found["pool surface"] = pool_need(design, weather), wanted
         fresh = rows[run.POOL_FRESH_KG] * WATER_J_KGK * np.maximum(rows[run.POOL_SET] - mains, 0.0)
         if fresh.any():

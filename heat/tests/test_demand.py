@@ -6,7 +6,14 @@ import numpy as np
 
 from heat.compiled import PACKAGE
 from heat.demand.profile import (
-    as_it_is, circulation_watts, exponential_mean, heating_watts, known_heating, reset_temperatures, spread_series, tap_litres,
+    as_it_is,
+    circulation_watts,
+    exponential_mean,
+    heating_watts,
+    known_heating,
+    reset_temperatures,
+    spread_series,
+    tap_litres,
 )  # fmt: skip
 from heat.design.needs import Before, Circulation, Demand, Heating
 from heat.errors import InputError
@@ -65,7 +72,9 @@ class CutFirst(TestCase):
         demand = self.household(leaks_l_day=2, before={"leaks_l_day": 14})
         before = as_it_is(demand)
         self.assertEqual((before.litres_per_day, demand.litres_per_day), (2 * 60 + 14, 2 * 30 + 2))
-        self.assertEqual(as_it_is(before.model_copy(update={"before": Before()})), before.model_copy(update={"before": Before()}))
+        self.assertEqual(
+            as_it_is(before.model_copy(update={"before": Before()})), before.model_copy(update={"before": Before()})
+        )
         loop = Circulation(fitted=True, insulation_mm=30, hours_on=(True,) * 6 + (False,) * 18)
         after = Demand(circulation=loop, before={"circulation_mm": 0, "circulation_hours": 24})
         self.assertGreater(circulation_watts(as_it_is(after)).sum(), 10 * circulation_watts(after).sum())

@@ -182,7 +182,9 @@ class Uses(TestCase):
         self.assertLess(kept.total(acc.BOUGHT_TANKLESS), greedy.total(acc.BOUGHT_TANKLESS))
 
     def test_circulation_and_process_are_served_and_booked(self):
-        book = year("pumped_coil", demand__circulation={"fitted": True, "loss_w": 120}, demand__process={"fitted": True})
+        book = year(
+            "pumped_coil", demand__circulation={"fitted": True, "loss_w": 120}, demand__process={"fitted": True}
+        )
         self.assertAlmostEqual(book.total(acc.CIRCULATION_DEMAND), 0.12 * 8760, delta=1)
         self.assertAlmostEqual(book.total(acc.PROCESS_DEMAND), 2.0 * 8760, delta=1)
         self.assertEqual(book.hours_closed, 8760)

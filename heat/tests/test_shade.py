@@ -30,7 +30,16 @@ class Shade(TestCase):
     def test_skyline_across_north_and_trees_by_month(self):
         site = Site(
             skyline=({"bearing_deg": 350.0, "altitude_deg": 10.0}, {"bearing_deg": 10.0, "altitude_deg": 30.0}),
-            trees=({"from_deg": 340.0, "to_deg": 20.0, "altitude_deg": 60.0, "in_leaf": 0.2, "bare": 0.5, "leaf_months": [False] * 6 + [True] * 6},),
+            trees=(
+                {
+                    "from_deg": 340.0,
+                    "to_deg": 20.0,
+                    "altitude_deg": 60.0,
+                    "in_leaf": 0.2,
+                    "bare": 0.5,
+                    "leaf_months": [False] * 6 + [True] * 6,
+                },
+            ),
         )
         north = np.zeros(3)
         share = lets_through(site, north, np.array([19.0, 21.0, 21.0]), np.array([0, 0, 11]))

@@ -1,5 +1,6 @@
 """Paths, planes and horizons of a survey; tables and measured loads; the place's clock; files written and read again."""
 
+import itertools
 from unittest import TestCase
 
 import numpy as np
@@ -67,7 +68,7 @@ class Horizon(TestCase):
 
         def edge(bearing):
             bearing = bearing % 360.0 + (360.0 if bearing % 360.0 < 90.0 else 0.0)
-            for (a, low), (b, high) in zip(points, points[1:], strict=False):
+            for (a, low), (b, high) in itertools.pairwise(points):
                 if a <= bearing <= b:
                     return low + (high - low) * (bearing - a) / (b - a)
             raise AssertionError(bearing)
@@ -90,7 +91,9 @@ class Horizon(TestCase):
         self.assertGreater(account.hours_lost, 200)
 
     def test_account_closes_and_parts_are_named(self):
-        site = self.SITE.model_copy(update={"trees": Site(trees=({"from_deg": 150, "to_deg": 170, "altitude_deg": 50},)).trees})
+        site = self.SITE.model_copy(
+            update={"trees": Site(trees=({"from_deg": 150, "to_deg": 170, "altitude_deg": 50},)).trees}
+        )
         design = parse({"site": site.model_dump(), "plane": {"overhang": {"fitted": True}}})
         got = plane_sun_account(tmy3(), sun_of(design, tmy3()), design)
         np.testing.assert_allclose(got.left + got.to_skyline + got.to_trees + got.to_edge, got.open_kwh_m2)

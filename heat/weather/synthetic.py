@@ -107,7 +107,9 @@ def _daily_clearness(means: MonthlyMeans, above_day: Array, rng: np.random.Gener
         if not CLEARNESS[0] <= mean <= CLEARNESS[1]:
             whole = float(above_day[days].mean()) / 1000.0
             low, high = (round(whole * share, 1) for share in CLEARNESS)
-            raise InputError(f"ghi_kwh_m2_day.{month}", means.ghi_kwh_m2_day[month], f"{low} to {high} kWh/m² a day here")
+            raise InputError(
+                f"ghi_kwh_m2_day.{month}", means.ghi_kwh_m2_day[month], f"{low} to {high} kWh/m² a day here"
+            )
         upper = max(largest_clearness(mean), mean + 0.05)
         gamma = brentq(lambda g, u=upper, m=mean: clearness_mean(g, u) - m, -60.0, 60.0)
         share = (np.argsort(np.argsort(order[days])) + 0.5) / (hours // 24)

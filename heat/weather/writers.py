@@ -34,8 +34,8 @@ def epw_text(weather: WeatherYear) -> str:
     """
     name = weather.name.replace(",", " ")
     out = [
-        f"LOCATION,{name},-,-,{'made up' if weather.made_up else weather.kind},-,{weather.latitude_deg:g},"
-        f"{weather.longitude_deg:g},{weather.utc_offset_h:g},{weather.elevation_m:g}",
+        (f"LOCATION,{name},-,-,{'made up' if weather.made_up else weather.kind},-,{weather.latitude_deg:g},"
+        f"{weather.longitude_deg:g},{weather.utc_offset_h:g},{weather.elevation_m:g}"),
         "DESIGN CONDITIONS,0", "TYPICAL/EXTREME PERIODS,0", "GROUND TEMPERATURES,0",
         "HOLIDAYS/DAYLIGHT SAVINGS,No,0,0,0", f"COMMENTS 1,{name}", "COMMENTS 2,", "DATA PERIODS,1,1,Data,Monday,1/1,12/31",
     ]  # fmt: skip

@@ -7,7 +7,13 @@ import numpy as np
 from heat import accounts as acc
 from heat.constants import HOURS_OF_MONTH, WATER_J_KGK
 from heat.demand.profile import (
-    as_it_is, circulation_watts, fuel_heat_kwh, household_litres, household_tap_litres, known_heating, shower_litres,
+    as_it_is,
+    circulation_watts,
+    fuel_heat_kwh,
+    household_litres,
+    household_tap_litres,
+    known_heating,
+    shower_litres,
 )  # fmt: skip
 from heat.design import Design
 from heat.design.needs import FUEL_KWH, SERIES, Demand
@@ -31,8 +37,58 @@ SHAPES = {
     "morning house": (0, 0, 0, 0, 1, 4, 14, 18, 10, 4, 2, 2, 3, 2, 1, 1, 2, 3, 5, 4, 3, 2, 1, 0),
     "evening house": (0, 0, 0, 0, 0, 1, 4, 6, 3, 2, 2, 3, 4, 2, 2, 2, 4, 8, 14, 16, 12, 8, 4, 1),
     "all day": (1, 1, 1, 1, 1, 2, 5, 6, 6, 6, 6, 6, 6, 6, 6, 6, 6, 6, 6, 6, 5, 4, 2, 1),
-    "profile M": (0, 0, 0, 0, 0, 0, 0, 161, 42, 21, 10.5, 21, 31.5, 0, 10.5, 10.5, 10.5, 0, 31.5, 10.5, 73.5, 150.5, 0, 0),
-    "profile L": (0, 0, 0, 0, 0, 0, 0, 171.5, 392, 21, 10.5, 21, 31.5, 0, 10.5, 10.5, 10.5, 0, 31.5, 10.5, 73.5, 371, 0, 0),
+    "profile M": (
+        0,
+        0,
+        0,
+        0,
+        0,
+        0,
+        0,
+        161,
+        42,
+        21,
+        10.5,
+        21,
+        31.5,
+        0,
+        10.5,
+        10.5,
+        10.5,
+        0,
+        31.5,
+        10.5,
+        73.5,
+        150.5,
+        0,
+        0,
+    ),
+    "profile L": (
+        0,
+        0,
+        0,
+        0,
+        0,
+        0,
+        0,
+        171.5,
+        392,
+        21,
+        10.5,
+        21,
+        31.5,
+        0,
+        10.5,
+        10.5,
+        10.5,
+        0,
+        31.5,
+        10.5,
+        73.5,
+        371,
+        0,
+        0,
+    ),
 }
 """Shapes of the day to start from (parts, no unit): three kinds of household made up by us; EU 814/2013, annex III, for the
 profiles."""
@@ -103,7 +159,9 @@ def cut_view(sheet: Sheet, **more: Any) -> dict[str, Any]:
     show, number = sheet.show, units.number
     currency = sheet.project.currency
 
-    def line(name: str, a: float, b: float, quantity: str, places: int = 0, sign: str = "", red: bool = False) -> dict[str, Any]:
+    def line(
+        name: str, a: float, b: float, quantity: str, places: int = 0, sign: str = "", red: bool = False
+    ) -> dict[str, Any]:
         return {"name": name, "before": show(a, quantity, places), "after": show(b, quantity, places),
                 "less": show(a - b, quantity, places), "sign": sign or sheet.sign(quantity), "red": red,
                 "bar_before": 200.0 if a > 0 else 0.0, "bar_after": round(200 * b / a, 1) if a > 0 else 0.0}  # fmt: skip
@@ -160,7 +218,7 @@ def uses_view(sheet: Sheet, upload: Any = None, **more: Any) -> dict[str, Any]:
     hourly = {RANK_NAMES[name]: watts for name, (watts, _) in uses_by_hour(design, weather).items()}
     need = {name: float(watts.sum()) / 1000.0 for name, watts in hourly.items()}
     whole = max(sum(need.values()), 1e-9)
-    name, switch, words, fields = USES[chosen]
+    name, _switch, words, fields = USES[chosen]
     fields = tuple(f for f in fields if _matters(f, sheet.document["demand"]))
     return {
         "uses": [
@@ -237,14 +295,19 @@ def _detail(sheet: Sheet, chosen: str, demand: Demand) -> dict[str, Any]:
         found |= {"pool_presets": ["night cover", "no cover", "pool by month" if demand.pool.set_by_month is None else "pool all year alike"],
                   "hall": [sheet.pen(f"{D}pool.{n}") for n in ("hall_c", "hall_humidity")] if demand.pool.indoor else []}  # fmt: skip
     elif chosen == "makeup":
-        found["says"] = "Water for bathers, filter and leaks, warmed up from the mains. What evaporates is replaced in the year as well."
+        found["says"] = (
+            "Water for bathers, filter and leaks, warmed up from the mains. What evaporates is replaced in the year as well."
+        )
     elif chosen == "showers":
         found["bars"] = bars(sheet, f"{D}showers.hour_shape", shower_litres(demand))
         found["shapes"] = []
         strip("Months against the mean", f"{D}showers.month_factors", months, "1 is as much as ever, 0 nothing")
     else:
         whole = len(demand.process.hourly_kw) == SERIES[-1]
-        found |= {"measured_heat": whole, "says": "Read from a table." if whole else "A steady load until a table is read."}
+        found |= {
+            "measured_heat": whole,
+            "says": "Read from a table." if whole else "A steady load until a table is read.",
+        }
         strip("Months against the mean", f"{D}process.month_factors", months, "1 is as much as ever, 0 nothing")
     return found
 
@@ -253,7 +316,9 @@ def bars(sheet: Sheet, path: str, litres: np.ndarray, weekend: bool = False) -> 
     """Twenty-four bars that are dragged, and the litres they stand for on an ordinary day."""
     sheet.told.add(path)
     shape = np.array(_at(sheet.document, path), dtype=float)
-    day = float(litres.reshape(365, 24).sum(axis=1).max() if weekend else np.median(litres.reshape(365, 24).sum(axis=1)))
+    day = float(
+        litres.reshape(365, 24).sum(axis=1).max() if weekend else np.median(litres.reshape(365, 24).sum(axis=1))
+    )
     share = shape / max(float(shape.sum()), 1e-9) * (day or 0.0)
     top = max(float(shape.max()), 1e-6)
     return {
@@ -283,7 +348,9 @@ def _rooms(sheet: Sheet, demand: Demand) -> dict[str, Any]:
         "says": f"{units.number(hours, 1)} thousand kelvin hours below the base temperature in this year.",
     }
     if demand.heating.source == "fuel":
-        found["fuel_pens"] = [sheet.pen(f"{D}heating.{n}") for n in ("fuel", "fuel_year", "fuel_other", "fuel_efficiency")]
+        found["fuel_pens"] = [
+            sheet.pen(f"{D}heating.{n}") for n in ("fuel", "fuel_year", "fuel_other", "fuel_efficiency")
+        ]
         heat = fuel_heat_kwh(demand.heating)
         found["says"] += (
             f" {units.number(demand.heating.fuel_year, 0)} of {demand.heating.fuel} at "

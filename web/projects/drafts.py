@@ -63,7 +63,9 @@ def _column(sheet: Sheet, draft: dict[str, str], name: str) -> tuple[float, ...]
         try:
             number = units.parse_number(text)
         except ValueError as error:
-            raise WeatherFileError("Twelve means", f"“{text[:20]}” in {MONTHS[m]} is not a number.", None, title) from error
+            raise WeatherFileError(
+                "Twelve means", f"“{text[:20]}” in {MONTHS[m]} is not a number.", None, title
+            ) from error
         if name == "sun":
             kind = draft.get("unit", "day")
             number *= 1 / (HOURS_OF_MONTH[m] / 24) if kind == "month" else SUN_UNITS.get(kind, SUN_UNITS["day"])[1]
@@ -72,7 +74,9 @@ def _column(sheet: Sheet, draft: dict[str, str], name: str) -> tuple[float, ...]
             number = units.kept(number, unit, sheet.system)
             shown = f"{units.field_text(low, unit, sheet.system)} to {units.field_text(high, unit, sheet.system)} {sheet.sign(unit)}"
         if not low <= number <= high:
-            raise WeatherFileError("Twelve means", f"{text} in {MONTHS[m]} is outside {shown}.", None, title, "Check value and unit.")
+            raise WeatherFileError(
+                "Twelve means", f"{text} in {MONTHS[m]} is outside {shown}.", None, title, "Check value and unit."
+            )
         values.append(number)
     return tuple(values)
 
@@ -82,7 +86,8 @@ def means_year(sheet: Sheet, seed: int = 1) -> WeatherYear:
     draft = sheet.project.drafts.get("means", {})
     columns = {name: _column(sheet, draft, name) for name in COLUMNS}
     sun, air = columns["sun"], columns["air"]
-    assert sun is not None and air is not None  # both are needed columns
+    assert sun is not None
+    assert air is not None
     more = {"daily_range_k": columns["range"], "humidity_pct": columns["humidity"], "wind_m_s": columns["wind"]}
     means = MonthlyMeans(ghi_kwh_m2_day=sun, air_c=air, **{k: v for k, v in more.items() if v is not None})
     site = sheet.document["site"]

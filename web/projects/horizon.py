@@ -1,5 +1,6 @@
 """The sun-path sheet: bearing across, altitude up, as seen from a plane. Coordinates are SVG units, y downwards."""
 
+import itertools
 from dataclasses import dataclass
 from math import ceil, cos, radians, tan
 from typing import Any
@@ -81,7 +82,7 @@ def sheet(site: Site, plane: Plane) -> dict[str, Any]:
         names = " · ".join(MONTHS[m] for m in months)
         curves.append({"d": _line(scale, bearing, altitude), "y": scale.y(float(noon[0])), "x": scale.x(scale.centre),
                        "name": f"21 {names}" if len(months) == 1 else names, "end": len(months) == 1})  # fmt: skip
-    for upper, lower in zip(curves, curves[1:], strict=False) if north else zip(curves[::-1], curves[-2::-1], strict=False):
+    for upper, lower in itertools.pairwise(curves) if north else zip(curves[::-1], curves[-2::-1], strict=False):
         lower["y"] = max(float(lower["y"]), float(upper["y"]) + 14.0)
     declinations = np.linspace(-OBLIQUITY, OBLIQUITY, 33)
     hour_lines = []
@@ -154,7 +155,9 @@ def _skyline(site: Site, scale: Scale) -> str:
     if not site.skyline:
         return ""
     edge = scale.reach - 1e-6
-    offs = sorted({-edge, edge, *(scale.off(p.bearing_deg) for p in site.skyline if abs(scale.off(p.bearing_deg)) < edge)})
+    offs = sorted(
+        {-edge, edge, *(scale.off(p.bearing_deg) for p in site.skyline if abs(scale.off(p.bearing_deg)) < edge)}
+    )
     heights = skyline_altitude(site, np.array([scale.centre + off for off in offs]))
     return "".join(
         f"{'L' if i else 'M'}{scale.x(scale.centre + off)},{scale.y(float(a))}"
@@ -194,5 +197,7 @@ def _behind(plane: Plane, scale: Scale) -> list[str]:
         elif areas[-1]:
             areas.append([])
     return [
-        f"M{rim[0].split(',')[0]},{FOOT} L{' L'.join(rim)} L{rim[-1].split(',')[0]},{FOOT} Z" for rim in areas if len(rim) > 1
+        f"M{rim[0].split(',')[0]},{FOOT} L{' L'.join(rim)} L{rim[-1].split(',')[0]},{FOOT} Z"
+        for rim in areas
+        if len(rim) > 1
     ]

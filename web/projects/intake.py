@@ -120,7 +120,11 @@ def shift(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     if not file.offered_shift_h:
         return _to(design, "site", view="weather")
     moved = services.shift_weather(design=design, author=request.user, file=file)
-    return _to(design, "site", view="weather", look=moved.pk) if design.project.weather_id != file.pk else _to(design, "site", view="weather")
+    return (
+        _to(design, "site", view="weather", look=moved.pk)
+        if design.project.weather_id != file.pk
+        else _to(design, "site", view="weather")
+    )
 
 
 @require_POST
@@ -150,7 +154,10 @@ def spread(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     design = own_design(request, pk, letter)
     sheet = Sheet(design, request.user)
     try:
-        shares = [100 * simulate(sheet.year.book.design, means_year(sheet, seed)).fractions.at_tap for seed in range(1, SEEDS + 1)]
+        shares = [
+            100 * simulate(sheet.year.book.design, means_year(sheet, seed)).fractions.at_tap
+            for seed in range(1, SEEDS + 1)
+        ]
     except HeatError as error:
         return render(request, "projects/spread.html", {"problem": str(error)})
     mean, deviation = spread_of_years(shares)
@@ -204,7 +211,9 @@ def table(request: HttpRequest, pk: int, letter: str, upload: int) -> HttpRespon
             services.change_values(design=design, author=request.user, changes=_load_changes(kept, sheet))
             return _to(design, screen, view=view, use="water" if load_of(kept, sheet).kind == "L" else "load")
         if kept.purpose == "weather" and request.POST.get("do") == "use":
-            file = services.read_upload(design=design, name=kept.name, raw=text_of(kept).encode(), columns=column_map(kept, sheet))
+            file = services.read_upload(
+                design=design, name=kept.name, raw=text_of(kept).encode(), columns=column_map(kept, sheet)
+            )
             return _to(design, "site", view="weather", look=file.pk)
     except (WeatherFileError, InputError) as error:
         return _refused(request, design, str(error), screen, upload=kept)

@@ -33,7 +33,13 @@ def new_row(document: Document, path: str, preset: str) -> dict[str, Any]:
         keys = {row["key"] for row in rows}
         key = next(f"P{n}" for n in range(1, 100) if f"P{n}" not in keys)
         here = document["plane"]
-        names = {"roof": "roof face", "wall": "wall", "ground": "ground rack", "awning": "awning", "flat_roof": "flat roof"}
+        names = {
+            "roof": "roof face",
+            "wall": "wall",
+            "ground": "ground rack",
+            "awning": "awning",
+            "flat_roof": "flat roof",
+        }
         kind = preset if preset in names else "roof"
         tilt = {"wall": 90.0, "ground": 45.0, "awning": 60.0, "flat_roof": 35.0}.get(kind, 40.0)
         row = {"key": key, "name": names[kind], "kind": kind, "tilt_deg": tilt, "azimuth_deg": toward}
@@ -122,4 +128,3 @@ def preset(document: Document, name: str) -> Changes:
         except StopIteration:
             raise KeyError(name) from None
     return PRESETS[name](document)
-

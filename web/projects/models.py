@@ -15,7 +15,10 @@ def placed(document: dict[str, Any]) -> dict[str, Any]:
     """A design document whose plane is that of the surveyed plane it stands on, where it stands on one."""
     for surveyed in document["site"]["planes"]:
         if surveyed["key"] == document["plane"]["on"]:
-            return {**document, "plane": {**document["plane"], **{name: surveyed[name] for name in SURVEYED if name in surveyed}}}
+            return {
+                **document,
+                "plane": {**document["plane"], **{name: surveyed[name] for name in SURVEYED if name in surveyed}},
+            }
     return document
 
 

@@ -77,4 +77,3 @@ def next_step(sheet: Sheet, part: str) -> list[dict[str, str]]:
 
 def _quantity(path: str) -> str:
     return (field_at(path).json_schema_extra or {}).get("unit", "1")
-

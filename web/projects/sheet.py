@@ -151,7 +151,9 @@ class Sheet:
         common = {"path": shown, "label": label or item.title or path, "seen": seen_text(value), "refusal": refusal}
         if path in PAIRS or path in DATES:
             written = pairs_text(value) if path in PAIRS else spans_text(value)
-            return Pen(**common, kind="pairs" if path in PAIRS else "text", text=refusal.typed if refusal else written, sign="")
+            return Pen(
+                **common, kind="pairs" if path in PAIRS else "text", text=refusal.typed if refusal else written, sign=""
+            )
         if isinstance(value, bool):
             return Pen(**common, kind="switch", text="1" if value else "", sign="")
         options = get_args(item.annotation) if get_origin(item.annotation) is not None else ()

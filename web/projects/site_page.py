@@ -88,7 +88,14 @@ def best_plane(sheet: Sheet) -> tuple[float, float, float]:
     """Best tilt and azimuth (deg) for the year's sun and that sun (kWh/m²), kept by weather and place."""
     design, weather = sheet.year.book.design, _weather(sheet)
     site = design.site
-    key = (id(weather), site.latitude_deg, site.longitude_deg, site.elevation_m, site.ground_reflectance, design.reckoning.sky)
+    key = (
+        id(weather),
+        site.latitude_deg,
+        site.longitude_deg,
+        site.elevation_m,
+        site.ground_reflectance,
+        design.reckoning.sky,
+    )
     with _BEST_LOCK:
         if key in _BEST:
             return _BEST[key][1]
@@ -335,7 +342,7 @@ def horizon_view(sheet: Sheet, **more: Any) -> dict[str, Any]:
         "lost_year": number(100 * year, 1), "sky_seen": number(100 * sky_seen(site, chosen.plane), 0),
         "hours_lost": number(sun.hours_lost, 0),
         "clear": "Clear from 9 to 15 h by the sun all year." if not shaded else
-                 "Between 9 and 15 h something stands before the sun in " + _runs(shaded) + ".",
+                 f"Shaded between 9 and 15 h by the sun in {_runs(shaded)}.",
         "is_clear": not shaded,
         "behind_names": obstacle_beside(site, chosen.plane.azimuth_deg),
         "trees": [

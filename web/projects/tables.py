@@ -70,9 +70,13 @@ def layout_from(form: Any, upload: Upload) -> dict[str, Any]:
     if upload.purpose == "load":
         LoadMap(**{name: kept[name] for name in FORM})
     else:
-        kept["columns"] = {k.removeprefix("column-"): v for k, v in form.items() if k.startswith("column-") and v in MEANINGS}
+        kept["columns"] = {
+            k.removeprefix("column-"): v for k, v in form.items() if k.startswith("column-") and v in MEANINGS
+        }
         LoadMap(separator=kept["separator"], decimal=kept["decimal"], heading_line=kept["heading_line"])
-        kept["utc_offset_h"] = float(str(form.get("utc_offset_h", kept["utc_offset_h"])).replace(",", ".").replace("−", "-"))
+        kept["utc_offset_h"] = float(
+            str(form.get("utc_offset_h", kept["utc_offset_h"])).replace(",", ".").replace("−", "-")
+        )
     return kept
 
 

@@ -1,10 +1,8 @@
 """The desk over HTTP: edits, refusals, two tabs, undo, versions, units, ownership, weather."""
 
-from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 from django.urls import get_resolver
 
-from heat.tests.samples import raw
 from web.accounts.models import User
 from web.demo.climates import merrow_coast
 from web.projects.models import Project

@@ -23,8 +23,14 @@ def table(separator=";", decimal=",", stamp="%d.%m.%Y %H:%M", sun=None):
     start = datetime(2023, 1, 1)
     lines = [separator.join(("Time", "Global", "Temperature"))]
     for hour in range(8760):
-        height = max(0.0, np.sin((hour % 24 - 6) / 12 * np.pi)) * (260 + 200 * np.cos((hour / 24 - 172) / 365 * 2 * np.pi))
-        cells = [f"{start + timedelta(hours=hour):{stamp}}", f"{height if sun is None else sun:.1f}", f"{9 + hour % 5:.1f}"]
+        height = max(0.0, np.sin((hour % 24 - 6) / 12 * np.pi)) * (
+            260 + 200 * np.cos((hour / 24 - 172) / 365 * 2 * np.pi)
+        )
+        cells = [
+            f"{start + timedelta(hours=hour):{stamp}}",
+            f"{height if sun is None else sun:.1f}",
+            f"{9 + hour % 5:.1f}",
+        ]
         lines.append(separator.join([cells[0], *(c.replace(".", decimal) for c in cells[1:])]))
     return "\n".join(lines)
 
@@ -165,7 +171,11 @@ class Means(WeatherCase):
         self.assertContains(page, "Not in use yet")
         file = self.project.weather_files.last()
         self.assertEqual((file.kind, file.made_up, file.name), ("synthetic", False, "Skerry light, twelve means"))
-        days = monthly_sums(weather_year(file).ghi_w_m2) / 1000 / np.array([31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31])
+        days = (
+            monthly_sums(weather_year(file).ghi_w_m2)
+            / 1000
+            / np.array([31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31])
+        )
         np.testing.assert_allclose(days, [float(s.replace(",", ".")) for s in SUN], rtol=1e-3)
         self.assertContains(self.client.get(self.url("weather/spread")), "±")
         self.use(use=file.pk)

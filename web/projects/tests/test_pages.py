@@ -4,7 +4,6 @@ import re
 
 import numpy as np
 
-from heat import accounts as acc
 from heat.ledger import BOUGHT, SUN
 from web.projects.account import account, cautions, explanations, signed, tally
 from web.projects.drawing import SCALE, Moment, colour, date_of, default_day, drawing, moment
@@ -203,4 +202,6 @@ class Carpet(SheetCase):
         address = tinted(np.linspace(0, 1200, 8760).reshape(24, 365), 1000.0)
         self.assertRegex(address, r"^data:image/png;base64,[A-Za-z0-9+/=]+$")
         self.assertEqual(len(set(TINTS)), len(TINTS))
-        self.assertTrue(re.search(r'width="365" height="24"', self.client.get(self.url("site?view=weather")).content.decode()))
+        self.assertTrue(
+            re.search(r'width="365" height="24"', self.client.get(self.url("site?view=weather")).content.decode())
+        )

@@ -73,9 +73,13 @@ class Changing(DeskCase):
         self.assertEqual(Edit.objects.count(), 1)
         self.assertEqual(Edit.objects.get().before, {"demand.people": 4, "system.store.volume_l": 300})
         step_back(design=self.design)
-        self.assertEqual((self.document()["demand"]["people"], self.document()["system"]["store"]["volume_l"]), (4, 300))
+        self.assertEqual(
+            (self.document()["demand"]["people"], self.document()["system"]["store"]["volume_l"]), (4, 300)
+        )
         step_forward(design=self.design)
-        self.assertEqual((self.document()["demand"]["people"], self.document()["system"]["store"]["volume_l"]), (6, 500))
+        self.assertEqual(
+            (self.document()["demand"]["people"], self.document()["system"]["store"]["volume_l"]), (6, 500)
+        )
 
     def test_a_design_follows_the_plane_it_stands_on(self):
         row = {"key": "P1", "tilt_deg": 33, "azimuth_deg": 150}

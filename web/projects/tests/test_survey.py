@@ -3,14 +3,15 @@
 import numpy as np
 
 from heat import accounts as acc
+from heat.design.place import Plane, Site
 from heat.ledger import SUN
 from web.projects.account import cautions
 from web.projects.demand_page import USES, demand_page
-from web.projects.horizon import scale_of, sheet as sky_sheet
+from web.projects.horizon import scale_of
+from web.projects.horizon import sheet as sky_sheet
 from web.projects.lists import PRESETS
 from web.projects.site_page import chosen_plane, site_page
 from web.projects.tests.test_pages import SheetCase, figure
-from heat.design.place import Plane, Site
 
 HTMX = {"HX-Request": "true"}
 
@@ -275,7 +276,9 @@ class South(SurveyCase):
         self.assertEqual(drawn["scale"].centre, 0.0)
         top = min(drawn["curves"], key=lambda c: float(c["d"].split(",")[1].split("L")[0]) if c["d"] else 999)
         self.assertTrue(top["name"])
-        highest = min(drawn["curves"], key=lambda c: min(float(p.split(",")[1]) for p in c["d"][1:].replace("M", "L").split("L")))
+        highest = min(
+            drawn["curves"], key=lambda c: min(float(p.split(",")[1]) for p in c["d"][1:].replace("M", "L").split("L"))
+        )
         self.assertEqual(highest["name"], "21 Dec")
         wall = self.rows(path="site.planes", preset="wall")
         self.assertEqual(wall.status_code, 200)
@@ -290,7 +293,9 @@ class South(SurveyCase):
 
 class Place(SurveyCase):
     def test_a_click_on_the_outline_moves_site_height_and_clock(self):
-        answer = self.client.post(self.url("place"), {"latitude": "46.5", "longitude": "8.4", "screen": "site"}, headers=HTMX)
+        answer = self.client.post(
+            self.url("place"), {"latitude": "46.5", "longitude": "8.4", "screen": "site"}, headers=HTMX
+        )
         self.assertEqual(answer.status_code, 200)
         site = self.document()["site"]
         self.assertEqual((site["latitude_deg"], site["longitude_deg"]), (46.5, 8.4))

@@ -29,7 +29,9 @@ class Reading(TestCase):
         self.assertEqual(pitch("3:0"), 90.0)
 
     def test_dates(self):
-        self.assertEqual([day_number(t) for t in ("1 Jan", "28 Feb", "Mar 1", "24.12.", "31 Dec")], [1, 59, 60, 358, 365])
+        self.assertEqual(
+            [day_number(t) for t in ("1 Jan", "28 Feb", "Mar 1", "24.12.", "31 Dec")], [1, 59, 60, 358, 365]
+        )
         self.assertEqual([day_text(d) for d in (1, 59, 60, 365)], ["1 Jan", "28 Feb", "1 Mar", "31 Dec"])
         self.assertEqual(typed_spans("24 Dec - 2 Jan, 1 Aug to 14 Aug; 5 May"), [[358, 2], [213, 226], [125, 125]])
         self.assertEqual(typed_spans("  "), [])

@@ -67,7 +67,9 @@ class OpenBook(BrowserCase):
         pen.fill("9")
         pen.press("Escape")
         self.assertEqual(pen.input_value(), "400")
-        self.assertEqual(Project.objects.get(name__startswith="Gannet").designs.get().scheme["system"]["store"]["volume_l"], 400)
+        self.assertEqual(
+            Project.objects.get(name__startswith="Gannet").designs.get().scheme["system"]["store"]["volume_l"], 400
+        )
 
     def test_refusal_stays_at_its_place_with_what_was_typed(self):
         self.open_scheme()
@@ -91,10 +93,14 @@ class OpenBook(BrowserCase):
         field.fill("200")
         field.press("Enter")
         other.wait_for_selector("[data-mine]")
-        self.assertEqual(Project.objects.get(name__startswith="Gannet").designs.get().scheme["system"]["store"]["volume_l"], 500)
+        self.assertEqual(
+            Project.objects.get(name__startswith="Gannet").designs.get().scheme["system"]["store"]["volume_l"], 500
+        )
         other.locator("[data-mine]").first.click()
         other.wait_for_selector("[data-mine]", state="detached")
-        self.assertEqual(Project.objects.get(name__startswith="Gannet").designs.get().scheme["system"]["store"]["volume_l"], 200)
+        self.assertEqual(
+            Project.objects.get(name__startswith="Gannet").designs.get().scheme["system"]["store"]["volume_l"], 200
+        )
         other.close()
 
     def test_typed_value_outlives_a_silent_server(self):
@@ -106,7 +112,9 @@ class OpenBook(BrowserCase):
         self.page.wait_for_selector(".unsent")
         self.assertEqual(pen.input_value(), "450")
         self.inked(lambda: self.context.set_offline(False))
-        self.assertEqual(Project.objects.get(name__startswith="Gannet").designs.get().scheme["system"]["store"]["volume_l"], 450)
+        self.assertEqual(
+            Project.objects.get(name__startswith="Gannet").designs.get().scheme["system"]["store"]["volume_l"], 450
+        )
         self.complaints.clear()
 
     def test_typed_value_outlives_a_sign_out_elsewhere(self):
@@ -119,7 +127,9 @@ class OpenBook(BrowserCase):
         self.page.wait_for_selector("text=You are signed out")
         self.assertEqual(pen.input_value(), "420")
         self.inked(lambda: self.context.add_cookies(cookies))
-        self.assertEqual(Project.objects.get(name__startswith="Gannet").designs.get().scheme["system"]["store"]["volume_l"], 420)
+        self.assertEqual(
+            Project.objects.get(name__startswith="Gannet").designs.get().scheme["system"]["store"]["volume_l"], 420
+        )
         self.complaints.clear()
 
     def test_hours_and_parts_without_a_page_load(self):

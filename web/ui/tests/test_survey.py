@@ -176,7 +176,9 @@ class Survey(BrowserCase):
     def test_a_click_on_the_outline(self):
         self.go("2", "Place")
         world = self.page.locator("[data-world]").bounding_box()
-        self.inked(lambda: self.page.mouse.click(world["x"] + world["width"] * 0.62, world["y"] + world["height"] * 0.75))
+        self.inked(
+            lambda: self.page.mouse.click(world["x"] + world["width"] * 0.62, world["y"] + world["height"] * 0.75)
+        )
         site = self.survey()["site"]
         self.assertAlmostEqual(site["longitude_deg"], 43.2, delta=1)
         self.assertAlmostEqual(site["latitude_deg"], 90 - 6 - 0.75 * 150, delta=1)
@@ -216,7 +218,15 @@ class Survey(BrowserCase):
         self.page.click("text=Gannet Terrace")
         self.page.wait_for_selector(".account")
         self.page.set_viewport_size({"width": 360, "height": 740})
-        for key, view in (("1", "Cut first"), ("1", "Uses"), ("1", "The year"), ("2", "Place"), ("2", "Weather"), ("2", "Planes"), ("2", "Horizon")):
+        for key, view in (
+            ("1", "Cut first"),
+            ("1", "Uses"),
+            ("1", "The year"),
+            ("2", "Place"),
+            ("2", "Weather"),
+            ("2", "Planes"),
+            ("2", "Horizon"),
+        ):
             with self.subTest(view=view):
                 self.go(key, view)
                 self.assertLessEqual(self.page.evaluate("document.documentElement.scrollWidth"), 360)
