@@ -2,7 +2,6 @@
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import brentq
 
 from heat.compiled import kernel
 from heat.constants import HOURS, HOURS_OF_MONTH, WATER_J_KGK
@@ -156,17 +155,20 @@ def known_heating(heating: Heating, weather: WeatherYear, first_weekday: int) ->
         return heating
     wanted = 1000.0 * fuel_heat_kwh(heating)
 
-    def gap(log_loss: float) -> float:
+    def enough(log_loss: float) -> bool:
         tried = heating.model_copy(update={"loss_w_k": float(np.exp(log_loss))})
-        return float(heating_watts(tried, weather, first_weekday).sum()) / wanted - 1.0
+        return float(heating_watts(tried, weather, first_weekday).sum()) >= wanted
 
-    low, high = np.log(LOSS_RANGE_W_K)
-    if gap(high) < 0.0:
+    low, high = (float(v) for v in np.log(LOSS_RANGE_W_K))
+    if not enough(high):
         raise InputError(
             "demand.heating.fuel_year", None,
             "the air here is never cold enough to need that much heat: check base temperature, months and fuel",
         )  # fmt: skip
-    loss = float(np.exp(brentq(gap, low, high, xtol=1e-4))) if gap(low) < 0.0 else LOSS_RANGE_W_K[0]
+    while high - low > 1e-5:
+        middle = 0.5 * (low + high)
+        low, high = (low, middle) if enough(middle) else (middle, high)
+    loss = float(np.exp(high))
     return heating.model_copy(update={"loss_w_k": loss})
 
 
@@ -216,7 +218,7 @@ def exponential_mean(values: Array, hours: float) -> Array:
 
 
 @kernel
-def _smooth(values, share, out):
+def _smooth(values: Array, share: float, out: Array) -> None:
     level = values[-1]
     for _ in range(2):  # the first round finds where the year begins
         for h in range(values.size):

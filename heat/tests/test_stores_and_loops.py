@@ -109,7 +109,7 @@ class Vents(TestCase):
 class PoolSurface(TestCase):
     def pool(self, place):
         still, windy = EVAPORATION[place]
-        return Pool(1e6, 10.0, still, windy, 27.0, 0.0, 0.0, 31.0)
+        return Pool(1e6, 10.0, still, windy, 0.0, 0.0, 31.0)
 
     def test_by_hand(self):
         """27 °C water, 20 °C air of 50 %, still: 3.567 - 1.169 kPa times 64.7 W/m²kPa on 10 m²."""

@@ -18,7 +18,7 @@ from heat.sun.shade import lets_through, sky_seen
 from heat.sun.survey import best_orientation, collectors_that_fit, plane_sun_account, shaded_months, solar_hours
 from heat.tables import guess_layout
 from heat.tests.samples import tmy3
-from heat.weather.place import clock_of, ground_m
+from heat.weather.place import ground_m, standard_offset_h
 from heat.weather.readers import read_weather
 from heat.weather.writers import csv_text, epw_text
 from heat.weather.year import monthly_sums
@@ -143,9 +143,9 @@ class Planes(TestCase):
 
 class Place(TestCase):
     def test_clock_and_height(self):
-        self.assertEqual(clock_of(46.4, -11.6), ("at sea", -1.0))
-        self.assertEqual(clock_of(45.0, 8.0)[1], 1.0)
-        self.assertEqual(clock_of(-33.4, -70.6)[1], -4.0)  # standard time, though summer is around New Year
+        self.assertEqual(standard_offset_h(46.4, -11.6), -1.0)  # open sea
+        self.assertEqual(standard_offset_h(45.0, 8.0), 1.0)
+        self.assertEqual(standard_offset_h(-33.4, -70.6), -4.0)  # standard time, though summer is around New Year
         self.assertEqual(ground_m(46.4, -11.6), 0.0)
         self.assertTrue(50 < ground_m(45.0, 8.0) < 400)
 

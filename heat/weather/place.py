@@ -1,8 +1,13 @@
 """What is known of a place without asking anyone: its height and its clock."""
 
-from datetime import UTC, datetime
-from functools import lru_cache
-from zoneinfo import ZoneInfo
+from functools import cache, lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from heat.compiled import PACKAGE
+
+STEP_DEG = 0.25
 
 
 @lru_cache(maxsize=64)
@@ -16,17 +21,19 @@ def ground_m(latitude_deg: float, longitude_deg: float) -> float:
     return float(lookup_altitude(latitude_deg, longitude_deg))
 
 
-@lru_cache(maxsize=64)
-def clock_of(latitude_deg: float, longitude_deg: float) -> tuple[str, float]:
-    """Name of the time zone at a place (deg) and its standard offset from UTC (h); nautical hours at sea.
+@cache
+def _quarters() -> NDArray[np.int8]:
+    with np.load(PACKAGE / "data" / "clocks.npz") as kept:
+        return np.asarray(kept["quarters"])
 
-    Reference: the IANA time zone database and simplified zone borders, both shipped.
+
+def standard_offset_h(latitude_deg: float, longitude_deg: float) -> float:
+    """Standard time at a place (deg), as an offset from UTC (h); nautical hours at sea. Within 66 deg of the equator.
+
+    From a grid of a quarter degree: within 15 km of a border it may be the neighbour's. Reference: the IANA time zone
+    database and its borders, by scripts/clocks.py.
     """
-    from tzfpy import get_tz
-
-    name = get_tz(longitude_deg, latitude_deg)
-    if not name or name.startswith("Etc/"):
-        hours = float(round(longitude_deg / 15.0))
-        return "at sea", hours
-    offsets = [datetime(2025, month, 15, tzinfo=UTC).astimezone(ZoneInfo(name)).utcoffset() for month in (1, 7)]
-    return name, min(o.total_seconds() for o in offsets if o is not None) / 3600.0
+    grid = _quarters()
+    row = int(np.clip((latitude_deg + 66.0) / STEP_DEG, 0, grid.shape[0] - 1))
+    column = int(((longitude_deg + 180.0) / STEP_DEG) % grid.shape[1])
+    return float(grid[row, column]) / 4.0

@@ -304,28 +304,30 @@ def _detail(sheet: Sheet, chosen: str, demand: Demand) -> dict[str, Any]:
         strip("Months against the mean", f"{D}showers.month_factors", months, "1 is as much as ever, 0 nothing")
     else:
         whole = len(demand.process.hourly_kw) == SERIES[-1]
-        found |= {
-            "measured_heat": whole,
-            "says": "Read from a table." if whole else "A steady load until a table is read.",
-        }
+        found |= {"measured_heat": whole, "says": "Read from a table." if whole else ""}
+        if len(demand.process.hourly_kw) == SERIES[0]:
+            found |= {"bars": bars(sheet, f"{D}process.hourly_kw", None), "shapes": []}
         strip("Months against the mean", f"{D}process.month_factors", months, "1 is as much as ever, 0 nothing")
     return found
 
 
-def bars(sheet: Sheet, path: str, litres: np.ndarray, weekend: bool = False) -> dict[str, Any]:
-    """Twenty-four bars that are dragged, and the litres they stand for on an ordinary day."""
+def bars(sheet: Sheet, path: str, litres: np.ndarray | None, weekend: bool = False) -> dict[str, Any]:
+    """Twenty-four bars that are dragged, and the litres they stand for on an ordinary day; without litres, power."""
     sheet.told.add(path)
     shape = np.array(_at(sheet.document, path), dtype=float)
-    day = float(
-        litres.reshape(365, 24).sum(axis=1).max() if weekend else np.median(litres.reshape(365, 24).sum(axis=1))
-    )
-    share = shape / max(float(shape.sum()), 1e-9) * (day or 0.0)
+    if litres is None:
+        shape = np.array([units.shown(float(power), "kW", sheet.system) for power in shape])
+        beneath = [sheet.sign("kW")] * 24
+    else:
+        days = litres.reshape(365, 24).sum(axis=1)
+        share = shape / max(float(shape.sum()), 1e-9) * float(days.max() if weekend else np.median(days))
+        beneath = [sheet.show(float(part), "L", 1 if sheet.system == "si" else 2) for part in share]
     top = max(float(shape.max()), 1e-6)
     return {
         "path": path, "seen": repr(_at(sheet.document, path)), "top": top, "refusal": sheet.refusals.get(path),
         "bars": [
             {"hour": h, "weight": units.field_text(shape[h], "1", "si"), "height": round(110 * shape[h] / top, 1),
-             "y": round(118 - 110 * shape[h] / top, 1), "litres": sheet.show(share[h], "L", 1 if sheet.system == "si" else 2)}
+             "y": round(118 - 110 * shape[h] / top, 1), "litres": beneath[h]}
             for h in range(24)
         ],
     }  # fmt: skip

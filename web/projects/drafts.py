@@ -4,7 +4,7 @@ from typing import Any
 
 from heat.constants import HOURS_OF_MONTH
 from heat.errors import InputError, WeatherFileError
-from heat.weather.place import clock_of
+from heat.weather.place import standard_offset_h
 from heat.weather.synthetic import MonthlyMeans, synthetic_year
 from heat.weather.year import WeatherYear
 from web.projects.sheet import Sheet
@@ -91,7 +91,7 @@ def means_year(sheet: Sheet, seed: int = 1) -> WeatherYear:
     more = {"daily_range_k": columns["range"], "humidity_pct": columns["humidity"], "wind_m_s": columns["wind"]}
     means = MonthlyMeans(ghi_kwh_m2_day=sun, air_c=air, **{k: v for k, v in more.items() if v is not None})
     site = sheet.document["site"]
-    _, offset = clock_of(site["latitude_deg"], site["longitude_deg"])
+    offset = standard_offset_h(site["latitude_deg"], site["longitude_deg"])
     try:
         return synthetic_year(
             means, name=draft.get("title", "").strip()[:60] or "Twelve means, typed", latitude_deg=site["latitude_deg"],

@@ -103,4 +103,4 @@ def warm() -> None:
         utc_offset_h=0.0, ghi_w_m2=light, dni_w_m2=light, dhi_w_m2=light / 2, air_c=hours + 10,
         wind_m_s=hours, humidity_pct=hours, pressure_pa=hours + 1e5,
     )  # fmt: skip
-    figures(simulate(Design(), blank), blank)
+    figures(simulate(parse({"demand": {"heating": {"fitted": True}}}), blank), blank)

@@ -14,7 +14,7 @@ from heat.design.place import Plane, SurveyedPlane
 from heat.prepare import mains_temperature, sun_of
 from heat.sun.shade import has_horizon, sky_seen
 from heat.sun.survey import WET_KG_M2, Sun, best_orientation, collectors_that_fit, plane_sun_account, shaded_months
-from heat.weather.place import clock_of, ground_m
+from heat.weather.place import ground_m, standard_offset_h
 from heat.weather.year import WeatherYear, monthly_means, monthly_sums
 from web.demo.climates import CLIMATES
 from web.projects import horizon
@@ -138,7 +138,7 @@ def place_view(sheet: Sheet, **more: Any) -> dict[str, Any]:
     """Coordinates, the outline to click on, clock, height, needle, cold water."""
     design, weather = sheet.year.book.design, _weather(sheet)
     site = design.site
-    zone, offset = clock_of(site.latitude_deg, site.longitude_deg)
+    offset = standard_offset_h(site.latitude_deg, site.longitude_deg)
     turned = declination(sheet.document["site"])
     apart = ((weather.latitude_deg - site.latitude_deg) ** 2
              + ((weather.longitude_deg - site.longitude_deg) * cos(radians(site.latitude_deg))) ** 2) ** 0.5  # fmt: skip
@@ -148,7 +148,7 @@ def place_view(sheet: Sheet, **more: Any) -> dict[str, Any]:
     return {
         "cross": {"x": round(site.longitude_deg + 180, 2), "y": round(90 - site.latitude_deg, 2)},
         "dms": f"{dms(site.latitude_deg, 'NS')}, {dms(site.longitude_deg, 'EW')}",
-        "zone": zone, "clock": clock_text(offset), "weather_clock": clock_text(weather.utc_offset_h),
+        "clock": clock_text(offset), "weather_clock": clock_text(weather.utc_offset_h),
         "clock_differs": abs(weather.utc_offset_h - offset) > 1.01,
         "declination": needle(turned), "ground": f"{show(ground, 'm', 0)} {sheet.sign('m')}",
         "ground_differs": abs(ground - site.elevation_m) > 150,

@@ -9,7 +9,7 @@ from heat.demand.measured import LOAD_UNITS, LoadMap, MeasuredLoad, read_load
 from heat.errors import WeatherFileError
 from heat.tables import Layout, guess_layout
 from heat.weather.columns import Column, ColumnMap
-from heat.weather.place import clock_of
+from heat.weather.place import standard_offset_h
 from heat.weather.readers import decode
 from heat.weather.year import monthly_sums
 from web.projects.models import Upload
@@ -51,7 +51,7 @@ def guess(upload: Upload, text: str, sheet: Sheet) -> dict[str, Any]:
         meaning = next((m for pattern, m in HINTS if re.search(pattern, found.names[k].lower())), "")
         if meaning and meaning not in columns.values():
             columns[str(k)] = meaning
-    return {**form, "columns": columns, "utc_offset_h": clock_of(site["latitude_deg"], site["longitude_deg"])[1]}
+    return {**form, "columns": columns, "utc_offset_h": standard_offset_h(site["latitude_deg"], site["longitude_deg"])}
 
 
 def text_of(upload: Upload) -> str:

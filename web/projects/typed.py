@@ -2,6 +2,7 @@
 for the page."""
 
 import re
+from datetime import UTC, datetime
 from math import atan, cos, degrees, radians
 from typing import Any
 
@@ -16,12 +17,12 @@ PAIRS = {"site.skyline": ("bearing_deg", "altitude_deg")}
 """Paths typed as pairs of numbers, and the fields (deg) of each pair."""
 DATES = ("demand.holidays",)
 """Paths typed as spans of dates."""
+SHAPES = ("_shape", "hourly_kw")
+"""Endings of paths typed as 24 numbers, one for each hour."""
 ITEM_UNITS = {"monthly_c": "degC", "set_by_month": "degC"}
 """Unit of each value of a row, where it is not a plain number."""
 COMPASS = "@compass"
 """A bearing shown as the needle reads it; what is typed is turned to true north."""
-NOW = 2026.9
-"""Decimal year for which the needle is told. The model changes by less than half a degree in three years."""
 
 
 def quantity_of(path: str) -> str:
@@ -33,8 +34,10 @@ def quantity_of(path: str) -> str:
 
 
 def declination(site: dict[str, Any]) -> float:
-    """Magnetic declination (deg, east positive) at a site's place."""
-    return declination_deg(site["latitude_deg"], site["longitude_deg"], site["elevation_m"], NOW)
+    """Magnetic declination (deg, east positive) at a site's place today."""
+    now = datetime.now(UTC)
+    year = now.year + (now.timetuple().tm_yday - 1) / 365.0
+    return declination_deg(site["latitude_deg"], site["longitude_deg"], site["elevation_m"], round(year, 2))
 
 
 def typed_value(path: str, text: str, current: Any, system: str, site: dict[str, Any]) -> Any:
@@ -43,10 +46,10 @@ def typed_value(path: str, text: str, current: Any, system: str, site: dict[str,
         bare = path.removesuffix(COMPASS)
         return round(true_bearing_deg(typed_value(bare, text, current, system, site), declination(site)), 2)
     item = field_at(path)
-    if path.endswith("_shape"):
+    if path.endswith(SHAPES):
         parts = [p for p in text.replace(";", " ").split() if p]
         try:
-            return [units.parse_number(p) for p in parts]
+            return [units.kept(units.parse_number(p), quantity_of(path), system) for p in parts]
         except ValueError as error:
             raise ValueError("Twenty-four numbers are needed, one for each hour.") from error
     if path in PAIRS:

@@ -86,6 +86,18 @@ class Uses(SurveyCase):
         self.assertEqual({b["height"] for b in page["bars"]["bars"]}, {110.0})
         self.assertEqual({b["litres"] for b in page["bars"]["bars"]}, {"7.5"})
 
+    def test_a_load_has_its_power_by_the_hour_in_the_readers_units(self):
+        self.edit("demand.process.fitted", "1", screen="demand")
+        self.user.units = "us"
+        self.user.save()
+        self.edit("demand.process.hourly_kw", " ".join(["10"] * 24), screen="demand")
+        self.assertAlmostEqual(self.document()["demand"]["process"]["hourly_kw"][5], 2.931, places=3)
+        page = self.page("demand", "uses", "load")
+        self.assertEqual(page["bars"]["bars"][5]["weight"], "10")
+        self.assertContains(
+            self.edit("demand.process.hourly_kw", "1 2", screen="demand"), "24, 168 or 8760", status_code=422
+        )
+
     def test_presets_set_what_they_name(self):
         self.edit("demand.heating.fitted", "1", screen="demand")
         self.choose("floor")

@@ -251,6 +251,7 @@
     bar.querySelector(".bar").setAttribute("height", String(height));
     bar.querySelector(".bar").setAttribute("y", String(118 - height));
     bar.setAttribute("aria-valuenow", String(value));
+    bar.setAttribute("aria-valuetext", String(value));
   }
   let dragged = null;
   function dragBar(event) {
