@@ -3,11 +3,28 @@
 import sys
 from pathlib import Path
 
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import Page, sync_playwright
 
 from web.ui.tests.browser import ARGUMENTS
 
 TARGET = Path(__file__).parents[1] / "docs" / "screenshots"
+VIEWS = {
+    "demand-cut": "demand?view=cut",
+    "demand-uses": "demand?view=uses",
+    "demand-year": "demand?view=year",
+    "site-place": "site?view=place",
+    "site-weather": "site?view=weather",
+    "site-planes": "site?view=planes",
+    "site-horizon": "site?view=horizon",
+}
+
+
+def open_project(page: Page, address: str, name: str) -> str:
+    """Open a project; the address its steps start with."""
+    page.goto(address)
+    page.click(f"text={name}")
+    page.wait_for_selector(".steps td")
+    return page.url.split("?")[0].rsplit("/", 1)[0]
 
 
 def main(address: str) -> None:
@@ -21,12 +38,14 @@ def main(address: str) -> None:
         page.click("button")
         page.wait_for_selector("h1")
         page.screenshot(path=TARGET / "projects.png")
-        page.click("text=Gannet Terrace")
-        page.wait_for_selector(".steps td")
+        base = open_project(page, address, "Gannet Terrace")
         page.screenshot(path=TARGET / "scheme.png")
-        for key, name, ready in (("1", "demand", ".daybars"), ("2", "site", ".compass")):
-            page.keyboard.press(key)
-            page.wait_for_selector(ready)
+        for name, tail in VIEWS.items():
+            page.goto(f"{base}/{tail}")
+            page.screenshot(path=TARGET / f"{name}.png")
+        base = open_project(page, address, "Tarn Sound")
+        for name, tail in (("south-year", "demand?view=year"), ("south-horizon", "site?view=horizon")):
+            page.goto(f"{base}/{tail}")
             page.screenshot(path=TARGET / f"{name}.png")
         browser.close()
 

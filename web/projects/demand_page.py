@@ -99,7 +99,7 @@ USES: dict[str, tuple[str, str, str, tuple[str, ...]]] = {
     "circulation": ("Circulation", f"{D}circulation.fitted", "keeps the pipes to the taps warm", tuple(
         f"circulation.{n}" for n in ("loss_w", "length_m", "diameter_mm", "insulation_mm", "drop_k"))),
     "rooms": ("Space heating", f"{D}heating.fitted", "floor, radiators or air coil, by the weather", tuple(
-        f"heating.{n}" for n in ("source", "loss_w_k", "base_c", "room_c", "design_air_c", "supply_c", "return_c", "exponent",
+        f"heating.{n}" for n in ("source", "fuel", "fuel_year", "fuel_other", "fuel_efficiency", "loss_w_k", "base_c", "room_c", "design_air_c", "supply_c", "return_c", "exponent",
                                  "reserve_c", "free_w", "window_m2", "storage_kwh_k"))),
     "pool": ("Pool surface", f"{D}pool.fitted", "what its water loses while in use", tuple(
         f"pool.{n}" for n in ("area_m2", "depth_m", "set_c", "indoor", "wind_share", "activity", "cover_saves", "cover_passes",
@@ -255,6 +255,8 @@ def _matters(field: str, demand: dict[str, Any]) -> bool:
         return demand["counted"] == "person"
     if field == "heating.loss_w_k":
         return not fuel
+    if field.startswith("heating.fuel"):
+        return fuel
     if field.startswith("circulation.") and field.split(".")[1] in ("length_m", "diameter_mm", "insulation_mm"):
         return demand["circulation"]["loss_w"] is None
     return not (field == "pool.wind_share" and demand["pool"]["indoor"])
@@ -350,14 +352,11 @@ def _rooms(sheet: Sheet, demand: Demand) -> dict[str, Any]:
         "says": f"{units.number(hours, 1)} thousand kelvin hours below the base temperature in this year.",
     }
     if demand.heating.source == "fuel":
-        found["fuel_pens"] = [
-            sheet.pen(f"{D}heating.{n}") for n in ("fuel", "fuel_year", "fuel_other", "fuel_efficiency")
-        ]
-        heat = fuel_heat_kwh(demand.heating)
+        burnt = (demand.heating.fuel_year - demand.heating.fuel_other) * FUEL_KWH[demand.heating.fuel]
         found["says"] += (
-            f" {units.number(demand.heating.fuel_year, 0)} of {demand.heating.fuel} at "
-            f"{units.number(FUEL_KWH[demand.heating.fuel], 1)} kWh each gave the rooms {sheet.show(heat, 'kWh')} {sheet.energy_sign}: "
-            f"the building loses {sheet.show(heating.loss_w_k, 'W/K', 0)} {sheet.sign('W/K')}."
+            f" Fuel for {sheet.show(burnt, 'kWh')} {sheet.energy_sign} gave the rooms "
+            f"{sheet.show(fuel_heat_kwh(demand.heating), 'kWh')}: the building loses "
+            f"{sheet.show(heating.loss_w_k, 'W/K', 0)} {sheet.sign('W/K')}."
         )
     return found
 
