@@ -7,8 +7,9 @@ from numpy.typing import NDArray
 
 from heat import accounts as acc
 from heat.collector.rated import excess_temperature
-from heat.constants import HOURS, WATER_KG_L
+from heat.constants import WATER_KG_L
 from heat.demand.hot_water import draw
+from heat.demand.profile import MONTH_OF_HOUR
 from heat.design import Design
 from heat.ledger import BOUGHT, DELIVERED, NEEDED, SUN, YearBook
 from heat.loop.circulation import Passage, pressure_drop
@@ -175,6 +176,7 @@ def figures(book: YearBook, weather: WeatherYear) -> dict[str, float]:
     if opinion is not None:
         sheet["fraction_monthly_correlation"] = opinion.yearly
     if design.demand.pool.fitted:
-        open_hours = np.repeat(design.demand.pool.months, 730)[:HOURS]
-        sheet["pool_mean_in_season_c"] = float(book.traces[open_hours, acc.POOL_C].mean())
+        open_hours = np.asarray(design.demand.pool.months)[MONTH_OF_HOUR]
+        if open_hours.any():
+            sheet["pool_mean_in_season_c"] = float(book.traces[open_hours, acc.POOL_C].mean())
     return sheet

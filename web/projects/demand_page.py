@@ -129,6 +129,8 @@ def next_line(sheet: Sheet) -> str:
     design = sheet.year.book.design
     found = uses_by_hour(design, weather_year(sheet.project.weather))
     need = sum(float(w.sum()) for w, _ in found.values()) / 1000.0
+    if need < 0.5:
+        return "Nothing is wanted in this year yet: give some month or use its share, and the scheme has work to do."
     names = ", ".join(found)
     return f"Site and scheme take from here: {sheet.show(need, 'kWh')} {sheet.energy_sign} a year for {names}."
 

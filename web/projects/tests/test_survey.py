@@ -150,6 +150,14 @@ class TheYear(SurveyCase):
         page = demand_page(sheet)
         self.assertAlmostEqual(figure(page["need_year"]), sheet.year.book.total(acc.DEMAND), delta=1)
 
+    def test_a_year_in_which_nothing_is_wanted_is_said(self):
+        for month in range(12):
+            self.edit(f"demand.month_factors.{month}", "0", screen="demand")
+        for view in ("cut", "uses", "year"):
+            page = self.client.get(self.url(f"demand?view={view}"))
+            self.assertContains(page, "Nothing is wanted in this year yet")
+            self.assertNotContains(page, "nan")
+
     def test_a_week_of_any_day(self):
         sheet = self.sheet()
         sheet.view, sheet.day = "year", 364
