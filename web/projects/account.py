@@ -62,9 +62,15 @@ def account(sheet: Sheet) -> dict[str, Any]:
         words, fill = LOSS_WORDS[name]
         share = 524 * value / max(totals["lost"], 1e-9)
         parts.append(
-            {"words": words, "fill": fill, "x": round(x, 1), "w": round(share, 1), "text": sheet.show(value, "kWh")}
+            {
+                "words": words,
+                "fill": fill,
+                "x": round(x, 1),
+                "w": round(max(share, 0.0), 1),
+                "text": sheet.show(value, "kWh"),
+            }
         )
-        x += share
+        x += max(share, 0.0)
     return {
         "rows": [(MONTHS[m], cells(m)) for m in range(12)],
         "total": {

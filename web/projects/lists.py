@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
+from web.projects.kinds import kind_changes
 from web.projects.services import value_at
 from web.projects.typed import declination
 
@@ -122,6 +123,8 @@ PRESETS: dict[str, Callable[[Document], Changes]] = {
 
 def preset(document: Document, name: str) -> Changes:
     """The changes of a named set of values. KeyError for an unknown name."""
+    if name.startswith("kind "):
+        return kind_changes(document, name.removeprefix("kind "))
     if name.startswith("stand on "):
         try:
             return _stand_on(name.removeprefix("stand on "))(document)

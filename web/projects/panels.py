@@ -13,6 +13,7 @@ from web.ui import units
 S = "system."
 PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
     # key: title, paths, main value stepped, step
+    "kind": ("How it works", (), "", 0),
     "collector": ("Collectors", tuple(f"{S}collector.{n}" for n in (
         "count", "area_m2", "area_basis", "gross_area_m2", "eta0", "a1_w_m2k", "a2_w_m2k2", "a5_kj_m2k", "iam_b0",
         "iam_diffuse")), f"{S}collector.count", 1),
@@ -21,6 +22,15 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
     )), f"{S}store.volume_l", 50),
     "coil": ("Coil", tuple(f"{S}coil.{n}" for n in ("ua_w_k", "bottom_share", "top_share")),
              f"{S}coil.ua_w_k", 50),
+    "plate": ("Exchanger", tuple(f"{S}plate.{n}" for n in ("ua_w_k", "store_flow_kg_h", "store_pump_w")), f"{S}plate.ua_w_k", 100),
+    "jacket": ("Jacket", tuple(f"{S}jacket.{n}" for n in ("ua_w_k", "bottom_share", "top_share")), f"{S}jacket.ua_w_k", 50),
+    "draw": ("Draw coil", tuple(f"{S}draw_coil.{n}" for n in ("ua_w_k", "bottom_share", "top_share", "flow_l_min")),
+             f"{S}draw_coil.ua_w_k", 100),
+    "integral": ("Water in the collector", tuple(f"{S}{n}" for n in ("integral.depth_mm", "integral.back_w_m2k",
+                 "integral.blanket_leaves", "store.volume_l")), f"{S}integral.back_w_m2k", 0.2),
+    "ports": ("Ports of the store", tuple(f"{S}loop.{n}" for n in ("in_share", "out_share")), f"{S}loop.in_share", 0.1),
+    "siphon": ("Heights and passages", tuple(f"{S}loop.geometry.{n}" for n in ("store_bottom_m", "fittings", "exchanger_m",
+               "exchanger_bore_mm", "exchanger_run_m")), f"{S}loop.geometry.fittings", 4),
     "loop": ("Loop and pump", tuple(f"{S}loop.{n}" for n in (
         "flow_kg_h", "glycol_percent", "heat_capacity_j_kgk", "pump_w")), f"{S}loop.flow_kg_h", 40),
     "pipes": ("Pipe to the store", tuple(f"{S}loop.supply_pipe.{n}" for n in (
@@ -44,6 +54,20 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
 }  # fmt: skip
 
 
+def parts_of(sheet: Sheet) -> dict[str, tuple[str, tuple[str, ...], str, float]]:
+    """The parts this kind of system has."""
+    design = sheet.year.book.design
+    scheme, exchange = design.system.scheme, design.system.scheme.exchange
+    has = {
+        "coil": exchange == "coil", "plate": exchange in ("plate", "passive"), "jacket": exchange == "jacket",
+        "draw": scheme.draw_coil or design.system.draw_coil.fitted, "integral": scheme.moved == "none",
+        "ports": exchange in ("direct", "plate", "passive"), "siphon": scheme.moved == "weight" or exchange == "passive",
+        "loop": scheme.moved != "none", "pipes": scheme.moved != "none", "return": scheme.moved != "none",
+        "control": scheme.moved == "pump",
+    }  # fmt: skip
+    return {key: part for key, part in PARTS.items() if has.get(key, True)}
+
+
 def panel(sheet: Sheet) -> dict[str, Any]:
     """The chosen part's title and values."""
     title, paths, _main, _step = PARTS[sheet.part]
@@ -53,6 +77,8 @@ def panel(sheet: Sheet) -> dict[str, Any]:
 def next_step(sheet: Sheet, part: str) -> list[dict[str, str]]:
     """What one step down and up of the part's main value would change, by two full years."""
     _title, _paths, path, step = PARTS[part]
+    if not path or value_at(sheet.document, path) is None:
+        return []
     value = float(value_at(sheet.document, path))
     quantity = sheet.pen(path).sign
     now = sheet.year.book.fractions.at_tap

@@ -17,9 +17,10 @@ from web.projects.account import account, cautions, explanations, tally
 from web.projects.demand_page import demand_page
 from web.projects.drawing import drawing
 from web.projects.edits import apply_changes, apply_edit
+from web.projects.kinds import swaps
 from web.projects.lists import add_row, preset, take_row
 from web.projects.models import Design, Project
-from web.projects.panels import PARTS, next_step, panel
+from web.projects.panels import PARTS, next_step, panel, parts_of
 from web.projects.sheet import Sheet
 from web.projects.site_page import site_page
 from web.ui import units
@@ -77,7 +78,12 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
         context["why"] = explanations(sheet)
         context["cautions"] = cautions(sheet)
         if screen == "scheme":
-            context |= {"drawing": drawing(sheet), "account": account(sheet), "panel": panel(sheet), "parts": PARTS}
+            context |= {
+                "drawing": drawing(sheet),
+                "account": account(sheet),
+                "panel": panel(sheet),
+                "parts": parts_of(sheet),
+            }
         elif screen == "demand":
             context |= demand_page(sheet, **more)
         else:
@@ -218,5 +224,7 @@ def next_steps(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     """What one step down or up of the chosen part's main value would buy: two more full years."""
     sheet = Sheet(own_design(request, pk, letter), request.user)
     part = request.GET.get("part", "store")
+    if part == "kind":
+        return render(request, "projects/swaps.html", {"rows": swaps(sheet)})
     steps = next_step(sheet, part if part in PARTS else "store")
     return render(request, "projects/steps.html", {"steps": steps, "unit": units.unit_of("kWh", sheet.system).sign})
