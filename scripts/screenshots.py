@@ -1,4 +1,4 @@
-"""Refresh docs/screenshots from the running demo: ./ledger demo, then this with the test environment's Python."""
+"""Refresh docs/screenshots from a fresh demo: ./ledger demo, then this with the test environment's Python."""
 
 import sys
 from pathlib import Path
@@ -43,6 +43,25 @@ def main(address: str) -> None:
         for name, tail in VIEWS.items():
             page.goto(f"{base}/{tail}")
             page.screenshot(path=TARGET / f"{name}.png")
+        page.goto(f"{base}/scheme")
+        page.click("text=copy A")
+        page.wait_for_selector("text=copy of")
+        copy = page.url.split("?")[0].rsplit("/", 1)[0]
+        page.goto(f"{copy}/scheme?part=kind")
+        page.wait_for_selector(".swaps")
+        page.screenshot(path=TARGET / "kinds.png")
+        page.click("[data-choose='kind pumped_plate']")
+        page.wait_for_selector("svg[aria-label*='plate exchanger']")
+        page.goto(f"{base}/scheme?against={copy.rsplit('/', 1)[1]}")
+        page.screenshot(path=TARGET / "facing.png")
+        for kind in ("thermosiphon_open", "tube_bank", "pool_direct"):
+            page.goto(f"{copy}/scheme?part=kind")
+            page.wait_for_selector(".swaps")
+            page.click(f"[data-choose='kind {kind}']")
+            page.wait_for_timeout(1000)
+            page.goto(f"{copy}/scheme?part=collector")
+            page.wait_for_selector(".steps td")
+            page.screenshot(path=TARGET / f"scheme-{kind.replace('_', '-')}.png")
         base = open_project(page, address, "Tarn Sound")
         for name, tail in (("south-year", "demand?view=year"), ("south-horizon", "site?view=horizon")):
             page.goto(f"{base}/{tail}")

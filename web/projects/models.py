@@ -102,6 +102,8 @@ class Design(models.Model):
     project = models.ForeignKey(Project, models.CASCADE, related_name="designs")
     letter = models.CharField(max_length=1)
     name = models.CharField(max_length=60)
+    note = models.TextField(max_length=2000, blank=True)
+    archived = models.BooleanField(default=False)
     scheme = models.JSONField()
 
     class Meta:

@@ -21,6 +21,7 @@ from web.projects.models import WeatherFile
 
 YEARS_KEPT = 5
 WEATHER_KEPT = 4
+FRACTIONS_KEPT = 500
 
 
 @dataclass(frozen=True)
@@ -33,6 +34,7 @@ class Reckoned:
 
 
 _years: "OrderedDict[str, Reckoned]" = OrderedDict()
+_fractions: "OrderedDict[str, float]" = OrderedDict()
 _weather: "OrderedDict[int, WeatherYear]" = OrderedDict()
 _lock = Lock()
 
@@ -75,11 +77,23 @@ def weather_year(file: WeatherFile) -> WeatherYear:
     return year
 
 
+def _key(design: Design, file: WeatherFile) -> str:
+    text = json.dumps(design.model_dump(mode="json"), sort_keys=True)
+    return sha256(f"{file.checksum} {text}".encode()).hexdigest()
+
+
+def fraction(document: dict[str, Any], file: WeatherFile) -> float:
+    """The solar fraction of a design's year (0 to 1), kept far longer than its books. Raises HeatError."""
+    design = parse(document)
+    with _lock:
+        known = _fractions.get(_key(design, file))
+    return reckon(design, file).book.fractions.at_tap if known is None else known
+
+
 def reckon(document: dict[str, Any] | Design, file: WeatherFile) -> Reckoned:
     """The year of a design document in a weather file. Raises HeatError."""
     design = document if isinstance(document, Design) else parse(document)
-    text = json.dumps(design.model_dump(mode="json"), sort_keys=True)
-    key = sha256(f"{file.checksum} {text}".encode()).hexdigest()
+    key = _key(design, file)
     with _lock:
         if key in _years:
             _years.move_to_end(key)
@@ -89,6 +103,9 @@ def reckon(document: dict[str, Any] | Design, file: WeatherFile) -> Reckoned:
     done = Reckoned(book, 1000 * (perf_counter() - start), datetime.now(UTC))
     with _lock:
         _years[key] = done
+        _fractions[key] = book.fractions.at_tap
+        while len(_fractions) > FRACTIONS_KEPT:
+            _fractions.popitem(last=False)
         while len(_years) > YEARS_KEPT:
             _years.popitem(last=False)
     return done

@@ -205,6 +205,45 @@ def save_version(*, design: Design, author: User) -> Version:
     )
 
 
+LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
+
+
+@transaction.atomic
+def copy_design(*, design: Design, author: User) -> Design:
+    """A copy under the next free letter, saved as its own base. Raises InputError where all letters are taken."""
+    project = _locked(design.project)
+    taken = set(project.designs.values_list("letter", flat=True))
+    free = next((letter for letter in LETTERS if letter not in taken), None)
+    if free is None:
+        raise InputError(
+            "design", None, "all 26 letters are taken: delete a project's old designs or begin a new project"
+        )
+    name = design.name if design.name.startswith("copy of ") else f"copy of {design.name}"
+    fresh = Design.objects.create(project=project, letter=free, name=name[:60], note=design.note, scheme=design.scheme)
+    fresh.project = design.project
+    save_version(design=fresh, author=author)
+    return fresh
+
+
+@transaction.atomic
+def describe_design(*, design: Design, name: str, note: str) -> Design:
+    """Name a design and keep a note with it; an empty name leaves the old one."""
+    design.name = name.strip()[:60] or design.name
+    design.note = note.strip()[:2000]
+    design.save(update_fields=["name", "note"])
+    return design
+
+
+@transaction.atomic
+def archive_design(*, design: Design, archived: bool) -> None:
+    """Put a design away or bring it back. Raises InputError for the last one in sight."""
+    project = _locked(design.project)
+    if archived and not project.designs.filter(archived=False).exclude(pk=design.pk).exists():
+        raise InputError("design", None, "it is the only design in sight: copy it first")
+    design.archived = archived
+    design.save(update_fields=["archived"])
+
+
 def add_weather(*, project: Project, weather: WeatherYear, raw: bytes = b"", offered_shift_h: int = 0) -> WeatherFile:
     """Keep a checked year with the project; the same year is kept once."""
     checksum = weather.checksum()

@@ -23,6 +23,7 @@ from web.projects.models import Design, Project
 from web.projects.panels import PARTS, next_step, panel, parts_of
 from web.projects.sheet import Sheet
 from web.projects.site_page import site_page
+from web.projects.variants import facing, tabs
 from web.ui import units
 
 SCREENS = ("demand", "site", "scheme")
@@ -73,11 +74,15 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
         "screens": [(s, TITLES[s]) for s in SCREENS],
         **more,
     }
+    against = sheet.project.designs.filter(letter=query.get("against", "")[:1]).exclude(pk=sheet.design.pk).first()
     try:
+        context["designs"] = tabs(sheet)
         context["tally"] = tally(sheet)
         context["why"] = explanations(sheet)
         context["cautions"] = cautions(sheet)
-        if screen == "scheme":
+        if screen == "scheme" and against:
+            context["facing"] = facing(sheet, against)
+        elif screen == "scheme":
             context |= {
                 "drawing": drawing(sheet),
                 "account": account(sheet),
@@ -217,6 +222,32 @@ def save(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     design = own_design(request, pk, letter)
     services.save_version(design=design, author=request.user)
     return show_sheet(request, Sheet(design, request.user), _posted_screen(request))
+
+
+@require_POST
+def designs(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
+    """Copy, name, put away or bring back a design."""
+    design = own_design(request, pk, letter)
+    do = request.POST.get("do", "")
+    try:
+        if do == "copy":
+            design = services.copy_design(design=design, author=request.user)
+        elif do == "keep":
+            services.describe_design(
+                design=design, name=request.POST.get("name", ""), note=request.POST.get("note", "")
+            )
+        elif do == "archive":
+            services.archive_design(design=design, archived=True)
+            design = design.project.designs.filter(archived=False)[0]
+        elif do == "restore":
+            services.archive_design(design=design, archived=False)
+        else:
+            raise Http404
+    except HeatError as error:
+        sheet = Sheet(design, request.user)
+        sheet.note = f"Not done: {getattr(error, 'allowed', error)}."
+        return show_sheet(request, sheet, _posted_screen(request), 422)
+    return redirect("screen", pk, design.letter, _posted_screen(request))
 
 
 @require_http_methods(["GET", "HEAD"])

@@ -183,7 +183,7 @@ class Owners(TestCase):
         file = self.project.weather_files.get().pk
         gets = ["demand", "site", "scheme", "steps", "weather/spread", f"weather/{file}.epw"]
         posts = ["edit", "rows", "choose", "place", "undo", "redo", "save", "weather", "weather/use", "weather/shift",
-                 "weather/means", "weather/draft", "load", "tables/1"]  # fmt: skip
+                 "weather/means", "weather/draft", "load", "tables/1", "designs"]  # fmt: skip
         return [("get", base + g) for g in gets] + [("post", base + p) for p in posts]
 
     def test_strangers_find_nothing(self):
@@ -208,7 +208,7 @@ class Owners(TestCase):
         open_to_all = {"health", "sign-in", "sign-out", "join"}
         listed = {"projects", "new-project", "units", "screen", "next-steps", "edit", "undo", "redo", "save", "weather",
                   "shift-weather", "rows", "choose", "move-place", "use-weather", "means", "draft", "spread", "download-weather",
-                  "load", "table"}  # fmt: skip
+                  "load", "table", "designs"}  # fmt: skip
         names = {k for k in get_resolver().reverse_dict if isinstance(k, str)}
         self.assertEqual(names, open_to_all | listed)
 

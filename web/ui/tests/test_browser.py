@@ -180,6 +180,29 @@ class OpenBook(BrowserCase):
         self.inked(lambda: self.page.keyboard.press("Control+z"))
         self.assertEqual(self.figure("bought"), before)
 
+    def test_another_kind_in_a_copy_and_both_as_facing_pages(self):
+        self.open_scheme()
+        self.page.click("text=copy A")
+        self.page.wait_for_selector("text=copy of roof flat plate")
+        self.page.click("button[data-part=kind]")
+        self.page.wait_for_selector(".swaps")
+        told = self.page.inner_text(".swaps tr:has-text('plate exchanger') td:nth-child(2)")
+        before = float(self.figure().split()[0])
+        self.inked(lambda: self.page.click("[data-choose='kind pumped_plate']"))
+        change = float(self.figure().split()[0]) - before
+        self.assertAlmostEqual(change, float(told.replace("−", "-")), delta=0.11)
+        self.assertIn("plate exchanger", self.page.get_attribute("svg.scheme", "aria-label"))
+        self.accessible()
+        self.page.click(".designs button.design")
+        self.page.fill("input[name=name]", "plate")
+        self.page.click("text=Keep")
+        self.page.wait_for_selector(".designs :text('plate')")
+        self.page.click(".designs button.design")
+        self.page.click("#design-sheet a")
+        self.page.wait_for_selector("text=Why bought heat changes")
+        self.assertIn("plate exchanger", self.page.inner_text("main"))
+        self.accessible()
+
     def test_axe_on_every_screen(self):
         self.accessible()
         self.open_scheme()
