@@ -14,9 +14,9 @@ from web.projects.sheet import Sheet
 from web.ui import units
 
 KINDS = {
-    "pumped_coil": "coil in the store", "pumped_plate": "plate exchanger, two pumps", "pumped_passive": "passive exchanger",
+    "pumped_coil": "coil in the store", "pumped_plate": "plate exchanger", "pumped_passive": "passive exchanger",
     "drainback": "drainback", "drain_down": "drain-down", "direct": "direct, frost-free", "seasonal_preheat": "seasonal preheat",
-    "thermosiphon_open": "thermosiphon, open store", "thermosiphon_sealed": "thermosiphon, sealed", "batch_tank": "batch tank",
+    "thermosiphon_open": "thermosiphon, open", "thermosiphon_sealed": "thermosiphon, sealed", "batch_tank": "batch tank",
     "tube_bank": "tube bank", "bag": "water bag", "pool_direct": "pool, straight through", "combi": "combi with rooms",
 }  # fmt: skip
 """Every kind of system, in few words."""
@@ -42,7 +42,7 @@ def kind_changes(document: dict[str, Any], kind: str) -> dict[str, Any]:
         }
         changes |= {"system.loop.check_valve": False, "system.loop.in_share": 0.85, "system.loop.out_share": 0.02,
                     "system.store.outdoors": True, "system.loop.geometry.store_bottom_m": None}  # fmt: skip
-    if scheme.moved == "pump" and was.moved == "weight":
+    if scheme.moved == "pump" and loop["supply_pipe"]["length_m"] == SHORT_PIPE["length_m"]:
         changes |= {
             f"system.loop.{pipe}.{n}": fresh["loop"][pipe][n]
             for pipe in ("supply_pipe", "return_pipe")

@@ -225,6 +225,11 @@ def copy_design(*, design: Design, author: User) -> Design:
     return fresh
 
 
+def return_to(*, design: Design, author: User, version: Version) -> Design:
+    """Bring a saved version's scheme back, as one edit that can be undone; the survey stays as it is."""
+    return change_values(design=design, author=author, changes={part: version.document[part] for part in SCHEME})
+
+
 @transaction.atomic
 def describe_design(*, design: Design, name: str, note: str) -> Design:
     """Name a design and keep a note with it; an empty name leaves the old one."""

@@ -102,7 +102,12 @@ class Sheet:
 
     @cached_property
     def version(self) -> Version | None:
-        return self.design.versions.order_by("-at").first()
+        return self.versions[0] if self.versions else None
+
+    @cached_property
+    def versions(self) -> list[Version]:
+        """Saved versions of the design, newest first."""
+        return list(self.design.versions.order_by("-at")[:50])
 
     @cached_property
     def base(self) -> Reckoned | None:

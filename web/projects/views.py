@@ -4,6 +4,7 @@ from typing import Any
 from urllib.parse import parse_qs, urlencode, urlsplit
 
 from django import forms
+from django.db.models import prefetch_related_objects
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -14,6 +15,7 @@ from heat.weather.place import ground_m
 from web.demo.climates import merrow_coast
 from web.projects import services
 from web.projects.account import account, cautions, explanations, tally
+from web.projects.commands import commands
 from web.projects.demand_page import demand_page
 from web.projects.drawing import drawing
 from web.projects.edits import apply_changes, apply_edit
@@ -33,7 +35,10 @@ TITLES = {"demand": "Demand", "site": "Site", "scheme": "Scheme and year"}
 
 def own_design(request: HttpRequest, pk: int, letter: str) -> Design:
     project = get_object_or_404(Project.objects.visible_to(request.user), pk=pk)
-    design = get_object_or_404(project.designs, letter=letter)
+    prefetch_related_objects([project], "designs")
+    design = next((d for d in project.designs.all() if d.letter == letter), None)
+    if design is None:
+        raise Http404
     design.project = project
     return design
 
@@ -74,9 +79,12 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
         "screens": [(s, TITLES[s]) for s in SCREENS],
         **more,
     }
-    against = sheet.project.designs.filter(letter=query.get("against", "")[:1]).exclude(pk=sheet.design.pk).first()
+    against = None
+    if query.get("against"):
+        against = sheet.project.designs.filter(letter=query["against"][:1]).exclude(pk=sheet.design.pk).first()
     try:
         context["designs"] = tabs(sheet)
+        context["commands"] = commands(sheet)
         context["tally"] = tally(sheet)
         context["why"] = explanations(sheet)
         context["cautions"] = cautions(sheet)
@@ -239,6 +247,9 @@ def designs(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
         elif do == "archive":
             services.archive_design(design=design, archived=True)
             design = design.project.designs.filter(archived=False)[0]
+        elif do == "return":
+            version = get_object_or_404(design.versions, pk=_whole(request.POST.get("version"), 0, 2**31) or 0)
+            services.return_to(design=design, author=request.user, version=version)
         elif do == "restore":
             services.archive_design(design=design, archived=False)
         else:

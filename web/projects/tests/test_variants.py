@@ -46,6 +46,21 @@ class Variants(DeskCase):
         self.assertEqual(len(tabs(self.sheet())["shown"]), 2)
         self.assertEqual(self.do("explode").status_code, 404)
 
+    def test_a_saved_version_comes_back_as_one_edit(self):
+        first = self.sheet().versions[0]
+        self.change("A", "system.store.volume_l", "500")
+        self.change("A", "plane.tilt_deg", "60")
+        self.change("A", "demand.people", "7")
+        self.client.post(self.url("save"), {"screen": "scheme"}, headers={"HX-Request": "true"})
+        self.assertEqual(len(self.sheet().versions), 2)
+        self.do("return", version=first.pk)
+        document = self.sheet().document
+        self.assertEqual((document["system"]["store"]["volume_l"], document["plane"]["tilt_deg"]), (300, 40))
+        self.assertEqual(document["demand"]["people"], 7)  # the survey stays
+        self.client.post(self.url("undo"), {"screen": "scheme"}, headers={"HX-Request": "true"})
+        self.assertEqual(self.sheet().document["plane"]["tilt_deg"], 60)
+        self.assertEqual(self.do("return", version=99999).status_code, 404)
+
     def test_letters_end_at_z(self):
         for _ in range(25):
             self.do("copy")

@@ -1,0 +1,41 @@
+"""What the command line finds: every page, part and kind of a project by name."""
+
+from django.urls import reverse
+
+from web.projects import demand_page, site_page
+from web.projects.kinds import KINDS
+from web.projects.panels import parts_of
+from web.projects.sheet import Sheet
+
+
+def commands(sheet: Sheet) -> list[dict[str, str]]:
+    """Names with where they lead: an address, or a set of values to choose."""
+
+    def at(screen: str, query: str) -> str:
+        return f"{reverse('screen', args=(sheet.project.pk, sheet.design.letter, screen))}?{query}"
+
+    found = [
+        {"text": f"Demand: {name.lower()}", "href": at("demand", f"view={key}")}
+        for key, name in demand_page.VIEWS.items()
+    ]
+    found += [
+        {"text": f"Use: {demand_page.USES[key][0].lower()}", "href": at("demand", f"view=uses&use={key}")}
+        for key in demand_page.in_use(sheet.year.book.design.demand)
+    ]
+    found += [
+        {"text": f"Site: {name.lower()}", "href": at("site", f"view={key}")} for key, name in site_page.VIEWS.items()
+    ]
+    found += [
+        {"text": f"Plane: {plane.key} {plane.name}", "href": at("site", f"view=planes&plane={plane.key}")}
+        for plane in sheet.year.book.design.site.planes
+    ]
+    found += [
+        {"text": f"Part: {part[0].lower()}", "href": at("scheme", f"part={key}")}
+        for key, part in parts_of(sheet).items()
+    ]
+    found += [
+        {"text": f"Make it a {words}", "choose": f"kind {kind}"}
+        for kind, words in KINDS.items()
+        if kind != sheet.year.book.design.system.kind
+    ]
+    return found
