@@ -44,9 +44,9 @@ from heat.run import parts as run
 from heat.store.layers import LayeredStore
 from heat.store.pool import EVAPORATION, Pool, saturation_kpa
 from heat.sun.mirror import mirror_share
-from heat.sun.plane import PlaneSun, tilted_irradiance
+from heat.sun.plane import PlaneSun
 from heat.sun.position import SunYear, sun_positions
-from heat.sun.shade import shade_on
+from heat.sun.shade import open_sky, shade_on
 from heat.weather.mains import mains_from_air, mains_from_months, mains_wave
 from heat.weather.sky import ground_temperature_c, sky_temperature_c
 from heat.weather.year import WeatherYear
@@ -90,13 +90,7 @@ def plane_sun(weather: WeatherYear, design: Design) -> PlaneSun:
                 _PLANES.move_to_end(kept_key)
                 return kept[1]
     sun = sun_of(design, weather)
-    ground: Array | float = site.ground_reflectance
-    if site.ground_by_month is not None:
-        ground = np.asarray(site.ground_by_month)[MONTH_OF_HOUR]
-    result = tilted_irradiance(
-        weather, sun, tilt_deg=plane.tilt_deg, azimuth_deg=plane.azimuth_deg, reflectance=ground,
-        sky=design.reckoning.sky,
-    )  # fmt: skip
+    result = open_sky(weather, sun, site, plane, design.reckoning.sky)
     shade = shade_on(site, plane, sun)
     beam, sky, mirror = result.beam_w_m2, result.sky_w_m2, None
     if shade is not None:

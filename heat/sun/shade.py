@@ -11,7 +11,9 @@ from numpy.typing import NDArray
 
 from heat.constants import HOURS_OF_MONTH
 from heat.design.place import Plane, Site
+from heat.sun.plane import PlaneSun, tilted_irradiance
 from heat.sun.position import SunYear
+from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
@@ -120,6 +122,16 @@ def rows_sky(plane: Plane) -> float:
     profile = np.degrees(np.arctan2(np.tan(np.radians(altitude)), np.where(ahead > 1e-6, ahead, 1e-6)))
     hidden = float(weight[(profile < block) & (ahead > 0)].sum())
     return 1.0 - hidden * (plane.rows.count - 1) / plane.rows.count
+
+
+def open_sky(weather: WeatherYear, sun: SunYear, site: Site, plane: Plane, sky: str) -> PlaneSun:
+    """Sun on a plane (W/m²) with nothing before it, the ground by the site's reflectance; ``sky`` one of SKY_MODELS."""
+    ground: Array | float = site.ground_reflectance
+    if site.ground_by_month is not None:
+        ground = np.asarray(site.ground_by_month)[MONTH_OF_HOUR]
+    return tilted_irradiance(
+        weather, sun, tilt_deg=plane.tilt_deg, azimuth_deg=plane.azimuth_deg, reflectance=ground, sky=sky
+    )
 
 
 def has_horizon(site: Site) -> bool:

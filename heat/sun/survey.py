@@ -11,7 +11,7 @@ from heat.design.place import Plane, Site, SurveyedPlane
 from heat.sun.paths import DAY_21, declination_deg, path
 from heat.sun.plane import tilted_irradiance
 from heat.sun.position import SunYear
-from heat.sun.shade import MONTH_OF_HOUR, lets_through, shade_on
+from heat.sun.shade import lets_through, open_sky, shade_on
 from heat.weather.year import WeatherYear, monthly_sums
 
 Array = NDArray[np.float64]
@@ -63,13 +63,7 @@ def plane_sun_account(weather: WeatherYear, sun: SunYear, design: Design) -> Sun
     """
     site = design.site
     plane = design.plane.model_copy(update={"rows": Plane().rows, "mirror": Plane().mirror})
-    ground: Array | float = site.ground_reflectance
-    if site.ground_by_month is not None:
-        ground = np.asarray(site.ground_by_month)[MONTH_OF_HOUR]
-    whole = tilted_irradiance(
-        weather, sun, tilt_deg=plane.tilt_deg, azimuth_deg=plane.azimuth_deg, reflectance=ground,
-        sky=design.reckoning.sky,
-    )  # fmt: skip
+    whole = open_sky(weather, sun, site, plane, design.reckoning.sky)
     edgeless = plane.model_copy(update={"overhang": Plane().overhang})
 
     def left(stands: Site, on: Plane) -> Array:

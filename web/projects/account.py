@@ -9,9 +9,10 @@ from heat.design.contradictions import warnings
 from heat.ledger import BOUGHT, CARRIED, DELIVERED, LOSSES, SUN, YearBook
 from heat.loop.fluid import freezing_point_c
 from heat.sizing.monthly_correlation import second_opinion
-from web.projects.drawing import MONTHS, date_of
+from web.projects.drawing import date_of
 from web.projects.reckon import weather_year
 from web.projects.sheet import Sheet
+from web.projects.typed import MONTHS
 from web.ui import units
 
 LOSS_WORDS = {

@@ -23,6 +23,7 @@ from heat.sizing.ranking import BRIGHT_W_M2, SMALL_KWH_M2, rank_uses
 from heat.sizing.ranking import uses as uses_by_hour
 from heat.sun.plane import tilted_irradiance
 from heat.weather.year import monthly_means, monthly_sums
+from web.projects.drawing import date_of
 from web.projects.lists import FIXTURES
 from web.projects.reckon import reckon, weather_year
 from web.projects.sheet import Sheet
@@ -423,24 +424,13 @@ def _week(sheet: Sheet, found: dict[str, Any], fills: dict[str, str]) -> dict[st
         back = "".join(f"V{110 - 96 * base[h] / top:.1f}H{44 + 3 * h}" for h in range(167, -1, -1))
         areas.append({"fill": fills[name], "d": f"M44,110{edge}{back}Z"})
         base = upper
-    month, day = 0, first
-    while day >= HOURS_OF_MONTH[month] // 24:
-        day -= HOURS_OF_MONTH[month] // 24
-        month += 1
+    month = MONTHS.index(date_of(first).split()[1])
     return {
         "areas": areas, "week_top": sheet.show(top, "kW", 1), "power": sheet.sign("kW"),
-        "week_days": [{"x": 44 + 72 * d + 36, "line": 44 + 72 * d, "name": _date(first + d)} for d in range(7)],
-        "week_of": _date(first), "week_first": first,
+        "week_days": [{"x": 44 + 72 * d + 36, "line": 44 + 72 * d, "name": date_of(first + d)} for d in range(7)],
+        "week_of": date_of(first), "week_first": first,
         "weeks": [{"day": sum(HOURS_OF_MONTH[:m]) // 24 + 14, "name": MONTHS[m], "here": m == month} for m in range(12)],
     }  # fmt: skip
-
-
-def _date(day: int) -> str:
-    for month, hours in enumerate(HOURS_OF_MONTH):
-        if day < hours // 24:
-            return f"{day + 1} {MONTHS[month]}"
-        day -= hours // 24
-    return ""
 
 
 def ranking(sheet: Sheet) -> list[dict[str, Any]]:

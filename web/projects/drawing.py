@@ -5,23 +5,17 @@ from math import cos, radians, sin
 from typing import Any
 
 from heat import accounts as acc
-from heat.constants import HOURS_OF_MONTH
 from heat.design import Design
 from heat.ledger import BOUGHT, SUN
 from web.projects.kinds import KINDS
 from web.projects.plumbing import SCALE, Water, on_slope, plumbing, vessel_of
 from web.projects.sheet import Sheet
-
-MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+from web.projects.typed import day_text
 
 
 def date_of(day: int) -> str:
     """A day of the year (0 to 364) as day and month."""
-    for month, hours in enumerate(HOURS_OF_MONTH):
-        if day < hours // 24:
-            return f"{day + 1} {MONTHS[month]}"
-        day -= hours // 24
-    return ""
+    return day_text(day + 1)
 
 
 @dataclass(frozen=True)

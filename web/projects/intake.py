@@ -14,12 +14,11 @@ from heat.errors import HeatError, InputError, WeatherFileError
 from heat.weather.readers import decode, recognise
 from heat.weather.synthetic import spread_of_years
 from heat.weather.writers import csv_text, epw_text
-from heat.year import simulate
 from web.demo.climates import climate
 from web.projects import services
 from web.projects.drafts import keep, means_year
 from web.projects.models import Design, Upload
-from web.projects.reckon import weather_year
+from web.projects.reckon import passing_year, weather_year
 from web.projects.sheet import Sheet
 from web.projects.tables import column_map, guess, layout_from, load_of, text_of
 from web.projects.views import own_design, show_sheet
@@ -155,7 +154,7 @@ def spread(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     sheet = Sheet(design, request.user)
     try:
         shares = [
-            100 * simulate(sheet.year.book.design, means_year(sheet, seed)).fractions.at_tap
+            100 * passing_year(sheet.year.book.design, means_year(sheet, seed)).fractions.at_tap
             for seed in range(1, SEEDS + 1)
         ]
     except HeatError as error:

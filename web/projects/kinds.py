@@ -7,8 +7,7 @@ from heat.design import Design
 from heat.design.system import SCHEMES
 from heat.errors import HeatError
 from heat.ledger import BOUGHT
-from heat.year import simulate
-from web.projects.reckon import weather_year
+from web.projects.reckon import passing_year, weather_year
 from web.projects.services import with_values
 from web.projects.sheet import Sheet
 from web.ui import units
@@ -70,7 +69,7 @@ def swaps(sheet: Sheet) -> list[dict[str, str]]:
         row = {"kind": kind, "words": KINDS[kind], "points": "", "bought": ""}
         try:
             changes = kind_changes(sheet.document, kind)
-            book = simulate(Design.model_validate(with_values(sheet.document, changes)), weather)
+            book = passing_year(with_values(sheet.document, changes), weather)
             points = 100 * (book.fractions.at_tap - now.fractions.at_tap)
             alike = not any(
                 path.startswith("demand.") for path, value in changes.items() if not _same(sheet.document, path, value)

@@ -111,6 +111,11 @@ def reckon(document: dict[str, Any] | Design, file: WeatherFile) -> Reckoned:
     return done
 
 
+def passing_year(design: dict[str, Any] | Design, weather: WeatherYear) -> YearBook:
+    """A year that is asked for once and not kept: a swap, another seed. Raises HeatError."""
+    return simulate(design if isinstance(design, Design) else parse(design), weather)
+
+
 def warm() -> None:
     """Compile, or load from disk, every kernel a year and its figures need."""
     hours = np.zeros(8760)

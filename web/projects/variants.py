@@ -99,7 +99,7 @@ def facing(sheet: Sheet, other: Design) -> dict[str, Any]:
              "x": round(150 - 140 * max(-line.kwh, 0) / largest, 1), "w": round(140 * abs(line.kwh) / largest, 1)}
             for line in lines
         ],
-        "change": signed(sheet, change), "points": ("+" if points > 0 else "") + units.number(points, 1),
+        "change": signed(sheet, change), "points": units.number(abs(points), 1),
         "better": points > 0, "same": abs(points) < 0.05,
         "decisive": decisive.words if decisive else "",
         "decisive_text": signed(sheet, decisive.kwh) if decisive else "",
