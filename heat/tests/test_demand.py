@@ -3,7 +3,10 @@
 from unittest import TestCase
 
 import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
 
+from heat import accounts as acc
 from heat.compiled import PACKAGE
 from heat.demand.profile import (
     as_it_is,
@@ -11,15 +14,18 @@ from heat.demand.profile import (
     exponential_mean,
     heating_watts,
     known_heating,
+    process_watts,
     reset_temperatures,
     spread_series,
     tap_litres,
 )  # fmt: skip
+from heat.design import parse
 from heat.design.needs import Before, Circulation, Demand, Heating
 from heat.errors import InputError
 from heat.loop.circulation import darcy_factor
 from heat.loop.plate import counterflow_effectiveness
 from heat.tests.samples import tmy3
+from heat.year import simulate
 
 EXAMPLES = PACKAGE.parent / "docs" / "examples"
 
@@ -102,3 +108,60 @@ class CutFirst(TestCase):
         frozen = fuelled.model_copy(update={"months": (False,) * 12})
         with self.assertRaises(InputError):
             known_heating(frozen, tmy3(), 0)
+
+
+class PoolsAndLoads(TestCase):
+    @staticmethod
+    def pool_year(**pool):
+        design = parse({
+            "demand": {"hot_water": False, "pool": {"fitted": True, "heater_kw": 30, "area_m2": 20, **pool}},
+            "system": {"kind": "pool_direct", "loop": {"glycol_percent": 0}},
+        })  # fmt: skip
+        return simulate(design, tmy3())
+
+    def test_a_month_alike_every_month_is_the_one_value(self):
+        one, row = self.pool_year(set_c=26), self.pool_year(set_c=20, set_by_month=[26] * 12)
+        self.assertAlmostEqual(one.total(acc.BOUGHT_POOL), row.total(acc.BOUGHT_POOL), places=6)
+
+    def test_a_warmer_month_costs_in_that_month(self):
+        warm = [26.0] * 12
+        warm[6] = 30.0
+        one, row = self.pool_year(set_c=26), self.pool_year(set_by_month=warm)
+        more = row.by_month(acc.BOUGHT_POOL, acc.INTO_POOL) - one.by_month(acc.BOUGHT_POOL, acc.INTO_POOL)
+        self.assertEqual(int(more.argmax()), 6)
+        self.assertAlmostEqual(float(np.abs(more[:6]).max()), 0.0, places=6)
+        self.assertEqual(row.hours_closed, 8760)
+
+    def test_fresh_water_is_warmed_from_the_mains(self):
+        """500 L a day while in use: m c (pool - mains), hour by hour, on top of what evaporates."""
+        dry, wet = self.pool_year(set_c=26), self.pool_year(set_c=26, fresh_l_day=500)
+        in_use = slice(2880, 6552)
+        lift = wet.traces[in_use, acc.POOL_C] - wet.mains_c[in_use]
+        by_hand = float(lift.sum()) * 500 / 24 * 4.186 / 3600
+        evaporated = dry.by_month(acc.POOL_WATER)[4:9].sum()
+        self.assertAlmostEqual(wet.by_month(acc.POOL_WATER)[4:9].sum(), by_hand + evaporated, delta=0.02 * by_hand)
+
+    def test_a_load_by_weekend_and_month(self):
+        demand = Demand(process={"fitted": True, "hourly_kw": [1.0] * 24, "weekend_factor": 0.5,
+                                 "month_factors": [2] + [1] * 10 + [0]})  # fmt: skip
+        daily = process_watts(demand).reshape(365, 24).sum(axis=1) / 1000.0
+        self.assertEqual((daily[0], daily[5], daily[40], daily[-1]), (48.0, 24.0, 12.0, 0.0))
+
+    def test_a_circulation_loop_rests_in_its_months_off(self):
+        demand = Demand(circulation={"fitted": True, "loss_w": 100, "months": [True] * 6 + [False] * 6})
+        self.assertAlmostEqual(circulation_watts(demand).sum() / 1000.0, 0.1 * 24 * 181)
+        thick, thin = (
+            circulation_watts(Demand(circulation={"fitted": True, "insulation_mm": mm})).max() for mm in (40, 10)
+        )
+        self.assertLess(thick, thin)
+
+    @given(
+        flows=st.lists(st.tuples(st.floats(1, 20), st.floats(0.5, 10), st.floats(30, 55)), min_size=1, max_size=4),
+        tap=st.floats(40, 60), mains=st.floats(2, 25),
+    )  # fmt: skip
+    def test_fixtures_ask_for_the_heat_they_mix_whatever_the_tap(self, flows, tap, mains):
+        fixtures = [{"flow_l_min": f, "minutes_day": m, "at_c": at} for f, m, at in flows]
+        demand = Demand(people=1, counted="fixtures", tap_c=tap, fixtures=fixtures)
+        litres = tap_litres(demand, np.full(8760, mains))
+        heat = float((litres * (tap - mains)).sum())
+        self.assertAlmostEqual(heat / (365 * sum(f * m * (at - mains) for f, m, at in flows)), 1.0, places=6)

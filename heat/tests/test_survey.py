@@ -4,6 +4,8 @@ import itertools
 from unittest import TestCase
 
 import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from heat.demand.measured import LoadMap, read_load
 from heat.design import Design, parse
@@ -16,7 +18,7 @@ from heat.sun.plane import tilted_irradiance
 from heat.sun.position import sun_year
 from heat.sun.shade import lets_through, sky_seen
 from heat.sun.survey import best_orientation, collectors_that_fit, plane_sun_account, shaded_months, solar_hours
-from heat.tables import guess_layout
+from heat.tables import guess_layout, number_of
 from heat.tests.samples import tmy3
 from heat.weather.place import ground_m, standard_offset_h
 from heat.weather.readers import read_weather
@@ -216,3 +218,58 @@ class MeasuredLoads(TestCase):
             read_load("a.csv", good, self.map_of(good).model_copy(update={"value": 8}), EVEN)
         with self.assertRaisesRegex(WeatherFileError, "12 rows without stamps"):
             read_load("a.csv", "\n".join(["3"] * 12), LoadMap(heading_line=0, stamp=-1, value=0), EVEN)
+
+
+class HorizonLaws(TestCase):
+    @settings(deadline=None, max_examples=12)
+    @given(
+        heights=st.lists(st.floats(0, 40), min_size=3, max_size=6), raised=st.floats(1, 30),
+        tilt=st.floats(0, 90), azimuth=st.floats(0, 359),
+    )  # fmt: skip
+    def test_nothing_put_up_brings_sun(self, heights, raised, tilt, azimuth):
+        def left(points, **more):
+            design = parse({
+                "site": {"latitude_deg": 45, "skyline": points, **more}, "plane": {"tilt_deg": tilt, "azimuth_deg": azimuth},
+            })  # fmt: skip
+            got = plane_sun_account(tmy3(), sun_of(design, tmy3()), design)
+            self.assertTrue((got.left >= -1e-9).all() and (got.lost >= -1e-9).all())
+            return got
+
+        step = 360.0 / len(heights)
+        points = [{"bearing_deg": i * step, "altitude_deg": h} for i, h in enumerate(heights)]
+        higher = [{**p, "altitude_deg": min(p["altitude_deg"] + raised, 89)} for p in points]
+        base = left(points)
+        self.assertTrue((left(higher).left <= base.left + 1e-9).all())
+        tree = {"from_deg": 150, "to_deg": 220, "altitude_deg": 60}
+        thin, thick = (left(points, trees=[{**tree, "in_leaf": s, "bare": s}]).left for s in (0.8, 0.3))
+        self.assertTrue((thick <= thin + 1e-9).all() and (thin <= base.left + 1e-9).all())
+        near, far = (
+            left(points, obstacles=[{"bearing_deg": 180, "distance_m": d, "height_m": 6, "width_m": 9}]).left
+            for d in (5, 30)
+        )
+        self.assertTrue((near <= far + 1e-9).all() and (far <= base.left + 1e-9).all())
+
+
+class Guessing(TestCase):
+    def test_layouts_of_many_hands(self):
+        cases = {
+            "a;b\n01.02.2023;1,5\n02.02.2023;2,5": (";", ",", 1, 0, (1,)),
+            "a,b\n2023-02-01,1.5\n2023-02-02,2.5": (",", ".", 1, 0, (1,)),
+            "2023-02-01 00:00\t1.5\t7\n2023-02-01 01:00\t2.5\t8": ("tab", ".", 0, 0, (1, 2)),
+            "meter\nday;L;note\n1/2/2023;100;ok\n2/2/2023;110;": (";", ".", 2, 0, (1,)),
+            "kWh\n1.5\n2.5\n3.5": (";", ".", 1, -1, (0,)),
+        }
+        for text, expected in cases.items():
+            with self.subTest(text=text):
+                got = guess_layout("t.csv", text)
+                self.assertEqual((got.separator, got.decimal, got.heading_line, got.stamp, got.numeric), expected)
+
+    def test_numbers_of_many_hands(self):
+        for text, decimal, value in (
+            ("1.234,5", ",", 1234.5),
+            ("1,234.5", ".", 1234.5),
+            ("1 234,5", ",", 1234.5),
+            ("-3", ".", -3.0),
+        ):
+            self.assertEqual(number_of(text, decimal), value)
+        self.assertTrue(np.isnan(number_of("n/a", ".")))

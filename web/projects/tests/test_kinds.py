@@ -3,6 +3,7 @@
 import numpy as np
 
 from heat.design.system import SCHEMES
+from web.projects.commands import commands
 from web.projects.drawing import drawing
 from web.projects.kinds import KINDS, swaps
 from web.projects.panels import parts_of
@@ -74,3 +75,63 @@ class EveryKind(SheetCase):
         )
         self.assertEqual(rows["pool_direct"]["points"], "uses differ")
         self.assertContains(self.client.get(self.url("steps?part=kind")), "plate exchanger")
+
+
+class Plumbing(SheetCase):
+    def words(self, **values):
+        return {w["text"] for w in drawing(self.sheet(**values))["words"]}
+
+    def make(self, kind):
+        self.client.post(self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers=HTMX)
+
+    def test_safety_parts_stand_where_they_belong(self):
+        self.assertTrue({"one-way", "vessel, relief"} <= self.words())
+        self.assertNotIn("one-way", self.words(system__loop__check_valve="0"))
+        self.make("drainback")
+        self.assertTrue({"runs back", "when it stops"} <= self.words())
+        self.assertNotIn("vessel, relief", self.words())
+        self.make("seasonal_preheat")
+        self.assertIn("drains", self.words())
+        self.make("thermosiphon_open")
+        self.assertTrue({"open vent", "rises"} <= self.words())
+
+    def test_heaters_rooms_and_sinks_are_drawn_when_fitted(self):
+        before = self.words()
+        self.assertFalse({"boiler", "stove", "rooms", "heater's store"} & before)
+        after = self.words(
+            system__backup__boiler__fitted="1", system__backup__stove__fitted="1", system__store__open_vented="1",
+            demand__heating__fitted="1", system__second_store__fitted="1", system__dump__fitted="1",
+        )  # fmt: skip
+        self.assertTrue({"boiler", "stove", "rooms", "and dump", "heater's store"} <= after)
+
+    def test_temperatures_follow_the_readers_units(self):
+        celsius = {w for w in self.words() if w.endswith("°")}
+        self.user.units = "us"
+        self.user.save()
+        fahrenheit = {w for w in self.words() if w.endswith("°")}
+        self.assertEqual(len(celsius), len(fahrenheit))
+        self.assertAlmostEqual(
+            max(figure(w[:-1]) for w in celsius) * 1.8 + 32, max(figure(w[:-1]) for w in fahrenheit), delta=0.2
+        )
+
+
+class CommandLine(SheetCase):
+    def test_every_command_leads_somewhere(self):
+        self.client.post(self.url("rows"), {"path": "site.planes", "preset": "roof", "screen": "site"}, headers=HTMX)
+        found = commands(self.sheet())
+        texts = [c["text"] for c in found]
+        self.assertEqual(len(set(texts)), len(texts))
+        for wanted in (
+            "Demand: cut first",
+            "Use: hot water",
+            "Site: horizon",
+            "Plane: P1 roof face",
+            "Part: coil",
+            "Make it a drainback",
+        ):
+            self.assertIn(wanted, texts)
+        for command in found:
+            if "href" in command:
+                self.assertEqual(self.client.get(command["href"]).status_code, 200, command["text"])
+            else:
+                self.assertIn(command["choose"].removeprefix("kind "), KINDS)
