@@ -80,7 +80,7 @@ def weather(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
                 raise unknown from None
             if text.count("\n") < A_WEEK:
                 raise
-            upload.save()
+            services.keep_upload(upload)
             return _to(design, "site", view="weather", upload=upload.pk)
         file = services.read_upload(design=design, name=name, raw=raw)
     except WeatherFileError as error:
@@ -192,7 +192,7 @@ def load(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
         upload.layout = guess(upload, decode(name, raw), Sheet(design, request.user))
     except WeatherFileError as error:
         return _refused(request, design, str(error), "demand")
-    upload.save()
+    services.keep_upload(upload)
     return _to(design, "demand", view="uses", upload=upload.pk)
 
 

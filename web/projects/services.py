@@ -14,7 +14,7 @@ from heat.weather.columns import ColumnMap
 from heat.weather.readers import read_weather
 from heat.weather.year import WeatherYear, shifted
 from web.accounts.models import User
-from web.projects.models import SCHEME, SURVEY, SURVEYED, Design, Edit, Project, Version, WeatherFile, placed
+from web.projects.models import SCHEME, SURVEY, SURVEYED, Design, Edit, Project, Upload, Version, WeatherFile, placed
 from web.projects.reckon import about, pack, weather_year
 
 WEATHER_PATH = "weather"
@@ -203,6 +203,17 @@ def save_version(*, design: Design, author: User) -> Version:
         revision=design.project.revision,
         author=author,
     )
+
+
+UPLOADS_KEPT = 20
+
+
+@transaction.atomic
+def keep_upload(upload: Upload) -> None:
+    """Keep a table on its way in; a project holds the last twenty, the oldest give way."""
+    upload.save()
+    newest = upload.project.uploads.order_by("-pk").values_list("pk", flat=True)[:UPLOADS_KEPT]
+    upload.project.uploads.exclude(pk__in=list(newest)).delete()
 
 
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"

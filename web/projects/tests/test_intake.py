@@ -203,6 +203,8 @@ class Means(WeatherCase):
                 page = self.client.post(self.url("weather/means"), self.form(**change))
                 self.assertContains(page, words, status_code=422)
                 self.assertContains(page, 'value="3,3"', status_code=422)
+                self.assertContains(page, 'id="means-problem"', status_code=422)
+                self.assertNotContains(page, 'id="weather-problem"', status_code=422)
 
     def test_other_units(self):
         monthly = {f"sun.{m}": str(round(float(SUN[m].replace(",", ".")) * 30.4, 1)) for m in range(12)}
@@ -248,6 +250,12 @@ class Loads(WeatherCase):
         self.assertContains(self.post(do="use"), "every value is zero", status_code=422)
         self.assertContains(self.post(value="x"), "does not fit", status_code=422)
         self.assertContains(self.post(unit="firkin"), "does not fit", status_code=422)
+
+    def test_the_oldest_tables_give_way(self):
+        text = "day,L\n" + "\n".join(f"2023-01-{d:02d},5" for d in range(1, 20))
+        for _ in range(22):
+            self.load(text)
+        self.assertEqual(self.project.uploads.count(), 20)
 
     def test_another_projects_table_is_not_found(self):
         self.assertEqual(self.client.post(self.url("tables/999")).status_code, 404)
