@@ -118,7 +118,13 @@ def _series(name: str, text: str, layout: LoadMap) -> tuple[pd.DataFrame, list[N
         notes.append(Note("info", "There are no stamps: rows count from 1 January, a Monday."))
     else:
         texts = pd.Series([r[layout.stamp] if layout.stamp < len(r) else "" for _, r in rows])
-        stamps = pd.DatetimeIndex(pd.to_datetime(texts, format=layout.stamp_format or None, errors="coerce"))
+        try:
+            stamps = pd.DatetimeIndex(pd.to_datetime(texts, format=layout.stamp_format or None, errors="coerce"))
+        except (ValueError, TypeError) as error:
+            reason = f"“{layout.stamp_format}” is no way to write a stamp."
+            raise WeatherFileError(
+                name, reason, lines[0], str(layout.stamp + 1), "Write it as %d.%m.%Y %H:%M, or leave it empty."
+            ) from error
         unread = np.flatnonzero(stamps.isna())
         if unread.size:
             at = int(unread[0])

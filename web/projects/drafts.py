@@ -28,7 +28,10 @@ def keep(sheet: Sheet, name: str, values: dict[str, str]) -> None:
     if name != "means" or sum(len(k) + len(v) for k, v in values.items()) > SIZE:
         return
     known = {"unit", "title", *(f"{column}.{m}" for column in COLUMNS for m in range(12))}
-    sheet.project.drafts = {**sheet.project.drafts, name: {k: v for k, v in values.items() if k in known}}
+    sheet.project.drafts = {
+        **sheet.project.drafts,
+        name: {k: v.replace("\0", "") for k, v in values.items() if k in known},
+    }
     sheet.project.save(update_fields=["drafts"])
 
 

@@ -108,7 +108,7 @@ def use_weather(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
 
 
 def _number(text: str | None) -> int:
-    return int(text) if text and text.isdigit() else 0
+    return int(text) if text and text.isdecimal() else 0
 
 
 @require_POST

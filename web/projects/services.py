@@ -244,8 +244,8 @@ def return_to(*, design: Design, author: User, version: Version) -> Design:
 @transaction.atomic
 def describe_design(*, design: Design, name: str, note: str) -> Design:
     """Name a design and keep a note with it; an empty name leaves the old one."""
-    design.name = name.strip()[:60] or design.name
-    design.note = note.strip()[:2000]
+    design.name = name.replace("\0", "").strip()[:60] or design.name
+    design.note = note.replace("\0", "").strip()[:2000]
     design.save(update_fields=["name", "note"])
     return design
 

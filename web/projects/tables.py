@@ -15,6 +15,7 @@ from heat.weather.year import monthly_sums
 from web.projects.models import Upload
 from web.projects.sheet import Sheet
 from web.projects.typed import MONTHS
+from web.ui.units import parse_number
 
 MEANINGS: dict[str, tuple[str, str, str]] = {
     "ghi W/m2": ("sun, level ground, W/m²", "ghi", "W/m2"), "ghi kWh/m2": ("sun, level ground, kWh/m²", "ghi", "kWh/m2"),
@@ -63,7 +64,7 @@ def layout_from(form: Any, upload: Upload) -> dict[str, Any]:
     kept = dict(upload.layout)
     for name in FORM:
         if name in form:
-            kept[name] = form[name]
+            kept[name] = str(form[name]).replace("\0", "")[:60]
     for name in ("heading_line", "stamp", "value"):
         if name in kept:
             kept[name] = int(kept[name])
@@ -74,9 +75,7 @@ def layout_from(form: Any, upload: Upload) -> dict[str, Any]:
             k.removeprefix("column-"): v for k, v in form.items() if k.startswith("column-") and v in MEANINGS
         }
         LoadMap(separator=kept["separator"], decimal=kept["decimal"], heading_line=kept["heading_line"])
-        kept["utc_offset_h"] = float(
-            str(form.get("utc_offset_h", kept["utc_offset_h"])).replace(",", ".").replace("−", "-")
-        )
+        kept["utc_offset_h"] = parse_number(str(form.get("utc_offset_h", kept["utc_offset_h"])))
     return kept
 
 

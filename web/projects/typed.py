@@ -42,7 +42,7 @@ def declination(site: dict[str, Any]) -> float:
 
 def typed_value(path: str, text: str, current: Any, system: str, site: dict[str, Any]) -> Any:
     """The document's value for a typed text. Raises ValueError with the words for the page."""
-    if path.endswith(COMPASS):
+    if path.endswith(f"_deg{COMPASS}"):
         bare = path.removesuffix(COMPASS)
         return round(true_bearing_deg(typed_value(bare, text, current, system, site), declination(site)), 2)
     item = field_at(path)
@@ -59,7 +59,7 @@ def typed_value(path: str, text: str, current: Any, system: str, site: dict[str,
     if isinstance(current, bool):
         return text == "1"
     if isinstance(current, str):
-        return text.strip()
+        return text.replace("\0", "").strip()
     if not text.strip():
         if current is None or "None" in str(item.annotation):
             return None

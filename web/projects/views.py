@@ -27,6 +27,7 @@ from web.projects.sheet import Sheet
 from web.projects.site_page import site_page
 from web.projects.variants import facing, tabs
 from web.ui import units
+from web.ui.units import parse_number
 
 SCREENS = ("demand", "site", "scheme")
 DEFAULT_HOUR = 10
@@ -70,7 +71,7 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
     sheet.hour = DEFAULT_HOUR if hour is None else hour
     here = reverse("screen", args=(sheet.project.pk, sheet.design.letter, screen))
     for name, kept in (("look", sheet.project.weather_files), ("upload", sheet.project.uploads)):
-        if screen != "scheme" and name not in more and query.get(name, "").isdigit():
+        if screen != "scheme" and name not in more and query.get(name, "").isdecimal():
             more[name] = kept.filter(pk=int(query[name])).first()
     context: dict[str, Any] = {
         "here": f"{here}?{urlencode(query)}" if query else here,
@@ -194,7 +195,7 @@ def choose(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
 def move_place(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     """Move the site to a point of the outline (deg); its height comes from the shipped map."""
     try:
-        latitude, longitude = (round(float(request.POST.get(n, "")), 2) for n in ("latitude", "longitude"))
+        latitude, longitude = (round(parse_number(request.POST.get(n, "")), 2) for n in ("latitude", "longitude"))
     except ValueError:
         raise Http404 from None
 

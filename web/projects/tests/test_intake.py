@@ -111,7 +111,11 @@ class Weather(WeatherCase):
         self.project.refresh_from_db()
         self.assertEqual(self.project.weather_id, first)
         self.assertEqual(self.use(use=999999).status_code, 404)
-        self.assertEqual(self.client.get(self.url("site?view=weather&look=999999")).status_code, 200)
+        for odd in ("999999", "²", "9" * 40, "-1"):
+            self.assertEqual(
+                self.client.get(self.url(f"site?view=weather&look={odd}&upload={odd}")).status_code, 200, odd
+            )
+            self.assertEqual(self.use(use=odd).status_code, 404, odd)
 
     def test_made_up_climates(self):
         page = self.use(climate="tarn_sound", take_place="1")
@@ -156,6 +160,8 @@ class Tables(WeatherCase):
         page = self.columns(upload, do="use", **{"column-1": ""})
         self.assertContains(page, "no column is told to hold the sun", status_code=422)
         page = self.columns(upload, do="use", utc_offset_h="noon")
+        self.assertContains(page, "does not fit the table", status_code=422)
+        page = self.columns(upload, do="use", utc_offset_h="nan")
         self.assertContains(page, "does not fit the table", status_code=422)
         page = self.columns(upload, do="use", stamp_format="%Y")
         self.assertContains(page, "stamp cannot be read", status_code=422)
@@ -250,6 +256,8 @@ class Loads(WeatherCase):
         self.assertContains(self.post(do="use"), "every value is zero", status_code=422)
         self.assertContains(self.post(value="x"), "does not fit", status_code=422)
         self.assertContains(self.post(unit="firkin"), "does not fit", status_code=422)
+        self.assertContains(self.post(stamp_format="%Q"), "is no way to write a stamp")
+        self.assertContains(self.post(stamp_format="\0%d"), "cannot be read")
 
     def test_the_oldest_tables_give_way(self):
         text = "day,L\n" + "\n".join(f"2023-01-{d:02d},5" for d in range(1, 20))

@@ -327,7 +327,8 @@ class Place(SurveyCase):
         self.assertEqual(self.document()["site"]["elevation_m"], 20)
         far = self.client.post(self.url("place"), {"latitude": "80", "longitude": "8", "screen": "site"}, headers=HTMX)
         self.assertContains(far, "Not done. Allowed:", status_code=422)
-        self.assertEqual(self.client.post(self.url("place"), {"latitude": "x"}).status_code, 404)
+        for odd in ("x", "nan", "inf", ""):
+            self.assertEqual(self.client.post(self.url("place"), {"latitude": odd, "longitude": "8"}).status_code, 404)
 
     def test_mains_pens_follow_their_source(self):
         self.assertEqual(self.page("site", "place")["mains_pens"], [])

@@ -62,6 +62,24 @@ class Typing(DeskCase):
         self.assertEqual(document["demand"]["holidays"], [[358, 2]])
         self.assertContains(self.client.get(self.url("demand?view=uses")), 'value="24 Dec - 2 Jan"')
 
+    def test_odd_text_is_cleaned_or_refused(self):
+        self.client.post(self.url("rows"), {"path": "site.trees", "screen": "site"}, headers={"HX-Request": "true"})
+        self.assertEqual(self.edit("site.trees.0.name", "old\0 oak", screen="site").status_code, 200)
+        self.assertEqual(self.document()["site"]["trees"][0]["name"], "old oak")
+        self.assertEqual(self.edit("site.trees.0.name", "x" * 80, screen="site").status_code, 422)
+        for path in (
+            "demand.people@compass",
+            "site.trees",
+            "site.trees.7.name",
+            "demand.circulation",
+            "weather",
+            "..",
+            "site.planes.0",
+        ):
+            with self.subTest(path=path):
+                self.assertIn(self.edit(path, "5", screen="site").status_code, (200, 422))
+        self.assertEqual(self.document()["demand"]["people"], 4)
+
     def test_latitude_95_and_a_date_that_is_none(self):
         answer = self.edit("site.latitude_deg", "95", screen="site")
         self.assertContains(answer, "Allowed: -66 to 66 °", status_code=422)
