@@ -7,7 +7,7 @@ The flow, in the order of the folders::
     design/      the design document: demand, site, plane, system, what contradicts itself
     weather/     read, check, split, make up and hold a typical year; mains, sky, ground
     sun/         where the sun stands; what falls on a plane; skyline, overhang, rows, mirror; compass
-    collector/   rated forms, incidence, the builder, the catalogue
+    collector/   rated forms, incidence, the builder;  catalogue.py: parts to choose from
     loop/        fluids, pipes, coil, plate, flow by weight
     control/     when the pump runs
     store/       layers of water, ports, pool

@@ -1,6 +1,6 @@
 """The system: how it works, and every part it can have. Parts a scheme has no use for keep their values."""
 
-from typing import Literal, NamedTuple
+from typing import Annotated, Literal, NamedTuple
 
 from pydantic import Field, model_validator
 
@@ -384,6 +384,16 @@ class Mistakes(Part):
         return self.model_copy(update={"from_day": 1}) != Mistakes()
 
 
+class Used(Part):
+    """A copy of the catalogue entry a part was taken from: its values as they were then."""
+
+    group: Annotated[str, Field(max_length=20)]
+    name: Annotated[str, Field(max_length=80)]
+    source: Annotated[str, Field(max_length=200)] = ""
+    dated: Annotated[str, Field(max_length=10)] = ""
+    values: dict[str, bool | float | str | tuple[float, ...] | None] = {}
+
+
 class System(Part):
     """A system of one kind, with everything it may have."""
 
@@ -403,6 +413,7 @@ class System(Part):
     dump: Dump = Dump()
     backup: Backup = Backup()
     mistakes: Mistakes = Mistakes()
+    used: tuple[Used, ...] = Field((), max_length=20, title="Taken from the catalogue")
 
     @property
     def scheme(self) -> Scheme:

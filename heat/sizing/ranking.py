@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from heat.collector.catalogue import collector
+from heat.catalogue import collector
 from heat.constants import WATER_J_KGK
 from heat.demand.profile import (
     circulation_watts,
@@ -29,7 +29,7 @@ from heat.weather.year import WeatherYear, monthly_sums
 
 Array = NDArray[np.float64]
 KINDS = ("unglazed", "flat_selective", "tube_direct")
-"""Catalogue keys of the three kinds compared. Source: heat/data/collectors.csv, generic entries."""
+"""Catalogue keys of the three kinds compared. Source: heat/data/catalogue, generic entries."""
 APPROACH_K = 7.0
 """Collectors run warmer than what they heat by this (K), 5 to 12 through coil and pipes. Source: our own choice."""
 SMALL_KWH_M2 = 600.0

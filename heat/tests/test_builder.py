@@ -2,8 +2,8 @@
 
 from unittest import TestCase
 
+from heat.catalogue import collector, entries, on_area
 from heat.collector.builder import Build, Cover, band_fraction, rate, stagnation_c
-from heat.collector.catalogue import collector, entries, on_area
 from heat.compiled import PACKAGE
 
 EXAMPLES = PACKAGE.parent / "docs" / "examples"
@@ -52,7 +52,7 @@ class Builder(TestCase):
     def test_catalogue_entries_are_generic_and_in_range(self):
         self.assertGreaterEqual(len(entries()), 12)
         for key, entry in entries().items():
-            self.assertIn("generic", entry["source"])
+            self.assertIn("generic", entry.source)
             self.assertGreater(collector(key, 3).total_area_m2, 3.0)
         eta0, a1, a2 = on_area(0.75, 4.0, 0.01, 2.0, 2.5)
         self.assertAlmostEqual(eta0 * 2.5, 0.75 * 2.0)

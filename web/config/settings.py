@@ -30,6 +30,7 @@ INSTALLED_APPS = [
     "django_htmx",
     "web.accounts",
     "web.projects",
+    "web.catalogue",
     "web.ui",
     "web.demo",
 ]

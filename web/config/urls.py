@@ -7,6 +7,7 @@ from web.config.health import health
 urlpatterns = [
     path("health", health, name="health"),
     path("", include("web.accounts.urls")),
+    path("catalogue/", include("web.catalogue.urls")),
     path("", include("web.projects.urls")),
 ]
 handler404 = "web.config.health.not_found"

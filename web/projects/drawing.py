@@ -8,9 +8,12 @@ from heat import accounts as acc
 from heat.design import Design
 from heat.ledger import BOUGHT, SUN
 from web.projects.kinds import KINDS
-from web.projects.plumbing import SCALE, Water, on_slope, plumbing, vessel_of
-from web.projects.sheet import Sheet
+from web.projects.picture import SCALE
+from web.projects.plumbing import Water, on_slope, plumbing
+from web.projects.services import value_at
+from web.projects.sheet import Sheet, seen_text
 from web.projects.typed import day_text
+from web.projects.vessels import heights, second_of, vessel_of
 
 
 def date_of(day: int) -> str:
@@ -58,16 +61,20 @@ def drawing(sheet: Sheet) -> dict[str, Any]:
         supply=float(trace[acc.COLLECTOR_C]), back=bottom_c, bottom=bottom_c, top=top_c,
         mains=float(book.mains_c[now.index]), pool=float(trace[acc.POOL_C]), running=running,
     )  # fmt: skip
-    pic = plumbing(design, water, [float(t) for t in layers])
+    after = book.second_profile
+    pic = plumbing(
+        design, water, [float(t) for t in layers], None if after is None else [float(t) for t in after[now.index]]
+    )
     for word in pic.words:
         if word["text"].endswith("°"):  # temperatures, in the reader's unit
             *name, celsius = word["text"][:-1].split(" ")
             word["text"] = " ".join([*name, sheet.show(float(celsius), "degC", 1)]) + "°"
-    vessel = vessel_of(design)
+    vessel, second = vessel_of(design), second_of(design)
+    has_store = scheme.moved != "none" and scheme.exchange != "pool"
     marks = []
-    if scheme.moved != "none" and scheme.exchange != "pool":
+    if has_store:
         shares = (0.95, 0.77, 0.59, 0.41, 0.23, 0.05)
-        for share in shares[:4] if design.demand.heating.fitted else shares:
+        for share in shares[:4] if design.demand.heating.fitted or second else shares:
             celsius = float(layers[min(int(share * len(layers)), len(layers) - 1)])
             marks.append({"y": vessel.level(share), "text": sheet.show(celsius, "degC", 1)})
     sun = float(hour[list(SUN)].sum()) / design.system.collector.total_area_m2
@@ -87,6 +94,10 @@ def drawing(sheet: Sheet) -> dict[str, Any]:
         "exchange": {"coil": ("coil", "Coil", "system.coil.ua_w_k"), "plate": ("plate", "Exchanger", "system.plate.ua_w_k"),
                      "passive": ("plate", "Exchanger", "system.plate.ua_w_k"), "jacket": ("jacket", "Jacket", "system.jacket.ua_w_k")}.get(scheme.exchange),
         "marks": marks,
+        "points": _points(sheet, design) if has_store else [],
+        "two": second is not None,
+        "second_x": round(second.right, 1) if second else 0,
+        "second_c": sheet.show(float(after[now.index][-1]), "degC", 1) if second and after is not None else "",
         "mark_x": round(vessel.right, 1),
         "tilt_arc": _arc(design),
         "tilt_foot": on_slope(design, 0),
@@ -107,6 +118,21 @@ def drawing(sheet: Sheet) -> dict[str, Any]:
         "legend_mid": sheet.show(50, "degC", 0),
         "legend_high": sheet.show(90, "degC", 0),
     }  # fmt: skip
+
+
+def _points(sheet: Sheet, design: Design) -> list[dict[str, Any]]:
+    """What can be moved up and down the stores: where it is, its value, and the reach of the drawing."""
+    vessel, second = vessel_of(design), second_of(design)
+    found = []
+    for item in heights(design, vessel, second):
+        value = float(value_at(sheet.document, item.path))
+        y = item.vessel.level(value)
+        found.append({
+            "path": item.path, "words": item.words, "text": f"{value:.2f}", "seen": seen_text(value_at(sheet.document, item.path)),
+            "x": round(item.x, 1), "y": y, "top": item.vessel.y, "foot": item.vessel.y + item.vessel.h,
+            "plate": round(item.vessel.x - 12, 1),
+        })  # fmt: skip
+    return found
 
 
 def _arc(design: Design) -> str:

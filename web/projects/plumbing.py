@@ -3,53 +3,18 @@
 Each kind is put together from the same parts: collectors at their tilt, a store cut open, exchangers, valves, taps.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from math import cos, radians, sin
-from typing import Any
 
 from heat.design import Design
+from web.projects.picture import FINE, GROUND_Y, INK, PAPER, RED, Picture, colour
+from web.projects.vessels import Vessel, inside, second_of, store, vessel_of
 
-INK, PAPER, FINE, RED = "#1A2124", "#F7F1E3", "#625E50", "#AD1220"
-SCALE = (
-    "#2D4A5D", "#3F5968", "#516873", "#64787E", "#778889", "#949683", "#B2A47B", "#D0B270", "#EFC061",
-)  # fmt: skip
 ROOF_FOOT, ROOF_LENGTH = (66.0, 262.0), 160.0
 GROUND_FOOT, GROUND_LENGTH = (62.0, 486.0), 168.0
-GROUND_Y, HOT_X, TAP_Y = 510.0, 514.0, 378.0
-STORE_MIDDLE, STORE_FOOT, STORE_HEIGHT = 392.0, 500.0, 206.0
-HIGH_FOOT, HIGH_HEIGHT = 330.0, 150.0
-"""Where a store stands that must be above its collectors."""
-
-
-def colour(celsius: float) -> str:
-    """The temperature scale, 10 to 90 °C in nine steps."""
-    return SCALE[min(max(int((celsius - 10.0) / 80.0 * 9), 0), 8)]
-
-
-@dataclass
-class Picture:
-    """Paths in the order they are drawn, and words over them."""
-
-    shapes: list[dict[str, Any]] = field(default_factory=list)
-    words: list[dict[str, Any]] = field(default_factory=list)
-
-    def line(self, d: str, width: float = 1.5, stroke: str = INK, fill: str = "none", dash: str = "") -> None:
-        self.shapes.append({"d": d, "width": width, "stroke": stroke, "fill": fill, "dash": dash})
-
-    def pipe(self, d: str, fill: str) -> None:
-        self.line(d, 7)
-        self.line(d, 4.4, fill)
-
-    def box(
-        self, x: float, y: float, w: float, h: float, fill: str = PAPER, stroke: str = INK, width: float = 1.5
-    ) -> None:
-        self.line(f"M{x:.1f},{y:.1f}h{w:.1f}v{h:.1f}h{-w:.1f}z", width, stroke, fill)
-
-    def disc(self, x: float, y: float, r: float, fill: str = PAPER, stroke: str = INK, width: float = 1.6) -> None:
-        self.line(f"M{x - r:.1f},{y:.1f}a{r},{r} 0 1 0 {2 * r},0a{r},{r} 0 1 0 {-2 * r},0z", width, stroke, fill)
-
-    def word(self, x: float, y: float, text: str, style: str = "", anchor: str = "start") -> None:
-        self.words.append({"x": round(x, 1), "y": round(y, 1), "text": text, "style": style, "anchor": anchor})
+HOT_X, TAP_Y = 514.0, 378.0
+SHOWN = 6
+"""Collectors drawn one by one; more are told in words."""
 
 
 @dataclass(frozen=True)
@@ -65,35 +30,6 @@ class Water:
     running: float
 
 
-@dataclass(frozen=True)
-class Vessel:
-    """A store on the sheet: left edge, top, width, height."""
-
-    x: float
-    y: float
-    w: float
-    h: float
-
-    @property
-    def right(self) -> float:
-        return self.x + self.w
-
-    @property
-    def middle(self) -> float:
-        return self.x + self.w / 2
-
-    def level(self, share: float) -> float:
-        return round(self.y + self.h * (1.0 - share), 1)
-
-
-def vessel_of(design: Design) -> Vessel:
-    """Where the store stands: in the plant room, or above the collectors where weight moves the water."""
-    high = design.system.scheme.moved == "weight"
-    foot, height = (HIGH_FOOT, HIGH_HEIGHT) if high else (STORE_FOOT, STORE_HEIGHT)
-    width = min(max(height / design.system.store.height_to_width, 64.0), 132.0)
-    return Vessel(STORE_MIDDLE - width / 2, foot - height, width, height)
-
-
 def field_of(design: Design) -> tuple[tuple[float, float], float]:
     """Foot and length of the collectors on the sheet."""
     low = design.system.scheme.moved == "weight"
@@ -107,10 +43,10 @@ def on_slope(design: Design, distance: float, off: float = 0.0) -> tuple[float, 
     return round(x + distance * cos(tilt) - off * sin(tilt), 1), round(y - distance * sin(tilt) - off * cos(tilt), 1)
 
 
-def plumbing(design: Design, water: Water, layers: list[float]) -> Picture:
+def plumbing(design: Design, water: Water, layers: list[float], second_layers: list[float] | None = None) -> Picture:
     """The whole picture of a kind of system at one hour."""
     pic = Picture()
-    scheme, system = design.system.scheme, design.system
+    scheme = design.system.scheme
     vessel = vessel_of(design)
     if scheme.moved != "weight":
         _house(pic, design)
@@ -126,10 +62,14 @@ def plumbing(design: Design, water: Water, layers: list[float]) -> Picture:
         _taps(pic, design, water, vessel)
         _loop(pic, design, water, vessel)
         _collectors(pic, design)
-        _store(pic, vessel, layers)
-        _inside(pic, design, vessel)
+        store(pic, vessel, layers)
+        second = second_of(design)
+        if second:
+            _second(pic, vessel, second, water, second_layers or [water.top])
+        inside(pic, design, vessel, second)
         if design.demand.heating.fitted:
-            _rooms(pic, water, vessel, system.dump.fitted)
+            _rooms(pic, design, water, vessel)
+        _relief(pic, design, vessel)
     return pic
 
 
@@ -142,27 +82,39 @@ def _house(pic: Picture, design: Design) -> None:
 
 
 def _collectors(pic: Picture, design: Design) -> None:
-    count = design.system.collector.count
-    shown = min(count, 6)
+    """Like ones side by side on headers behind them; unlike ones follow above, in series."""
+    system = design.system
+    second = system.second_collector.count if system.second_collector.fitted else 0
+    ones = min(system.collector.count, SHOWN - min(second, 2))
+    others = min(second, SHOWN - ones)
     _, length = field_of(design)
-    each = (length - 4.0 * (shown - 1)) / shown
-    for i in range(shown):
-        start = i * (each + 4)
-        corners = [
-            on_slope(design, start),
-            on_slope(design, start + each),
-            on_slope(design, start + each, 11),
-            on_slope(design, start, 11),
-        ]
-        d = "M" + "L".join(f"{x},{y}" for x, y in corners) + "z"
-        pic.line(d, 2, INK, PAPER)
-        pic.line(d, 0, "none", "url(#hatch)")
-    if count > shown:
-        x, y = on_slope(design, length, 0)
-        pic.word(x + 10, y + 14, f"+ {count - shown} more")
-    if design.system.second_collector.fitted:
-        x, y = on_slope(design, length / 2, 30)
-        pic.word(x, y, "then unlike ones in series", anchor="middle")
+    gap, joint = 4.0, 14.0 if others else 0.0
+    each = (length - gap * (ones + others - 1) - joint) / (ones + others)
+    start = 0.0
+    for row, count in ((0, ones), (1, others)):
+        first = start
+        for _ in range(count):
+            corners = [
+                on_slope(design, a, off) for a, off in ((start, 0), (start + each, 0), (start + each, 11), (start, 11))
+            ]
+            d = "M" + "L".join(f"{x},{y}" for x, y in corners) + "z"
+            pic.line(d, 2, INK, PAPER)
+            pic.line(d, 0, "none", "url(#bars)" if row else "url(#hatch)")
+            start += each + gap
+        if count > 1:  # the header that feeds those side by side
+            a, b = on_slope(design, first + each / 2, -4), on_slope(design, start - gap - each / 2, -4)
+            pic.line(f"M{a[0]},{a[1]}L{b[0]},{b[1]}", 2)
+        start += joint
+    missing = system.collector.count - ones, second - others
+    x, y = on_slope(design, length, 0)
+    if any(missing):
+        pic.word(x + 10, y + 14, f"+ {sum(missing)} more")
+    if others:
+        (a, b), (c, d) = (
+            on_slope(design, ones * (each + gap) - gap, 5),
+            on_slope(design, ones * (each + gap) - gap + joint + gap, 5),
+        )
+        pic.line(f"M{a},{b}L{c},{d}", 3)
 
 
 def _ends(design: Design) -> tuple[tuple[float, float], tuple[float, float]]:
@@ -180,7 +132,7 @@ def _loop(pic: Picture, design: Design, water: Water, vessel: Vessel) -> None:
         share_in, share_out = (
             (jacket.top_share, jacket.bottom_share) if scheme.exchange == "jacket" else (loop.in_share, loop.out_share)
         )
-        upper, lower = vessel.level(share_in), min(vessel.level(share_out), vessel.y + vessel.h - 6)
+        upper, lower = vessel.level(share_in), vessel.level(share_out)
         side = vessel.x - (9 if scheme.exchange == "jacket" else 0)
         rise = min(top[0] + 26, vessel.x - 60)
         pic.pipe(f"M{top[0]},{top[1]}L{rise},{top[1] - 14}V{upper + 10}L{rise + 14},{upper}H{side}", hot)
@@ -192,15 +144,15 @@ def _loop(pic: Picture, design: Design, water: Water, vessel: Vessel) -> None:
         return
     roof = top[1] - 14
     if scheme.exchange == "coil":
-        into, out = vessel.level(design.system.coil.top_share), vessel.level(design.system.coil.bottom_share) - 10
+        into, out = vessel.level(design.system.coil.top_share), vessel.level(design.system.coil.bottom_share)
         pic.pipe(f"M{top[0]},{top[1]}V{roof}H272V{into}H{vessel.x}", hot)
         pic.pipe(f"M{vessel.x},{out}H92V276H{foot[0]}V{foot[1]}", cold)
     elif scheme.exchange == "direct":
-        into, out = vessel.level(loop.in_share), min(vessel.level(loop.out_share), vessel.y + vessel.h - 8)
+        into, out = vessel.level(loop.in_share), vessel.level(loop.out_share)
         pic.pipe(f"M{top[0]},{top[1]}V{roof}H272V{into}H{vessel.x}", hot)
         pic.pipe(f"M{vessel.x},{out}H92V276H{foot[0]}V{foot[1]}", cold)
     else:  # plate or passive: an exchanger between loop and store
-        into, out = vessel.level(loop.in_share), min(vessel.level(loop.out_share), vessel.y + vessel.h - 8)
+        into, out = vessel.level(loop.in_share), vessel.level(loop.out_share)
         out_y = 490.0
         pic.pipe(f"M{top[0]},{top[1]}V{roof}H272V396", hot)
         pic.pipe(f"M272,462V{out_y}H92V276H{foot[0]}V{foot[1]}", cold)
@@ -214,7 +166,7 @@ def _loop(pic: Picture, design: Design, water: Water, vessel: Vessel) -> None:
             pic.word(250, 388, "store side moves by itself", anchor="end")
         out = out_y
     pic.line(
-        f"M240,420H252V{min(vessel.level(design.system.control.sensor_share), vessel.y + vessel.h - 5)}H{vessel.x}M132,396V290M162,444V{out}",
+        f"M240,420H252V{vessel.level(design.system.control.sensor_share)}H{vessel.x}M132,396V290M162,444V{out}",
         0.9,
         FINE,
         dash="3 3",
@@ -246,6 +198,9 @@ def _guards(pic: Picture, design: Design) -> None:
         pic.word(80, 318, "drains", anchor="end")
         pic.word(284, 274, "drains")
         return
+    roof = _ends(design)[1][1] - 14
+    pic.line(f"M250,{roof - 3}v-5M245,{roof - 16}h10v8h-10z", 1.3, INK, PAPER)
+    pic.word(262, roof - 9, "air vent", "tick")
     if design.system.loop.check_valve:
         pic.line("M85,352h14l-14,-16h14z", 1.4, INK, PAPER)
         pic.word(80, 349, "one-way", anchor="end")
@@ -254,67 +209,6 @@ def _guards(pic: Picture, design: Design) -> None:
     pic.line("M46,440q7,-5 14,0t14,0", 1.2)
     pic.line("M60,418V408M54,400h12l-6,8z", 1.4, INK, PAPER)
     pic.word(84, 476, "vessel, relief", anchor="end")
-
-
-def _store(pic: Picture, vessel: Vessel, layers: list[float]) -> None:
-    """A vessel cut open: insulation, water in layers, legs."""
-    x, y, w, h = vessel.x, vessel.y, vessel.w, vessel.h
-    pic.box(x - 7, y - 7, w + 14, h + 14, "#F1E9D5", INK, 1.3)
-    pic.box(x - 7, y - 7, w + 14, h + 14, "url(#wrap)", "none", 0)
-    each = h / len(layers)
-    for k, celsius in enumerate(layers):
-        pic.box(x, y + h - (k + 1) * each, w, each + 0.4, colour(celsius), "none", 0)
-    pic.box(x, y, w, h, "none")
-    legs = GROUND_Y + 6
-    pic.line(f"M{x + 12},{y + h + 7}V{legs}M{x + w - 12},{y + h + 7}V{legs}", 1.5)
-
-
-def serpentine(left: float, width: float, top: float, low: float) -> str:
-    """A coil from its top to its foot, entering and leaving at the left."""
-    turns = max(1, round((low - top) / 18))
-    gap = (low - top) / (2 * turns)
-    inner, outer = left + 20, left + width - 18
-    d = f"M{left - 4:.1f},{top:.1f} H{outer:.1f}"
-    for i in range(2 * turns):
-        sweep, end = (1, inner) if i % 2 == 0 else (0, outer)
-        if i == 2 * turns - 1:
-            end, sweep = left - 4, 0
-        d += f" a{gap / 2:.1f},{gap / 2:.1f} 0 0 {sweep} 0,{gap:.1f} H{end:.1f}"
-    return d
-
-
-def _inside(pic: Picture, design: Design, vessel: Vessel) -> None:
-    """Coils, jacket, sensors and elements at their true heights."""
-    scheme, system = design.system.scheme, design.system
-    if scheme.exchange == "coil":
-        d = serpentine(
-            vessel.x, vessel.w, vessel.level(system.coil.top_share), vessel.level(system.coil.bottom_share) - 10
-        )
-        pic.line(d, 5.5)
-        pic.line(d, 3, "#C9C2AE")
-    if scheme.exchange == "jacket":
-        upper, lower = vessel.level(system.jacket.top_share), vessel.level(system.jacket.bottom_share)
-        for x in (vessel.x - 9, vessel.right + 2):
-            pic.box(x, upper, 7, lower - upper, "#C9C2AE")
-        pic.word(vessel.right + 14, upper + 12, "jacket")
-    if scheme.draw_coil or system.draw_coil.fitted:
-        d = serpentine(vessel.x + 10, vessel.w - 16, vessel.level(0.94), vessel.level(0.06))
-        pic.line(d, 4.5)
-        pic.line(d, 2.4, PAPER)
-    if scheme.moved == "pump":
-        pic.disc(vessel.x, min(vessel.level(system.control.sensor_share), vessel.y + vessel.h - 5), 3, INK)
-        pic.disc(vessel.x, max(vessel.level(system.control.limit_sensor_share), vessel.y + 5), 3)
-    for part in (system.backup.element, system.backup.top_element):
-        if part.fitted:
-            pic.line(f"M{vessel.right},{vessel.level(part.height_share)}h-52v5h52", 2, RED)
-    if system.backup.boiler.fitted:
-        y = vessel.level(system.backup.boiler.height_share)
-        pic.line(f"M{vessel.right + 30},{y}h-70v12h70", 2, RED)
-        pic.word(vessel.right + 20, y - 4, "boiler", "red")
-    if system.backup.stove.fitted:
-        y = vessel.level(system.backup.stove.height_share)
-        pic.line(f"M{vessel.right + 30},{y + 26}h-60", 2, RED)
-        pic.word(vessel.right + 20, y + 22, "stove", "red")
 
 
 def _taps(pic: Picture, design: Design, water: Water, vessel: Vessel | None) -> None:
@@ -328,8 +222,14 @@ def _taps(pic: Picture, design: Design, water: Water, vessel: Vessel | None) -> 
         else:
             pic.pipe(f"M666,{GROUND_Y}H{HOT_X}V388", mains)
     else:
-        pic.pipe(f"M{vessel.middle},{vessel.y}V{vessel.y - 7}H{HOT_X}V368", top)
+        second = second_of(design)
+        if second:
+            pic.pipe(f"M{vessel.middle},{vessel.y}V{vessel.y - 16}H{second.middle - 12}V{second.y}", top)
+            pic.pipe(f"M{second.middle + 12},{second.y}V{second.y - 16}H{HOT_X}V368", top)
+        else:
+            pic.pipe(f"M{vessel.middle},{vessel.y}V{vessel.y - 14}H{HOT_X}V368", top)
         pic.pipe(f"M666,{GROUND_Y}H{vessel.middle}V{vessel.y + vessel.h - 2}M{HOT_X},{GROUND_Y}V388", mains)
+        pic.line(f"M532,{GROUND_Y - 7}v14l-14,-7z", 1.4, INK, PAPER)  # nothing warm runs back into the main
     pic.pipe(f"M{HOT_X},{TAP_Y}H650", top)
     pic.disc(HOT_X, TAP_Y, 11)
     pic.line(f"M{HOT_X},{TAP_Y - 11}a11,11 0 0 1 0,22z", 0.1, INK, INK)
@@ -339,9 +239,6 @@ def _taps(pic: Picture, design: Design, water: Water, vessel: Vessel | None) -> 
     pic.line("M636,378v24h12M630,366h12", 2)
     pic.word(560, 503, "cold main")
     pic.word(618, 503, f"{water.mains:.1f}°", "ink")
-    if design.system.second_store.fitted:
-        pic.box(536, 296, 44, 50)
-        pic.word(584, 320, "heater's store", "ink")
 
 
 def _integral(pic: Picture, design: Design, water: Water, layers: list[float]) -> None:
@@ -395,13 +292,37 @@ def _pool(pic: Picture, design: Design, water: Water) -> None:
     _pump(pic, 162, 490, water.running)
 
 
-def _rooms(pic: Picture, water: Water, vessel: Vessel, dump: bool) -> None:
+def _second(pic: Picture, first: Vessel, second: Vessel, water: Water, layers: list[float]) -> None:
+    """The store the first one preheats: fed at its foot through a dip tube."""
+    store(pic, second, layers)
+    pic.line(f"M{second.middle - 12},{second.y}V{second.y + second.h - 14}", 4)
+    pic.line(f"M{second.middle - 12},{second.y}V{second.y + second.h - 14}", 2, PAPER)
+
+
+def _relief(pic: Picture, design: Design, vessel: Vessel) -> None:
+    """What opens when a closed store is too hot, and the pump that heats both stores through."""
+    system = design.system
+    if not (system.scheme.vented or system.store.open_vented):
+        x, y = vessel.x + 10, vessel.y - 7
+        pic.line(f"M{x},{y}v-9M{x - 6},{y - 17}h12l-6,8zM{x - 6},{y - 13}h-10v5", 1.3, INK, PAPER)
+        pic.word(x, y - 20, "relief", "tick", "middle")
+    second = second_of(design)
+    if second and system.backup.pasteurisation.fitted and system.backup.pasteurisation.transfer_pump:
+        y = second.y + second.h - 22
+        pic.pipe(f"M{second.x},{y}H{vessel.right}", colour(55.0))
+        middle = (second.x + vessel.right) / 2
+        pic.disc(middle, y, 9)
+        pic.line(f"M{middle + 5},{y}l-9,-6v12z", 1.3, INK, INK)
+
+
+def _rooms(pic: Picture, design: Design, water: Water, vessel: Vessel) -> None:
     """A circuit from the store to the rooms, and a summer heat sink where one is fitted."""
-    y = vessel.level(0.72)
-    pic.pipe(f"M{vessel.right},{y}H500V452", colour(water.top))
-    pic.pipe(f"M476,480V494H{vessel.right}", colour(water.bottom))
+    heating = design.demand.heating
+    out, back = vessel.level(heating.out_share), vessel.level(heating.in_share)
+    pic.pipe(f"M{vessel.right},{out}H500V452", colour(water.top))
+    pic.pipe(f"M476,480V494H{vessel.right + 26}V{back}H{vessel.right}", colour(water.bottom))
     pic.box(462, 448, 44, 38)
     pic.line("M470,448v38M478,448v38M486,448v38M495,448v38", 1.2)
     pic.word(452, 442, "rooms", "ink")
-    if dump:
+    if design.system.dump.fitted:
         pic.word(452, 428, "and dump")

@@ -7,8 +7,9 @@ from web.projects.commands import commands
 from web.projects.drawing import drawing
 from web.projects.kinds import KINDS, swaps
 from web.projects.panels import parts_of
-from web.projects.plumbing import on_slope, vessel_of
+from web.projects.plumbing import on_slope
 from web.projects.tests.test_pages import SheetCase, figure
+from web.projects.vessels import vessel_of
 
 HTMX = {"HX-Request": "true"}
 

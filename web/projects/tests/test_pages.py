@@ -9,9 +9,11 @@ from web.projects.account import account, cautions, explanations, signed, tally
 from web.projects.drawing import Moment, date_of, default_day, drawing, moment
 from web.projects.models import Design
 from web.projects.panels import PARTS, next_step, panel
-from web.projects.plumbing import SCALE, colour, on_slope, vessel_of
+from web.projects.picture import SCALE, colour
+from web.projects.plumbing import on_slope
 from web.projects.sheet import Sheet
 from web.projects.tests.helpers import DeskCase
+from web.projects.vessels import vessel_of
 from web.ui.png import TINTS, tinted
 from web.ui.units import THIN
 

@@ -309,6 +309,50 @@
     if (event.target.dataset?.weight !== undefined) keepShape(home(event.target));
   });
 
+  /* ports, coils, sensors and heaters are dragged or stepped to their height; the year follows */
+  const point = (path) => document.querySelector(`[data-height="${path}"]`);
+  let lifted = null;
+  const share = (event) => {
+    const { top, foot } = lifted;
+    const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(document.querySelector("svg.scheme").getScreenCTM().inverse());
+    return Math.min(Math.max((foot - at.y) / (foot - top), 0), 1).toFixed(2);
+  };
+  const setHeight = (path, value, seen) => edit({ type: "", value, dataset: { path, seen }, classList: point(path).classList });
+  document.addEventListener("pointerdown", (event) => {
+    const grip = event.target.closest?.("[data-height]");
+    if (!grip) return;
+    event.preventDefault();
+    grip.focus();
+    const { height: path, seen, top, foot } = grip.dataset;
+    lifted = { path, seen, top: Number(top), foot: Number(foot), value: null };
+  });
+  document.addEventListener("pointermove", (event) => {
+    if (!lifted) return;
+    lifted.value = share(event);
+    const grip = point(lifted.path);
+    const y = Number(lifted.foot) - lifted.value * (lifted.foot - lifted.top);
+    for (const part of grip.querySelectorAll("rect, text")) part.setAttribute("y", String(y));
+    preview(lifted.path, () => lifted?.value ?? "", () => {});
+  });
+  document.addEventListener("pointerup", () => {
+    if (!lifted) return;
+    const { path, value, seen } = lifted;
+    lifted = null;
+    if (value !== null) setHeight(path, value, seen);
+  });
+  document.addEventListener("keydown", (event) => {
+    const grip = event.target.closest?.("[data-height]");
+    if (!grip || !["ArrowUp", "ArrowDown", "Home", "End"].includes(event.key)) return;
+    event.preventDefault();
+    const step = (event.shiftKey ? 0.1 : 0.01) * (event.key === "ArrowUp" ? 1 : -1);
+    const now = Number(grip.getAttribute("aria-valuenow"));
+    const value = event.key === "Home" ? 0 : event.key === "End" ? 1 : Math.min(Math.max(now + step, 0), 1);
+    grip.setAttribute("aria-valuenow", value.toFixed(2));
+    clearTimeout(settle);
+    const { height: path, seen } = grip.dataset;
+    settle = setTimeout(() => setHeight(path, value.toFixed(2), seen), 250);
+  });
+
   /* the outline of the world: a click moves the site */
   document.addEventListener("click", (event) => {
     const world = event.target.closest?.("[data-world]");

@@ -1,0 +1,38 @@
+"""A person's own entries of the catalogue; the shipped ones lie with the core."""
+
+from typing import Any
+
+from django.conf import settings
+from django.db import models
+
+from heat.catalogue import GROUPS, Entry
+
+
+class OwnEntryQuerySet(models.QuerySet["OwnEntry"]):
+    def visible_to(self, user: Any) -> "OwnEntryQuerySet":
+        """Entries a person may see: their own."""
+        return self.filter(owner=user)
+
+
+class OwnEntry(models.Model):
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="entries")
+    group = models.CharField(max_length=20, choices=[(key, group.title) for key, group in GROUPS.items()])
+    name = models.CharField(max_length=80)
+    family = models.CharField(max_length=40, blank=True)
+    source = models.CharField(max_length=200, blank=True)
+    dated = models.CharField(max_length=10, blank=True)
+    values = models.JSONField()
+    away = models.BooleanField(default=False)
+    changed = models.DateTimeField(auto_now=True)
+
+    objects = OwnEntryQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["name", "pk"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def entry(self) -> Entry:
+        """The entry as the core knows it."""
+        return Entry(self.group, f"own_{self.pk}", self.name, self.family, self.source, self.dated, self.values)

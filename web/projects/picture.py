@@ -1,0 +1,42 @@
+"""A picture on a sheet of 676 x 600 (SVG units, y downwards): paths in the order they are drawn, and words."""
+
+from dataclasses import dataclass, field
+from typing import Any
+
+INK, PAPER, FINE, RED = "#1A2124", "#F7F1E3", "#625E50", "#AD1220"
+SCALE = (
+    "#2D4A5D", "#3F5968", "#516873", "#64787E", "#778889", "#949683", "#B2A47B", "#D0B270", "#EFC061",
+)  # fmt: skip
+GROUND_Y = 510.0
+"""The floor of the plant room."""
+
+
+def colour(celsius: float) -> str:
+    """The temperature scale, 10 to 90 °C in nine steps."""
+    return SCALE[min(max(int((celsius - 10.0) / 80.0 * 9), 0), 8)]
+
+
+@dataclass
+class Picture:
+    """Paths in the order they are drawn, and words over them."""
+
+    shapes: list[dict[str, Any]] = field(default_factory=list)
+    words: list[dict[str, Any]] = field(default_factory=list)
+
+    def line(self, d: str, width: float = 1.5, stroke: str = INK, fill: str = "none", dash: str = "") -> None:
+        self.shapes.append({"d": d, "width": width, "stroke": stroke, "fill": fill, "dash": dash})
+
+    def pipe(self, d: str, fill: str) -> None:
+        self.line(d, 7)
+        self.line(d, 4.4, fill)
+
+    def box(
+        self, x: float, y: float, w: float, h: float, fill: str = PAPER, stroke: str = INK, width: float = 1.5
+    ) -> None:
+        self.line(f"M{x:.1f},{y:.1f}h{w:.1f}v{h:.1f}h{-w:.1f}z", width, stroke, fill)
+
+    def disc(self, x: float, y: float, r: float, fill: str = PAPER, stroke: str = INK, width: float = 1.6) -> None:
+        self.line(f"M{x - r:.1f},{y:.1f}a{r},{r} 0 1 0 {2 * r},0a{r},{r} 0 1 0 {-2 * r},0z", width, stroke, fill)
+
+    def word(self, x: float, y: float, text: str, style: str = "", anchor: str = "start") -> None:
+        self.words.append({"x": round(x, 1), "y": round(y, 1), "text": text, "style": style, "anchor": anchor})
