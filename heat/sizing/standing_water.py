@@ -64,5 +64,14 @@ def standing_water(
             mean = book.profile.mean(axis=1)
             first = sum(HOURS_OF_MONTH[:month])
             days = mean[first : first + HOURS_OF_MONTH[month]].reshape(-1, 24).mean(axis=0)
-            rows.append(Standing(depth, covers, float(days[EVENING_H]), float(days[MORNING_H]), float(mean.min()), tuple(days.tolist())))
+            rows.append(
+                Standing(
+                    depth,
+                    covers,
+                    float(days[EVENING_H]),
+                    float(days[MORNING_H]),
+                    float(mean.min()),
+                    tuple(days.tolist()),
+                )
+            )
     return rows

@@ -151,7 +151,9 @@ def curve(built: Built, system: str) -> dict[str, Any]:
             "x": left + width * at / REACH_K + 5, "y": top + height * (1 - eta / 0.9) - 6,
         })  # fmt: skip
     own = path(built.eta0, built.a1_w_m2k, built.a2_w_m2k2)
-    at = 0.6 * next((x for x in range(REACH_K) if built.eta0 < (built.a1_w_m2k * x + built.a2_w_m2k2 * x * x) / SUN_W_M2), REACH_K)
+    at = 0.6 * next(
+        (x for x in range(REACH_K) if built.eta0 < (built.a1_w_m2k * x + built.a2_w_m2k2 * x * x) / SUN_W_M2), REACH_K
+    )
     own_eta = built.eta0 - (built.a1_w_m2k * at + built.a2_w_m2k2 * at * at) / SUN_W_M2
     step = units.shown(20, "delta_degC", system)
     return {

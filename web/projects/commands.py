@@ -34,6 +34,12 @@ def commands(sheet: Sheet) -> list[dict[str, str]]:
         for key, part in parts_of(sheet).items()
     ]
     found += [
+        {"text": "Begin another design, guided", "href": at("scheme", "view=start")},
+        {"text": "Catalogue", "href": reverse("catalogue")},
+        {"text": "Builder’s bench: a collector from its materials", "href": reverse("builder")},
+        {"text": "Standing water: bags and batch tanks", "href": reverse("standing")},
+    ]
+    found += [
         {"text": f"Make it a {words}", "choose": f"kind {kind}"}
         for kind, words in KINDS.items()
         if kind != sheet.year.book.design.system.kind

@@ -96,6 +96,7 @@ def drawing(sheet: Sheet) -> dict[str, Any]:
         "marks": marks,
         "points": _points(sheet, design) if has_store else [],
         "two": second is not None,
+        "others": design.system.second_collector.fitted,
         "second_x": round(second.right, 1) if second else 0,
         "second_c": sheet.show(float(after[now.index][-1]), "degC", 1) if second and after is not None else "",
         "mark_x": round(vessel.right, 1),

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
-from web.projects.kinds import kind_changes
+from heat.design.changing import kind_changes
 from web.projects.services import value_at
 from web.projects.typed import declination
 

@@ -104,10 +104,11 @@ class Design(models.Model):
     name = models.CharField(max_length=60)
     note = models.TextField(max_length=2000, blank=True)
     archived = models.BooleanField(default=False)
+    place = models.PositiveSmallIntegerField(default=0)
     scheme = models.JSONField()
 
     class Meta:
-        ordering = ["letter"]
+        ordering = ["place", "letter"]
         constraints = [models.UniqueConstraint(fields=["project", "letter"], name="one_letter_a_design")]
 
     def __str__(self) -> str:

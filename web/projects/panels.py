@@ -5,6 +5,7 @@ from typing import Any
 from heat.design import field_at
 from heat.errors import HeatError
 from heat.ledger import BOUGHT
+from web.projects.alternatives import GROUPS_OF, taken_from
 from web.projects.reckon import reckon
 from web.projects.services import value_at, with_value
 from web.projects.sheet import Sheet
@@ -20,6 +21,11 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
     "store": ("Storage tank", tuple(f"{S}store.{n}" for n in (
         "volume_l", "loss_w_k", "height_to_width", "conductivity_w_mk", "room_c", "start_c",
     )), f"{S}store.volume_l", 50),
+    "add": ("Add or leave out", (), "", 0),
+    "second_collector": ("Second collectors", tuple(f"{S}second_collector.{n}" for n in (
+        "count", "area_m2", "area_basis", "eta0", "a1_w_m2k", "a2_w_m2k2", "a5_kj_m2k")), f"{S}second_collector.count", 1),
+    "second_store": ("Second store", tuple(f"{S}second_store.{n}" for n in ("volume_l", "loss_w_k", "room_c", "start_c")),
+                     f"{S}second_store.volume_l", 50),
     "coil": ("Coil", tuple(f"{S}coil.{n}" for n in ("ua_w_k", "bottom_share", "top_share")),
              f"{S}coil.ua_w_k", 50),
     "plate": ("Exchanger", tuple(f"{S}plate.{n}" for n in ("ua_w_k", "store_flow_kg_h", "store_pump_w")), f"{S}plate.ua_w_k", 100),
@@ -47,6 +53,20 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
     "element": ("Element in the store", tuple(f"{S}backup.element.{n}" for n in (
         "fitted", "power_kw", "height_share", "sensor_share", "set_c", "hysteresis_k", "price_kwh", "co2_kg_kwh")),
         f"{S}backup.element.set_c", 5),
+    "top_element": ("Second element", tuple(f"{S}backup.top_element.{n}" for n in (
+        "power_kw", "height_share", "sensor_share", "set_c", "hysteresis_k")), f"{S}backup.top_element.set_c", 5),
+    "boiler": ("Boiler on the top coil", tuple(f"{S}backup.boiler.{n}" for n in (
+        "power_kw", "height_share", "sensor_share", "set_c", "hysteresis_k", "efficiency", "price_kwh", "co2_kg_kwh")),
+        f"{S}backup.boiler.set_c", 5),
+    "stove": ("Wood stove", tuple(f"{S}backup.stove.{n}" for n in (
+        "power_kw", "height_share", "efficiency", "price_kwh", "co2_kg_kwh")), f"{S}backup.stove.power_kw", 1),
+    "dump": ("Heat dump", tuple(f"{S}dump.{n}" for n in ("above_c", "power_kw")), f"{S}dump.above_c", 5),
+    "pasteurisation": ("Pasteurisation", tuple(f"{S}backup.pasteurisation.{n}" for n in (
+        "every_days", "from_hour", "hours", "target_c", "transfer_pump")), f"{S}backup.pasteurisation.target_c", 5),
+    "valves": ("Valves and safety", (f"{S}tempering_valve", f"{S}loop.check_valve", f"{S}store.open_vented", f"{S}store.relief_c"),
+               f"{S}store.relief_c", 10),
+    "season": ("Season and valves", tuple(f"{S}control.{n}" for n in (
+        "season_from_day", "season_to_day", "drain_air_c", "mode", "other_mode", "other_from_day", "other_to_day")), "", 0),
     "plane": ("Plane", ("plane.tilt_deg", "plane.azimuth_deg", "site.ground_reflectance", "reckoning.sky"),
               "plane.tilt_deg", 5),
     "reckoning": ("Reckoning", ("reckoning.layers", "reckoning.step_minutes", "reckoning.inflow", "reckoning.sky"),
@@ -64,6 +84,10 @@ def parts_of(sheet: Sheet) -> dict[str, tuple[str, tuple[str, ...], str, float]]
         "ports": exchange in ("direct", "plate", "passive"), "siphon": scheme.moved == "weight" or exchange == "passive",
         "loop": scheme.moved != "none", "pipes": scheme.moved != "none", "return": scheme.moved != "none",
         "control": scheme.moved == "pump",
+        "season": scheme.moved == "pump" and scheme.water_outdoors,
+        "second_collector": design.system.second_collector.fitted, "second_store": design.system.second_store.fitted,
+        "dump": design.system.dump.fitted,
+        **{name: getattr(design.system.backup, name).fitted for name in ("top_element", "boiler", "stove", "pasteurisation")},
     }  # fmt: skip
     return {key: part for key, part in PARTS.items() if has.get(key, True)}
 
@@ -71,7 +95,16 @@ def parts_of(sheet: Sheet) -> dict[str, tuple[str, tuple[str, ...], str, float]]
 def panel(sheet: Sheet) -> dict[str, Any]:
     """The chosen part's title and values."""
     title, paths, _main, _step = PARTS[sheet.part]
-    return {"key": sheet.part, "title": title, "pens": [sheet.pen(p) for p in paths]}
+    listed = sheet.part in ("kind", "add")
+    return {
+        "key": sheet.part,
+        "title": title,
+        "pens": [] if sheet.instead else [sheet.pen(p) for p in paths],
+        "taken": taken_from(sheet, sheet.part),
+        "has_others": sheet.part in GROUPS_OF,
+        "instead": sheet.instead and sheet.part in GROUPS_OF,
+        "listed": listed,
+    }
 
 
 def next_step(sheet: Sheet, part: str) -> list[dict[str, str]]:

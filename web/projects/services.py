@@ -219,18 +219,60 @@ def keep_upload(upload: Upload) -> None:
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 
 
-@transaction.atomic
-def copy_design(*, design: Design, author: User) -> Design:
-    """A copy under the next free letter, saved as its own base. Raises InputError where all letters are taken."""
-    project = _locked(design.project)
+def _next_letter(project: Project) -> str:
+    """The next free letter. Raises InputError where all are taken."""
     taken = set(project.designs.values_list("letter", flat=True))
     free = next((letter for letter in LETTERS if letter not in taken), None)
     if free is None:
         raise InputError(
             "design", None, "all 26 letters are taken: delete a project's old designs or begin a new project"
         )
+    return free
+
+
+@transaction.atomic
+def begin_design(
+    *, design: Design, author: User, name: str, note: str, scheme: dict[str, Any], wanted: dict[str, Any]
+) -> Design:
+    """A new design under the next free letter, saved as its own base; what is wanted of the survey is one edit.
+
+    Raises InputError where all letters are taken or a value is refused.
+    """
+    if wanted:
+        design = change_values(design=design, author=author, changes=wanted)
+    project = _locked(design.project)
+    fresh = Design.objects.create(
+        project=project, letter=_next_letter(project), name=name[:60], note=note[:2000], scheme=scheme,
+        place=1 + max(project.designs.values_list("place", flat=True), default=0),
+    )  # fmt: skip
+    fresh.project = design.project
+    parse(fresh.document())
+    save_version(design=fresh, author=author)
+    return fresh
+
+
+@transaction.atomic
+def move_design(*, design: Design, by: int) -> None:
+    """Move a design's tab among those in sight, to the left (-1) or the right (1)."""
+    project = _locked(design.project)
+    row = [*project.designs.filter(archived=False), *project.designs.filter(archived=True)]
+    at = next(i for i, d in enumerate(row) if d.pk == design.pk)
+    to = min(max(at + by, 0), len(row) - 1)
+    row.insert(to, row.pop(at))
+    for place, other in enumerate(row):
+        Design.objects.filter(pk=other.pk).update(place=place)
+
+
+@transaction.atomic
+def copy_design(*, design: Design, author: User) -> Design:
+    """A copy under the next free letter, saved as its own base. Raises InputError where all letters are taken."""
+    project = _locked(design.project)
+    free = _next_letter(project)
     name = design.name if design.name.startswith("copy of ") else f"copy of {design.name}"
-    fresh = Design.objects.create(project=project, letter=free, name=name[:60], note=design.note, scheme=design.scheme)
+    fresh = Design.objects.create(
+        project=project, letter=free, name=name[:60], note=design.note, scheme=design.scheme,
+        place=1 + max(project.designs.values_list("place", flat=True), default=0),
+    )  # fmt: skip
     fresh.project = design.project
     save_version(design=fresh, author=author)
     return fresh

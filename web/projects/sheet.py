@@ -78,6 +78,7 @@ class Sheet:
     refusals: dict[str, Refusal] = field(default_factory=dict)
     note: str = ""
     part: str = "store"
+    instead: bool = False
     view: str = ""
     chosen: str = ""
     told: set[str] = field(default_factory=set)

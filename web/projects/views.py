@@ -15,6 +15,7 @@ from heat.weather.place import ground_m
 from web.demo.climates import merrow_coast
 from web.projects import services
 from web.projects.account import account, cautions, explanations, tally
+from web.projects.alternatives import GROUPS_OF, alternatives, chosen_changes
 from web.projects.commands import commands
 from web.projects.demand_page import demand_page
 from web.projects.drawing import drawing
@@ -25,6 +26,7 @@ from web.projects.models import Design, Project
 from web.projects.panels import PARTS, next_step, panel, parts_of
 from web.projects.sheet import Sheet
 from web.projects.site_page import site_page
+from web.projects.start import blank_scheme, open_proposal, start_page
 from web.projects.variants import facing, tabs
 from web.ui import units
 from web.ui.units import parse_number
@@ -64,6 +66,7 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
     if "view" in more:
         query["view"] = more.pop("view")
     sheet.part = query.get("part", "store") if query.get("part", "store") in PARTS else "store"
+    sheet.instead = query.get("instead") == "1"
     sheet.view = query.get("view", "")[:12]
     sheet.chosen = query.get("plane", query.get("use", ""))
     sheet.day = _whole(query.get("day"), 0, 364)
@@ -91,6 +94,8 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
         context["cautions"] = cautions(sheet)
         if screen == "scheme" and against:
             context["facing"] = facing(sheet, against)
+        elif screen == "scheme" and sheet.view == "start":
+            context["start"] = start_page(sheet, request.GET)
         elif screen == "scheme":
             context |= {
                 "drawing": drawing(sheet),
@@ -132,6 +137,8 @@ def new_project(request: HttpRequest) -> HttpResponse:
         rows = [Sheet(d, request.user) for p in Project.objects.visible_to(request.user) for d in p.designs.all()[:1]]
         return render(request, "projects/projects.html", {"rows": rows, "form": form}, status=422)
     project = services.create_project(owner=request.user, weather=merrow_coast(), **form.cleaned_data)
+    if request.POST.get("begin") == "guided":
+        return redirect(f"{reverse('screen', args=(project.pk, 'A', 'scheme'))}?view=start")
     return redirect("screen", project.pk, "A", "demand")
 
 
@@ -187,7 +194,13 @@ def rows(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
 def choose(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     """Take a named set of values."""
     name = request.POST.get("preset", "")
-    sheet = apply_changes(own_design(request, pk, letter), request.user, lambda document: preset(document, name))
+
+    def make(document: dict[str, Any]) -> dict[str, Any]:
+        if name.startswith(("entry ", "switch ")):
+            return chosen_changes(document, name, request.user)
+        return preset(document, name)
+
+    sheet = apply_changes(own_design(request, pk, letter), request.user, make)
     return show_sheet(request, sheet, _posted_screen(request), 422 if sheet.note else 200)
 
 
@@ -241,6 +254,15 @@ def designs(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     try:
         if do == "copy":
             design = services.copy_design(design=design, author=request.user)
+        elif do == "blank":
+            design = services.begin_design(
+                design=design, author=request.user, name="blank scheme", note="",
+                scheme={**blank_scheme(), "plane": design.scheme["plane"]}, wanted={},
+            )  # fmt: skip
+        elif do == "open":
+            design = open_proposal(design, request.user, request.POST)
+        elif do in ("left", "right"):
+            services.move_design(design=design, by=-1 if do == "left" else 1)
         elif do == "keep":
             services.describe_design(
                 design=design, name=request.POST.get("name", ""), note=request.POST.get("note", "")
@@ -269,5 +291,9 @@ def next_steps(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     part = request.GET.get("part", "store")
     if part == "kind":
         return render(request, "projects/swaps.html", {"rows": swaps(sheet)})
+    if part == "add" or request.GET.get("instead") == "1":
+        return render(
+            request, "projects/swaps.html", {"rows": alternatives(sheet, part), "group": GROUPS_OF.get(part, ("",))[0]}
+        )
     steps = next_step(sheet, part if part in PARTS else "store")
     return render(request, "projects/steps.html", {"steps": steps, "unit": units.unit_of("kWh", sheet.system).sign})

@@ -140,6 +140,7 @@
     if (field.matches?.("[data-go]")) {
       const url = new URL(location.href);
       url.searchParams.set(field.dataset.go, field.value);
+      url.searchParams.delete("instead");
       go(url);
     }
   });
@@ -156,7 +157,7 @@
   }
 
   document.addEventListener("click", (event) => {
-    const button = event.target.closest?.("[data-do],[data-mine],[data-theirs],[data-move],[data-part],[data-shape],[data-list],button[data-choose],[data-put]");
+    const button = event.target.closest?.("[data-do],[data-mine],[data-theirs],[data-move],[data-part],[data-shape],[data-list],button[data-choose],[data-put],[data-set]");
     if (!button) return;
     const near = button.closest(".pen, .hour-shape")?.querySelector("[data-path]");
     if (button.dataset.do) send(button.dataset.do, {}, null);
@@ -178,6 +179,12 @@
     } else if (button.dataset.part) {
       const url = new URL(location.href);
       url.searchParams.set("part", button.dataset.part);
+      url.searchParams.delete("instead");
+      go(url);
+    } else if (button.dataset.set) {
+      const url = new URL(location.href);
+      if (button.dataset.to) url.searchParams.set(button.dataset.set, button.dataset.to);
+      else url.searchParams.delete(button.dataset.set);
       go(url);
     } else move(Number(button.dataset.move));
   });

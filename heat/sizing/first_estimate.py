@@ -1,0 +1,350 @@
+"""A first estimate: fitting schemes for what is wanted, sized by rules of thumb, chosen by simulated years.
+
+The rules are those of the trade and differ between its schools; :func:`schools` shows where each school's answer lands.
+"""
+
+import copy
+from collections.abc import Callable
+from dataclasses import dataclass
+from math import ceil
+from typing import Any, Literal
+
+from heat import accounts as acc
+from heat.catalogue import changes as entry_changes
+from heat.catalogue import entries
+from heat.design import Design, parse
+from heat.design.changing import kind_changes
+from heat.errors import HeatError
+from heat.ledger import BOUGHT, NEEDED, YearBook
+
+Document = dict[str, Any]
+Care = Literal["least", "yearly", "tinker"]
+Backup = Literal["tankless_gas", "tankless_power", "element", "boiler", "stove", "none"]
+
+AREA_PER_PERSON_M2 = (0.8, 1.8)
+"""Gross collector area for one person's hot water, least and most tried (m²). Source: rule of thumb, 1 to 1.5 m²."""
+AREA_PER_ROOM_MWH_M2 = (0.6, 1.4)
+"""Gross area for each MWh of yearly room heat, least and most (m²). Source: rule of thumb for combined systems, 10 to 20 %."""
+AREA_PER_POOL_M2 = (0.5, 0.9)
+"""Gross area for each m² of pool, least and most (1). Source: rule of thumb, half to nine tenths of the pool."""
+STORE_SCHOOLS_L_M2 = (40.0, 50.0, 75.0)
+"""Store volume for each m² of collector (L/m²): cold climate and heating; middle; hot water only. Source: three schools."""
+FLOW_KG_H_M2, PLATE_FLOW_KG_H_M2, POOL_FLOW_KG_H_M2 = 40.0, 20.0, 120.0
+"""Flow for each m² (kg/h m²). Source: usual ranges 15 to 50, low flow for layered stores, pools far more."""
+COIL_W_K_M2, PLATE_W_K_M2 = 60.0, 120.0
+"""Exchanger for each m² of collector (W/K m²). Source: rule of thumb, 0.2 m² smooth coil a m²; plates twice that."""
+NEXT_SHARE = 0.5
+"""A further collector is taken while it saves at least this share of what the first ones save each (1). Source: our choice."""
+HARD_FROST_C, FROST_C = -10.0, 0.0
+"""Air (°C) at which thin outdoor pipes full of water are hard to keep, and at which they freeze."""
+STEEP_DEG = 15.0
+"""Added to the latitude for winter and rooms (deg). Source: the winter school, latitude + 15 to 20."""
+
+
+@dataclass(frozen=True)
+class Wishes:
+    """What a person answers: uses, people (1), pool (m²), backup, care for the system, room for collectors (m², None: ample)."""
+
+    hot_water: bool = True
+    rooms: bool = False
+    pool: bool = False
+    people: float = 4.0
+    backup: Backup = "tankless_gas"
+    care: Care = "yearly"
+    room_m2: float | None = None
+
+
+@dataclass(frozen=True)
+class Idea:
+    """A scheme that fits: its kind, the collector's key in the catalogue, words, and why it fits (no unit)."""
+
+    kind: str
+    collector: str
+    words: str
+    reasons: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Sizes:
+    """Why these sizes: number (1) and gross area (m²); what each further one would save and what the first ones save each
+    (kWh; None where none was tried); store for each m² (L/m²) and those tried; area for what the rule counts by (m² for each)."""
+
+    count: int
+    area_m2: float
+    more: int | None
+    more_saves_kwh: float
+    first_saves_kwh: float
+    litres_m2: float
+    litres_tried: tuple[float, ...]
+    rule: Literal["person", "pool", "rooms"]
+    by_rule: float
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """An idea with sizes: the design document, its year (kWh), and why these sizes."""
+
+    idea: Idea
+    document: Document
+    book: YearBook
+    sizes: Sizes
+
+
+@dataclass(frozen=True)
+class School:
+    """One school's answer to a question: words, store for each m² where that is the answer (L/m²), and the design."""
+
+    question: str
+    answer: str
+    document: Document
+    litres_m2: float | None = None
+
+
+def ideas(wishes: Wishes, coldest_c: float) -> list[Idea]:
+    """Two or three schemes that fit the wishes and the coldest air (°C)."""
+    frost, hard = coldest_c < FROST_C, coldest_c < HARD_FROST_C
+    if wishes.pool and not wishes.hot_water and not wishes.rooms:
+        return [
+            Idea("pool_direct", "unglazed", "unglazed mats, pool water through them", (
+                "A pool wants little more than air temperature, where a mat without glass loses least money and little heat.",
+                "Nothing to keep but draining for the winter.",
+            )),
+            Idea("pool_direct", "flat_black", "glazed collectors, pool water through them", (
+                "Longer season and windy places; dearer for each kWh.",
+            )),
+        ]  # fmt: skip
+    if wishes.rooms:
+        return [
+            Idea("combi", "flat_selective", "hot water and rooms, flat plates", (
+                "Rooms want heat when the sun is low: the plane should be steep, and summer's surplus needs a place to go.",
+                "Flat plates shed snow and cost less.",
+            )),
+            Idea("combi", "tube_heatpipe", "hot water and rooms, evacuated tubes", (
+                "Tubes keep their heat at winter's large lead over the air.",
+                "The air gets cold enough here for that to count." if hard else "In mild air the gain over flat plates is small: compare.",
+            )),
+        ]  # fmt: skip
+    found = []
+    if wishes.care == "tinker":
+        if not frost:
+            found.append(Idea("batch_tank", "batch", "batch tank: the store is the collector", (
+                "No pump, no controller, nothing to freeze here; built from a tank, a box and glass.",
+                "Warmest in the evening, cool by morning: it fits evening households.",
+            )))  # fmt: skip
+            found.append(Idea("thermosiphon_open", "site_parallel", "site-built collector below an open store", (
+                "Weight moves the water; only the store must stand above the collector.",
+            )))  # fmt: skip
+        else:
+            found.append(Idea("seasonal_preheat", "site_parallel", "site-built collectors, emptied for the cold months", (
+                "Plain water in tube and sheet, drained by hand before the frost.",
+                "Half a year's work for little money.",
+            )))  # fmt: skip
+    if wishes.care == "least":
+        if frost:
+            found.append(Idea("drainback", "flat_selective", "drainback", (
+                "Plain water that runs back when the pump stops: nothing to freeze, nothing to boil, no antifreeze to test.",
+                "The pipes must slope all the way.",
+            )))  # fmt: skip
+        else:
+            found.append(Idea("thermosiphon_sealed", "flat_selective", "thermosiphon, sealed with a jacket", (
+                "No pump and no controller: weight moves the fluid. The store stands above the collectors.",
+            )))  # fmt: skip
+            found.append(Idea("direct", "flat_selective", "store water through the collectors", (
+                "No exchanger and no antifreeze where frost never comes.",
+            )))  # fmt: skip
+    found.append(Idea("pumped_coil", "flat_selective", "pumped loop with antifreeze, coil in the store", (
+        "The usual way, known to every installer; the fluid is tested every few years.",
+    )))  # fmt: skip
+    if wishes.care == "yearly":
+        found.append(Idea("drainback", "flat_selective", "drainback", (
+            "No antifreeze to age, no stagnation in the fluid; the pipes must slope all the way.",
+        )))  # fmt: skip
+    if len(found) < 3:
+        found.append(Idea("pumped_coil", "tube_heatpipe", "pumped loop, evacuated tubes", (
+            "Less glass on the roof for the same heat in cold or cloudy air." if hard else "Where room on the roof is short.",
+        )))  # fmt: skip
+    return found[:3]
+
+
+def with_changes(document: Document, changes: dict[str, Any]) -> Document:
+    """A copy of a design document with values set at dotted paths, in the fields' own units (such as W/K)."""
+    made = copy.deepcopy(document)
+    for path, value in changes.items():
+        *parents, last = path.split(".")
+        holder: Any = made
+        for name in parents:
+            holder = holder[int(name)] if isinstance(holder, list) else holder[name]
+        holder[last] = value
+    return made
+
+
+def wanted(document: Document, wishes: Wishes) -> dict[str, Any]:
+    """What the wishes change in the demand, by path, where it differs (people: 1)."""
+    asked = {
+        "demand.hot_water": wishes.hot_water,
+        "demand.people": wishes.people,
+        "demand.heating.fitted": wishes.rooms,
+        "demand.pool.fitted": wishes.pool,
+    }
+    demand = document["demand"]
+    now = {
+        "demand.hot_water": demand["hot_water"], "demand.people": demand["people"],
+        "demand.heating.fitted": demand["heating"]["fitted"], "demand.pool.fitted": demand["pool"]["fitted"],
+    }  # fmt: skip
+    return {path: value for path, value in asked.items() if value != now[path]}
+
+
+def standing_loss_w_k(volume_l: float) -> float:
+    """Heat loss of a well insulated store (W/K) of a volume (L): ``(12 + 5.93 V^0.4)/45``.
+
+    Upper edge of class B. Reference: Commission Delegated Regulation (EU) 812/2013, annex II, table 2.
+    """
+    return float((12.0 + 5.93 * volume_l**0.4) / 45.0)
+
+
+def sized(document: Document, idea: Idea, count: int, litres_m2: float, wishes: Wishes) -> Document:
+    """The design of an idea with a number of collectors (1) and a store (L for each m²)."""
+    made = with_changes(document, kind_changes(document, idea.kind))
+    made = with_changes(made, entry_changes(entries()[idea.collector], made))
+    design = parse(made)
+    area = count * (design.system.collector.gross_area_m2 or design.system.collector.area_m2)
+    volume = float(min(max(round(area * litres_m2 / 25.0) * 25.0, 80.0), 100_000.0))
+    scheme = design.system.scheme
+    flow = (
+        POOL_FLOW_KG_H_M2
+        if scheme.exchange == "pool"
+        else PLATE_FLOW_KG_H_M2
+        if scheme.exchange == "plate"
+        else FLOW_KG_H_M2
+    )
+    values: dict[str, Any] = {
+        "system.collector.count": count, "system.store.volume_l": volume,
+        "system.store.loss_w_k": round(standing_loss_w_k(volume), 2), "system.loop.flow_kg_h": round(flow * area, -1),
+        "system.coil.ua_w_k": round(max(COIL_W_K_M2 * area, 150.0), -1), "system.plate.ua_w_k": round(PLATE_W_K_M2 * area, -1),
+        "system.jacket.ua_w_k": round(max(COIL_W_K_M2 * area, 150.0), -1),
+        "system.loop.pump_w": 25.0 if area < 12 else 60.0,
+        "system.tempering_valve": True, "system.dump.fitted": wishes.rooms,
+    }  # fmt: skip
+    if scheme.exchange == "pool":
+        values |= {"system.loop.pump_w": 120.0, "demand.pool.heater_kw": made["demand"]["pool"]["heater_kw"]}
+    return with_changes(
+        made, values | backup_changes(wishes.backup, in_store=scheme.moved == "pump" and scheme.exchange != "pool")
+    )
+
+
+def backup_changes(backup: Backup, *, in_store: bool) -> dict[str, Any]:
+    """The values of a backup (kW, °C): in the store where there is one indoors, else a tankless one of the same fuel."""
+    b = "system.backup."
+    tankless = backup in ("tankless_gas", "tankless_power") or not in_store
+    power = backup in ("tankless_power", "element")
+    found: dict[str, Any] = {
+        f"{b}tankless.fitted": tankless and backup != "none",
+        f"{b}element.fitted": backup == "element" and in_store, f"{b}element.height_share": 0.5, f"{b}element.sensor_share": 0.6,
+        f"{b}boiler.fitted": backup == "boiler" and in_store, f"{b}stove.fitted": backup == "stove" and in_store,
+    }  # fmt: skip
+    if tankless:
+        found |= {
+            f"{b}tankless.efficiency": 0.98 if power else 0.85, f"{b}tankless.price_kwh": 0.28 if power else 0.14,
+            f"{b}tankless.co2_kg_kwh": 0.35 if power else 0.21,
+        }  # fmt: skip
+    return found
+
+
+def proposal(document: Document, idea: Idea, wishes: Wishes, year: Callable[[Document], YearBook]) -> Proposal:
+    """An idea sized: collectors while the next one still saves half of the first ones' share, then the best store school.
+
+    ``year`` reckons a document's year. Area in m², heat in kWh. Raises HeatError where nothing can be reckoned.
+    """
+    asked = with_changes(document, wanted(document, wishes))
+    each = float(entries()[idea.collector].values["gross_area_m2"])
+    rooms_mwh = 0.0
+    if wishes.rooms:
+        rooms_mwh = year(sized(asked, idea, 2, STORE_SCHOOLS_L_M2[1], wishes)).total(acc.HEATING_DEMAND) / 1000.0
+    least, most = _span(asked, wishes, rooms_mwh)
+    room = wishes.room_m2 or 1e9
+    counts = list(range(max(ceil(min(least, room) / each - 1e-6), 1), max(int(min(most, room) / each), 1) + 1)) or [1]
+    if len(counts) > 4:
+        step = (len(counts) - 1) / 3
+        counts = sorted({counts[round(i * step)] for i in range(4)})
+    middle = STORE_SCHOOLS_L_M2[1]
+    best = sized(asked, idea, counts[0], middle, wishes)
+    book, count = year(best), counts[0]
+    refused: tuple[int | None, float] = (None, 0.0)
+    first = _saved(book) / counts[0]
+    for more in counts[1:]:
+        tried = sized(asked, idea, more, middle, wishes)
+        next_book = year(tried)
+        gain = (_saved(next_book) - _saved(book)) / (more - count)
+        if gain < NEXT_SHARE * first:
+            refused = (more, gain)
+            break
+        best, book, count = tried, next_book, more
+    schools_tried = {middle: (best, book)}
+    if parse(best).system.scheme.moved != "none" and parse(best).system.scheme.exchange != "pool":
+        for litres in STORE_SCHOOLS_L_M2:
+            if litres != middle:
+                tried = sized(asked, idea, count, litres, wishes)
+                schools_tried[litres] = (tried, year(tried))
+    litres = max(schools_tried, key=lambda k: (round(schools_tried[k][1].fractions.at_tap, 3), -k))
+    best, book = schools_tried[litres]
+    area = book.design.system.collector.total_gross_m2
+    rule, by = _rule(asked, wishes, area)
+    sizes = Sizes(count, area, *refused, first, litres, tuple(sorted(schools_tried)), rule, by)
+    return Proposal(idea, best, book, sizes)
+
+
+def _saved(book: YearBook) -> float:
+    """Heat the sun saves at the uses in the year (kWh)."""
+    return book.total(*NEEDED) - book.total(*BOUGHT)
+
+
+def _span(document: Document, wishes: Wishes, rooms_mwh: float) -> tuple[float, float]:
+    """Least and most gross area tried (m²)."""
+    least = most = 0.0
+    if wishes.hot_water:
+        least, most = (wishes.people * a for a in AREA_PER_PERSON_M2)
+    if wishes.rooms:
+        least, most = least + rooms_mwh * AREA_PER_ROOM_MWH_M2[0], most + rooms_mwh * AREA_PER_ROOM_MWH_M2[1]
+    if wishes.pool and not wishes.hot_water and not wishes.rooms:
+        surface = document["demand"]["pool"]["area_m2"]
+        least, most = (surface * a for a in AREA_PER_POOL_M2)
+    return least, most
+
+
+def _rule(document: Document, wishes: Wishes, area_m2: float) -> tuple[Literal["person", "pool", "rooms"], float]:
+    if wishes.pool and not wishes.hot_water and not wishes.rooms:
+        return "pool", area_m2 / float(document["demand"]["pool"]["area_m2"])
+    return "rooms" if wishes.rooms else "person", area_m2 / wishes.people
+
+
+def schools(document: Document, latitude_deg: float) -> list[School]:
+    """What each school would change in a design: tilt (deg), store for each m² (L/m²), azimuth (deg)."""
+    design = Design.model_validate(document)
+    latitude, found = abs(latitude_deg), []
+    free = with_changes(document, {"plane.on": ""})
+    for words, tilt in (
+        ("latitude, all year", latitude), ("latitude + 10°, tubes", latitude + 10), ("latitude + 15°, winter", latitude + STEEP_DEG),
+        ("60°, sheds summer", 60.0),
+    ):  # fmt: skip
+        found.append(School("tilt", words, with_changes(free, {"plane.tilt_deg": round(min(tilt, 90.0), 1)})))
+    equator = 180.0 if latitude_deg >= 0 else 0.0
+    for words, off in (("to the equator", 0.0), ("45° off it", 45.0), ("east or west", 90.0)):
+        found.append(School("azimuth", words, with_changes(free, {"plane.azimuth_deg": (equator + off) % 360.0})))
+    scheme = design.system.scheme
+    if scheme.moved != "none" and scheme.exchange != "pool":
+        area = design.system.collector.total_gross_m2
+        for litres, who in zip(
+            STORE_SCHOOLS_L_M2, ("cold climate, hotter", "the middle", "hot water only, cooler"), strict=True
+        ):
+            volume = max(round(area * litres, -1), 80.0)
+            found.append(School("store", who, with_changes(
+                document, {"system.store.volume_l": volume, "system.store.loss_w_k": round(standing_loss_w_k(volume), 2)}), litres))  # fmt: skip
+    return found
+
+
+def tried(makes: Callable[[Document], YearBook], school: School) -> YearBook | None:
+    """A school's year (kWh), or None where it cannot be built."""
+    try:
+        return makes(school.document)
+    except HeatError:
+        return None
