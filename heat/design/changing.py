@@ -1,14 +1,37 @@
-"""Making a design another kind: what each kind needs to be reckoned at once."""
+"""Changing a design document: values at paths, another kind with what it needs, ways out of a contradiction."""
 
+import copy
+from collections.abc import Callable
 from typing import Any
 
-from heat.design.document import Design
+from heat.design.document import Design, parse
 from heat.design.system import SCHEMES
+from heat.errors import HeatError, InputError
 
 GLYCOL_PERCENT = 40.0
 """Antifreeze given to a closed loop that had none (%). Source: usual strength for frost to -20 °C."""
 SHORT_PIPE = {"length_m": 3.0, "outer_diameter_mm": 28.0, "outdoors": True}
 """Pipes of a system that weight moves: short, wide, rising. Source: our own choice, rise of 1 in 20 and more."""
+
+
+def with_changes(document: dict[str, Any], changes: dict[str, Any]) -> dict[str, Any]:
+    """A copy of a design document with values set at dotted paths, in the fields' own units (such as W/K).
+
+    Raises KeyError for an unknown path.
+    """
+    made = copy.deepcopy(document)
+    for path, value in changes.items():
+        *parents, last = path.split(".")
+        holder: Any = made
+        try:
+            for name in parents:
+                holder = holder[int(name)] if isinstance(holder, list) else holder[name]
+            key: Any = int(last) if isinstance(holder, list) else last
+            holder[key]
+        except (KeyError, IndexError, ValueError, TypeError) as error:
+            raise KeyError(path) from error
+        holder[key] = value
+    return made
 
 
 def kind_changes(document: dict[str, Any], kind: str) -> dict[str, Any]:
@@ -47,3 +70,75 @@ def kind_changes(document: dict[str, Any], kind: str) -> dict[str, Any]:
     if kind == "combi":
         changes["demand.heating.fitted"] = True
     return changes
+
+
+Way = tuple[str, Callable[[dict[str, Any]], dict[str, Any]]]
+
+
+def _set(words: str, **values: Any) -> Way:
+    """A way out that sets values; a double underscore stands for a dot."""
+    changes = {path.replace("__", "."): value for path, value in values.items()}
+    return words, lambda document: changes
+
+
+def _kind(words: str, kind: str) -> Way:
+    return words, lambda document: kind_changes(document, kind)
+
+
+WAYS_OUT: dict[str, tuple[Way, ...]] = {
+    "demand.hot_water": (_set("heat the rooms", demand__heating__fitted=True), _set("heat a pool", demand__pool__fitted=True)),
+    "system.loop.glycol_percent": (
+        _set("plain water", system__loop__glycol_percent=0.0), _kind("a closed loop with a coil", "pumped_coil"),
+        _set("an exchanger at the pool", demand__pool__exchanger_w_k=2000.0),
+    ),
+    "demand.pool.fitted": (_set("heat a pool", demand__pool__fitted=True, demand__pool__exchanger_w_k=0.0),
+                           _kind("a coil in a store instead", "pumped_coil")),
+    "system.loop.geometry.store_bottom_m": (_set("the usual height above the collectors", system__loop__geometry__store_bottom_m=None),
+                                            _kind("a pump instead", "pumped_coil")),
+    "system.loop.in_share": (_set("in at 0.9, out at the floor", system__loop__in_share=0.9, system__loop__out_share=0.0),),
+    "system.second_store.fitted": (_set("leave out the second store", system__second_store__fitted=False),
+                                   _set("leave out the draw coil", system__draw_coil__fitted=False)),
+    "system.control.rests_with_boiler": (_set("the pump need not rest", system__control__rests_with_boiler=False),
+                                         _set("boiler's thermostat higher", system__backup__boiler__sensor_share=0.75)),
+    "system.backup.pasteurisation.fitted": (_set("fit an element for it", system__backup__element__fitted=True),
+                                            _set("no pasteurisation", system__backup__pasteurisation__fitted=False)),
+    "system.control.hours_allowed": (_set("the pump may run at all hours", system__control__hours_allowed=[True] * 24),),
+    "demand.tap_c": (_set("45 °C at the tap", demand__tap_c=45.0),),
+    "system.backup.element.set_c": (_set("element at 55 °C", system__backup__element__set_c=55.0),),
+    "system.backup.top_element.set_c": (_set("element at 55 °C", system__backup__top_element__set_c=55.0),),
+    "system.backup.boiler.set_c": (_set("boiler at 55 °C", system__backup__boiler__set_c=55.0),),
+    "system.dump.above_c": (_set("dump from 88 °C, relief at 98 °C", system__dump__above_c=88.0, system__store__relief_c=98.0),),
+    "system.coil.top_share": (("coil 0.3 of the height tall", lambda d: _tall(d, "coil")),),
+    "system.jacket.top_share": (("jacket 0.3 of the height tall", lambda d: _tall(d, "jacket")),),
+    "system.draw_coil.top_share": (("coil 0.3 of the height tall", lambda d: _tall(d, "draw_coil")),),
+    "system.control.off_k": (("the start 4 K above the stop", lambda d: {"system.control.on_k": min(d["system"]["control"]["off_k"] + 4.0, 30.0)}),
+                             ("the stop at half the start", lambda d: {"system.control.off_k": d["system"]["control"]["on_k"] / 2.0})),
+}  # fmt: skip
+"""Ways out of a contradiction, by the path it names."""
+TALL_SHARE = 0.3
+
+
+def _tall(document: dict[str, Any], part: str) -> dict[str, Any]:
+    low = min(document["system"][part]["bottom_share"], 1.0 - TALL_SHARE)
+    return {f"system.{part}.bottom_share": low, f"system.{part}.top_share": round(low + TALL_SHARE, 2)}
+
+
+def ways_out(
+    document: dict[str, Any], attempted: dict[str, Any], error: InputError
+) -> list[tuple[str, dict[str, Any]]]:
+    """Words and changes (values by path, in their own units, such as K) that make an attempted change possible.
+
+    Only such as the whole document then allows, and that do not lead back to where it was.
+    """
+    found = []
+    tried = with_changes(document, attempted)
+    for words, make in WAYS_OUT.get(error.name, ()):
+        changes = {**attempted, **make(tried)}
+        made = with_changes(document, changes)
+        try:
+            parse(made)
+        except HeatError:
+            continue
+        if made != document:
+            found.append((words, changes))
+    return found

@@ -3,7 +3,6 @@
 The rules are those of the trade and differ between its schools; :func:`schools` shows where each school's answer lands.
 """
 
-import copy
 from collections.abc import Callable
 from dataclasses import dataclass
 from math import ceil
@@ -13,7 +12,7 @@ from heat import accounts as acc
 from heat.catalogue import changes as entry_changes
 from heat.catalogue import entries
 from heat.design import Design, parse
-from heat.design.changing import kind_changes
+from heat.design.changing import kind_changes, with_changes
 from heat.errors import HeatError
 from heat.ledger import BOUGHT, NEEDED, YearBook
 
@@ -164,18 +163,6 @@ def ideas(wishes: Wishes, coldest_c: float) -> list[Idea]:
             "Less glass on the roof for the same heat in cold or cloudy air." if hard else "Where room on the roof is short.",
         )))  # fmt: skip
     return found[:3]
-
-
-def with_changes(document: Document, changes: dict[str, Any]) -> Document:
-    """A copy of a design document with values set at dotted paths, in the fields' own units (such as W/K)."""
-    made = copy.deepcopy(document)
-    for path, value in changes.items():
-        *parents, last = path.split(".")
-        holder: Any = made
-        for name in parents:
-            holder = holder[int(name)] if isinstance(holder, list) else holder[name]
-        holder[last] = value
-    return made
 
 
 def wanted(document: Document, wishes: Wishes) -> dict[str, Any]:

@@ -5,9 +5,7 @@ from typing import Any
 import numpy as np
 
 from heat import accounts as acc
-from heat.design.contradictions import warnings
 from heat.ledger import BOUGHT, CARRIED, DELIVERED, LOSSES, SUN, YearBook
-from heat.loop.fluid import freezing_point_c
 from heat.sizing.monthly_correlation import second_opinion
 from web.projects.drawing import date_of
 from web.projects.reckon import weather_year
@@ -210,38 +208,3 @@ def explanations(sheet: Sheet) -> dict[str, dict[str, Any]]:
             "text": "The pump’s electricity is left out here; it stands with the bought heat.",
         },
     }  # fmt: skip
-
-
-PLAIN_WARNINGS = {
-    "demand.pool.exchanger_w_k", "system.coil.bottom_share", "system.backup.element.height_share", "system.dump.fitted",
-}  # fmt: skip
-"""Warnings of the core whose words hold no number in a unit; the others are worded below in the reader's."""
-
-
-def cautions(sheet: Sheet) -> list[str]:
-    """What can hurt someone, computed from this design."""
-    book = sheet.year.book
-    found = []
-    hottest = float(book.profile.max())
-    if hottest > 60 and not book.design.system.tempering_valve:
-        found.append(
-            f"Scald: the store reaches {sheet.show(hottest, 'degC', 0)} {sheet.sign('degC')} and no tempering valve is fitted."
-        )
-    peak = book.stagnation_peak_c()
-    if book.stagnation_hours() > 0 and peak > 120:
-        found.append(
-            f"Stagnation: collectors reach {sheet.show(peak, 'degC', 0)} {sheet.sign('degC')}; steam, relief valve and vessel must be laid out for it."
-        )
-    coldest = float(weather_year(sheet.project.weather).air_c.min())
-    freezing = freezing_point_c(book.design.system.loop.glycol_percent)
-    if coldest < freezing + 5:
-        found.append(
-            f"Frost: the air falls to {sheet.show(coldest, 'degC', 0)} {sheet.sign('degC')}; this fluid freezes at {sheet.show(freezing, 'degC', 0)} {sheet.sign('degC')}."
-        )
-    warm = float((book.profile[:, -1] < 60).mean()) * 8760
-    if not book.design.system.backup.element.fitted and warm > 0:
-        found.append(
-            f"Legionella: the top of the store stays below {sheet.show(60, 'degC', 0)} {sheet.sign('degC')} for {units.number(warm, 0)} h of the year; plan a daily or weekly pasteurisation."
-        )
-    found += [f"{w.text} {w.way_out}" for w in warnings(book.design, coldest) if w.path in PLAIN_WARNINGS]
-    return found

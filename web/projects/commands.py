@@ -34,6 +34,7 @@ def commands(sheet: Sheet) -> list[dict[str, str]]:
         for key, part in parts_of(sheet).items()
     ]
     found += [
+        {"text": "All accounts of the year", "href": at("scheme", "view=books")},
         {"text": "Begin another design, guided", "href": at("scheme", "view=start")},
         {"text": "Catalogue", "href": reverse("catalogue")},
         {"text": "Builder’s bench: a collector from its materials", "href": reverse("builder")},

@@ -74,7 +74,7 @@ def drawing(sheet: Sheet) -> dict[str, Any]:
     marks = []
     if has_store:
         shares = (0.95, 0.77, 0.59, 0.41, 0.23, 0.05)
-        for share in shares[:4] if design.demand.heating.fitted or second else shares:
+        for share in (0.95, 0.62) if design.demand.heating.fitted else shares[:4] if second else shares:
             celsius = float(layers[min(int(share * len(layers)), len(layers) - 1)])
             marks.append({"y": vessel.level(share), "text": sheet.show(celsius, "degC", 1)})
     sun = float(hour[list(SUN)].sum()) / design.system.collector.total_area_m2

@@ -1,8 +1,10 @@
 """From what was typed or chosen to a change of the document, or to a refusal in its place."""
 
+import json
 from collections.abc import Callable
 from typing import Any
 
+from heat.design.changing import ways_out
 from heat.errors import HeatError, InputError
 from web.accounts.models import User
 from web.projects.models import Design
@@ -55,7 +57,8 @@ def apply_edit(
         became = f"In another tab this became {pen.text} {pen.sign}".strip()
         sheet.refusals[shown] = Refusal(text, f"{became}; you typed {text}.", conflict=True, current=pen.text)
     except InputError as error:
-        sheet.refusals[shown] = Refusal(text, _words(sheet, path, error))
+        ways = tuple((words, json.dumps(found)) for words, found in ways_out(sheet.document, changes, error))
+        sheet.refusals[shown] = Refusal(text, _words(sheet, path, error), ways_out=ways)
     except HeatError as error:
         sheet.refusals[shown] = Refusal(text, str(error))
     return sheet

@@ -7,7 +7,7 @@ from heat.errors import HeatError
 from heat.ledger import BOUGHT
 from web.projects.alternatives import GROUPS_OF, taken_from
 from web.projects.reckon import reckon
-from web.projects.services import value_at, with_value
+from web.projects.services import value_at, with_values
 from web.projects.sheet import Sheet
 from web.ui import units
 
@@ -119,7 +119,7 @@ def next_step(sheet: Sheet, part: str) -> list[dict[str, str]]:
     for sign, mark in ((-1, "▼"), (1, "▲")):
         try:
             changed = value + sign * step
-            book = reckon(with_value(sheet.document, path, changed if value % 1 or step % 1 else int(changed)),
+            book = reckon(with_values(sheet.document, {path: changed if value % 1 or step % 1 else int(changed)}),
                           sheet.project.weather).book  # fmt: skip
         except HeatError:
             continue

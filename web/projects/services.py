@@ -1,6 +1,5 @@
 """Writes: each checks, changes and logs, in one transaction."""
 
-import copy
 from dataclasses import dataclass
 from typing import Any
 
@@ -8,6 +7,7 @@ from django.db import transaction
 
 from heat.design import Design as DesignDocument
 from heat.design import parse
+from heat.design.changing import with_changes
 from heat.errors import InputError
 from heat.weather.checks import checked
 from heat.weather.columns import ColumnMap
@@ -39,21 +39,6 @@ def value_at(document: dict[str, Any], path: str) -> Any:
     return value
 
 
-def with_value(document: dict[str, Any], path: str, value: Any) -> dict[str, Any]:
-    """A copy of the document with one value replaced; KeyError for an unknown path."""
-    value_at(document, path)
-    changed = copy.deepcopy(document)
-    *parents, last = path.split(".")
-    holder: Any = changed
-    for name in parents:
-        holder = holder[int(name)] if isinstance(holder, list) else holder[name]
-    if isinstance(holder, list):
-        holder[int(last)] = value
-    else:
-        holder[last] = value
-    return changed
-
-
 def _locked(project: Project) -> Project:
     return Project.objects.select_for_update().get(pk=project.pk)
 
@@ -70,9 +55,7 @@ def surveyed_path(document: dict[str, Any], path: str) -> str:
 
 def with_values(document: dict[str, Any], changes: dict[str, Any]) -> dict[str, Any]:
     """A valid document with values replaced, each at its path. Raises InputError, KeyError."""
-    for path, value in changes.items():
-        document = with_value(document, path, value)
-    return parse(placed(document)).model_dump(mode="json")
+    return parse(placed(with_changes(document, changes))).model_dump(mode="json")
 
 
 def _store(project: Project, design: Design, changes: dict[str, Any]) -> dict[str, Any]:

@@ -24,6 +24,7 @@ class Refusal:
     message: str
     conflict: bool = False
     current: str = ""
+    ways_out: tuple[tuple[str, str], ...] = ()
 
 
 @dataclass(frozen=True)

@@ -1,5 +1,6 @@
 """Short views: find the design the person may see, change it through a service, show the sheet."""
 
+import json
 from typing import Any
 from urllib.parse import parse_qs, urlencode, urlsplit
 
@@ -14,8 +15,10 @@ from heat.errors import HeatError
 from heat.weather.place import ground_m
 from web.demo.climates import merrow_coast
 from web.projects import services
-from web.projects.account import account, cautions, explanations, tally
+from web.projects.account import account, explanations, tally
 from web.projects.alternatives import GROUPS_OF, alternatives, chosen_changes
+from web.projects.books import accounts_csv, books_page
+from web.projects.cautions import cautions
 from web.projects.commands import commands
 from web.projects.demand_page import demand_page
 from web.projects.drawing import drawing
@@ -96,6 +99,8 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
             context["facing"] = facing(sheet, against)
         elif screen == "scheme" and sheet.view == "start":
             context["start"] = start_page(sheet, request.GET)
+        elif screen == "scheme" and sheet.view == "books":
+            context["books"] = books_page(sheet)
         elif screen == "scheme":
             context |= {
                 "drawing": drawing(sheet),
@@ -196,12 +201,27 @@ def choose(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     name = request.POST.get("preset", "")
 
     def make(document: dict[str, Any]) -> dict[str, Any]:
+        if "changes" in request.POST:
+            return _told_changes(request.POST["changes"])
         if name.startswith(("entry ", "switch ")):
             return chosen_changes(document, name, request.user)
         return preset(document, name)
 
     sheet = apply_changes(own_design(request, pk, letter), request.user, make)
     return show_sheet(request, sheet, _posted_screen(request), 422 if sheet.note else 200)
+
+
+def _told_changes(text: str) -> dict[str, Any]:
+    """Values by path as the page hands them back. Raises KeyError for anything else."""
+    if "\\u0000" in text or "\0" in text:
+        raise KeyError("changes")  # what no database holds
+    try:
+        found = json.loads(text[:20_000])
+    except ValueError as error:
+        raise KeyError("changes") from error
+    if not isinstance(found, dict) or not found:
+        raise KeyError("changes")
+    return found
 
 
 @require_POST
@@ -282,6 +302,18 @@ def designs(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
         sheet.note = f"Not done: {getattr(error, 'allowed', error)}."
         return show_sheet(request, sheet, _posted_screen(request), 422)
     return redirect("screen", pk, design.letter, _posted_screen(request))
+
+
+@require_safe
+def accounts(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
+    """Every account by month as a table of full precision."""
+    sheet = Sheet(own_design(request, pk, letter), request.user)
+    try:
+        answer = HttpResponse(accounts_csv(sheet), content_type="text/csv; charset=utf-8")
+    except HeatError as error:
+        return HttpResponse(str(error), status=422, content_type="text/plain; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="accounts-{letter}.csv"'
+    return answer
 
 
 @require_http_methods(["GET", "HEAD"])

@@ -5,7 +5,8 @@ import re
 import numpy as np
 
 from heat.ledger import BOUGHT, SUN
-from web.projects.account import account, cautions, explanations, signed, tally
+from web.projects.account import account, explanations, signed, tally
+from web.projects.cautions import cautions
 from web.projects.drawing import Moment, date_of, default_day, drawing, moment
 from web.projects.models import Design
 from web.projects.panels import PARTS, next_step, panel
@@ -66,7 +67,7 @@ class Drawing(SheetCase):
         d, vessel = drawing(sheet), vessel_of(sheet.year.book.design)
         drawn = " ".join(s["d"] for s in d["shapes"])
         self.assertIn(f"M{vessel.x - 4:.1f},{vessel.level(0.6):.1f} H", drawn)
-        self.assertIn(f"M{vessel.x - 3:.1f},{vessel.level(0.3):.1f}a3", drawn)
+        self.assertIn(f"M{vessel.x + 14:.1f},{vessel.level(0.3):.1f}a3", drawn)
         self.assertAlmostEqual(vessel.level(0.6), vessel.y + 0.4 * vessel.h, delta=0.2)
         bands = [s for s in d["shapes"] if s["fill"] in SCALE and s["width"] == 0]
         self.assertEqual(len(bands), 20)
@@ -164,7 +165,7 @@ class Explanations(SheetCase):
 
 class Cautions(SheetCase):
     def found(self, **values):
-        return " ".join(cautions(self.sheet(**values)))
+        return " ".join(f"{c.name}: {c.text}" for c in cautions(self.sheet(**values)))
 
     def test_scald_without_tempering_valve(self):
         self.assertNotIn("Scald", self.found())
@@ -175,7 +176,7 @@ class Cautions(SheetCase):
         self.assertIn("this fluid freezes at 0 °C", self.found(system__loop__glycol_percent="0"))
 
     def test_stagnation_with_too_much_glass(self):
-        self.assertIn("Stagnation: collectors reach", self.found(system__collector__count="6"))
+        self.assertRegex(self.found(system__collector__count="6"), r"Stagnation: \d+ h .* collectors reach")
 
     def test_the_page_defers_to_the_local_code(self):
         self.assertContains(self.client.get(self.url("scheme")), "Check the local code")

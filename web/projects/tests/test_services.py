@@ -2,6 +2,7 @@
 
 from django.db import IntegrityError, transaction
 
+from heat.design.changing import with_changes
 from heat.errors import HeatError, InputError
 from web.demo.climates import merrow_coast
 from web.projects import reckon as reckon_module
@@ -16,7 +17,6 @@ from web.projects.services import (
     step_back,
     step_forward,
     value_at,
-    with_value,
 )
 from web.projects.tests.helpers import DeskCase
 
@@ -26,7 +26,7 @@ class Documents(DeskCase):
         document = self.document()
         self.assertEqual(value_at(document, "system.store.volume_l"), 300)
         self.assertEqual(value_at(document, "demand.hour_shape.7"), 12)
-        changed = with_value(document, "demand.hour_shape.7", 3)
+        changed = with_changes(document, {"demand.hour_shape.7": 3})
         self.assertEqual((changed["demand"]["hour_shape"][7], document["demand"]["hour_shape"][7]), (3, 12))
         for path in ("system.moon", "demand.hour_shape.99", "demand.hour_shape.x", "demand.people.x"):
             with self.assertRaises(KeyError):
@@ -154,11 +154,11 @@ class Reckoning(DeskCase):
         file = self.project.weather
         first = reckon(self.document(), file)
         self.assertIs(reckon(self.document(), file), first)
-        self.assertIsNot(reckon(with_value(self.document(), "demand.people", 5), file), first)
+        self.assertIsNot(reckon(with_changes(self.document(), {"demand.people": 5}), file), first)
 
     def test_few_years_are_kept(self):
         for people in range(1, reckon_module.YEARS_KEPT + 4):
-            reckon(with_value(self.document(), "demand.people", people), self.project.weather)
+            reckon(with_changes(self.document(), {"demand.people": people}), self.project.weather)
         self.assertLessEqual(len(reckon_module._years), reckon_module.YEARS_KEPT)
 
     def test_weather_comes_back_as_it_was_kept(self):

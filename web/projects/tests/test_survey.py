@@ -5,7 +5,7 @@ import numpy as np
 from heat import accounts as acc
 from heat.design.place import Plane, Site
 from heat.ledger import SUN
-from web.projects.account import cautions
+from web.projects.cautions import cautions
 from web.projects.demand_page import USES, demand_page
 from web.projects.horizon import scale_of
 from web.projects.horizon import sheet as sky_sheet
@@ -124,7 +124,7 @@ class Uses(SurveyCase):
         self.assertContains(answer, "Less than all of the fuel", status_code=422)
 
     def test_a_pool_without_exchanger_is_a_caution(self):
-        self.assertTrue(any("pool has no exchanger" in c for c in cautions(self.sheet(demand__pool__fitted="1"))))
+        self.assertTrue(any("pool has no exchanger" in c.text for c in cautions(self.sheet(demand__pool__fitted="1"))))
 
     def test_a_pattern_of_the_standard_rules_over_the_bars(self):
         page = self.page("demand", "uses", "water", demand__pattern="M")

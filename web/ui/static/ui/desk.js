@@ -157,7 +157,7 @@
   }
 
   document.addEventListener("click", (event) => {
-    const button = event.target.closest?.("[data-do],[data-mine],[data-theirs],[data-move],[data-part],[data-shape],[data-list],button[data-choose],[data-put],[data-set]");
+    const button = event.target.closest?.("[data-do],[data-mine],[data-theirs],[data-move],[data-part],[data-shape],[data-list],button[data-choose],[data-put],[data-set],[data-way]");
     if (!button) return;
     const near = button.closest(".pen, .hour-shape")?.querySelector("[data-path]");
     if (button.dataset.do) send(button.dataset.do, {}, null);

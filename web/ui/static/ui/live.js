@@ -41,5 +41,18 @@
       }
     }
   });
+  const fold = (button, open) => {
+    button.setAttribute("aria-expanded", String(open));
+    document.getElementById(button.dataset.fold).hidden = !open;
+  };
+  document.addEventListener("click", (event) => {
+    const button = event.target.closest?.("[data-fold]");
+    if (button) fold(button, button.getAttribute("aria-expanded") !== "true");
+  });
+  const asked = () => {
+    const button = location.hash && document.querySelector(`[data-fold="part-${CSS.escape(location.hash.slice(1))}"]`);
+    if (button) fold(button, true);
+  };
+  window.addEventListener("load", asked);
   document.documentElement.classList.add("scripted");
 })();
