@@ -91,7 +91,7 @@ WAYS_OUT: dict[str, tuple[Way, ...]] = {
         _set("plain water", system__loop__glycol_percent=0.0), _kind("a closed loop with a coil", "pumped_coil"),
         _set("an exchanger at the pool", demand__pool__exchanger_w_k=2000.0),
     ),
-    "demand.pool.fitted": (_set("heat a pool", demand__pool__fitted=True, demand__pool__exchanger_w_k=0.0),
+    "demand.pool.fitted": (_set("heat a pool", demand__pool__fitted=True, demand__pool__exchanger_w_k=0.0, system__loop__glycol_percent=0.0),
                            _kind("a coil in a store instead", "pumped_coil")),
     "system.loop.geometry.store_bottom_m": (_set("the usual height above the collectors", system__loop__geometry__store_bottom_m=None),
                                             _kind("a pump instead", "pumped_coil")),

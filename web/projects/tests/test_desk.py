@@ -188,8 +188,18 @@ class Owners(TestCase):
     def addresses(self):
         base = f"/projects/{self.project.pk}/A/"
         file = self.project.weather_files.get().pk
-        gets = ["demand", "site", "scheme", "steps", "weather/spread", f"weather/{file}.epw", "accounts.csv",
-                "scheme?view=start", "scheme?view=books", "steps?part=coil&instead=1"]
+        gets = [
+            "demand",
+            "site",
+            "scheme",
+            "steps",
+            "weather/spread",
+            f"weather/{file}.epw",
+            "accounts.csv",
+            "scheme?view=start",
+            "scheme?view=books",
+            "steps?part=coil&instead=1",
+        ]
         posts = ["edit", "rows", "choose", "place", "undo", "redo", "save", "weather", "weather/use", "weather/shift",
                  "weather/means", "weather/draft", "load", "tables/1", "designs"]  # fmt: skip
         return [("get", base + g) for g in gets] + [("post", base + p) for p in posts]
@@ -219,7 +229,16 @@ class Owners(TestCase):
                   "load", "table", "designs"}  # fmt: skip
         listed |= {"accounts"}
         # the catalogue's pages hold the person's own entries only: web.catalogue.tests shows them to a stranger
-        listed |= {"catalogue", "builder", "keep-built", "standing", "save-entry", "entry-table", "entry-away", "entry-download"}
+        listed |= {
+            "catalogue",
+            "builder",
+            "keep-built",
+            "standing",
+            "save-entry",
+            "entry-table",
+            "entry-away",
+            "entry-download",
+        }
         names = {k for k in get_resolver().reverse_dict if isinstance(k, str)}
         self.assertEqual(names, open_to_all | listed)
 

@@ -1,0 +1,246 @@
+"""The catalogue and its tables; first estimates by rule and year; standing water; weight; ways out of contradictions."""
+
+from functools import cache
+from unittest import TestCase
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from heat.catalogue import FOLDER, GROUPS, changes, checked, collector, differs, entries, read_table, table_text
+from heat.design import Design, field_at, parse
+from heat.design.changing import WAYS_OUT, kind_changes, ways_out, with_changes
+from heat.design.system import SCHEMES
+from heat.errors import HeatError, InputError
+from heat.sizing.first_estimate import (
+    Wishes,
+    backup_changes,
+    ideas,
+    proposal,
+    schools,
+    sized,
+    standing_loss_w_k,
+    tried,
+    wanted,
+)
+from heat.sizing.standing_water import standing_water
+from heat.sizing.weight import wet_weight
+from heat.tests.samples import pvgis
+from heat.year import simulate
+
+
+def fresh():
+    return Design().model_dump(mode="json")
+
+
+@cache
+def coast():
+    return pvgis()
+
+
+def year(document):
+    return simulate(parse(document), coast())
+
+
+class Tables(TestCase):
+    def test_every_shipped_entry_enters_a_design(self):
+        for group in GROUPS:
+            self.assertTrue((FOLDER / f"{group}.csv").exists())
+            for key, entry in entries(group).items():
+                with self.subTest(group=group, entry=key):
+                    self.assertTrue(entry.source and entry.dated)
+                    made = parse(with_changes(fresh(), changes(entry, fresh())))
+                    self.assertEqual(made.system.used[0].name, entry.name)
+                    self.assertEqual(
+                        differs(made.model_dump(mode="json")["system"]["used"][0], made.model_dump(mode="json")), []
+                    )
+
+    def test_every_field_of_a_group_is_a_field_of_the_design(self):
+        for group in GROUPS.values():
+            for prefix in group.prefixes:
+                for name in group.fields:
+                    self.assertTrue(field_at(prefix + name).title, prefix + name)
+
+    def test_a_table_written_is_read_back(self):
+        for group in GROUPS:
+            rows = list(entries(group).values())
+            back, complaints = read_table(group, table_text(group, rows))
+            self.assertEqual(complaints, [])
+            self.assertEqual([(r.name, r.values) for r in back], [(r.name, r.values) for r in rows])
+
+    def test_what_is_wrong_is_told_by_line_and_field(self):
+        rows, told = read_table("collector", "# mine\nname;eta0;a1_w_m2k\ngood;0,8;3,5\nbad;1,8;2\n;0.7;3\nx;y;3\n")
+        self.assertEqual([(r.name, r.values["eta0"]) for r in rows], [("good", 0.8)])
+        text = "\n".join(map(str, told))
+        for pattern in ("Line 4: eta0: 1.8 .*0.1 to 0.95", "Line 5: a name", "Line 6: eta0: 'y'"):
+            self.assertRegex(text, pattern)
+        self.assertIn("called name", str(read_table("coil", "ua_w_k\n3\n")[1][0]))
+        self.assertIn("no column 'weight'", str(read_table("coil", "name,weight\na,3\n")[1][0]))
+        self.assertIn("empty", str(read_table("coil", "\n# only a remark\n")[1][0]))
+        self.assertIn("3 cells under 2", str(read_table("coil", "name,ua_w_k\na,3,4\n")[1][0]))
+        self.assertIn("true or false", str(read_table("store", "name,open_vented\na,perhaps\n")[1][0]))
+        many = "name,ua_w_k\n" + "a,300\n" * 501
+        self.assertEqual(len(read_table("coil", many)[0]), 500)
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.text(max_size=200))
+    def test_no_text_breaks_the_reader(self, text):
+        rows, told = read_table("store", text)
+        self.assertTrue(told or not rows)
+        read_table("store", "name,volume_l\n" + text)
+
+    def test_values_outside_a_group_or_against_each_other_are_refused(self):
+        for group, values in (
+            ("coil", {"volume_l": 3}),
+            ("coil", {"bottom_share": 0.6, "top_share": 0.5}),
+            ("pipe", {"wall_mm": 9.5, "outer_diameter_mm": 18}),
+        ):
+            with self.assertRaises(InputError):
+                checked(group, values)
+        with self.assertRaises(KeyError):
+            collector("golden")
+
+    def test_an_entry_resets_what_it_does_not_give_and_tells_what_changed_since(self):
+        document = with_changes(fresh(), {"system.collector.a6_s_m": 0.1})
+        document = with_changes(document, changes(entries()["flat_black"], document))
+        self.assertEqual(document["system"]["collector"]["a6_s_m"], 0)
+        document = with_changes(document, {"system.collector.eta0": 0.6})
+        self.assertEqual(differs(document["system"]["used"][0], document), ["eta0"])
+        again = with_changes(document, changes(entries()["unglazed"], document))
+        self.assertEqual([u["name"] for u in again["system"]["used"]], ["Unglazed mat"])
+
+
+class FirstEstimate(TestCase):
+    def test_frost_and_care_choose_the_kind(self):
+        def kinds(coldest, **wishes):
+            return {i.kind for i in ideas(Wishes(**wishes), coldest)}
+
+        self.assertIn("drainback", kinds(-12, care="least"))
+        self.assertTrue({"thermosiphon_sealed", "direct"} <= kinds(5, care="least"))
+        self.assertIn("batch_tank", kinds(5, care="tinker"))
+        self.assertIn("seasonal_preheat", kinds(-12, care="tinker"))
+        self.assertEqual(kinds(-12, rooms=True), {"combi"})
+        self.assertEqual(kinds(5, hot_water=False, pool=True), {"pool_direct"})
+        for care in ("least", "yearly", "tinker"):
+            for coldest in (-20, -5, 8):
+                found = ideas(Wishes(care=care), coldest)
+                self.assertTrue(2 <= len(found) <= 3)
+                self.assertFalse(
+                    any(
+                        SCHEMES[i.kind].water_outdoors and coldest < -10 and i.kind != "seasonal_preheat" for i in found
+                    )
+                )
+
+    def test_sizes_follow_the_rule_and_the_year(self):
+        wishes = Wishes(people=4)
+        made = proposal(fresh(), ideas(wishes, -5)[0], wishes, year)
+        s = made.sizes
+        self.assertTrue(0.8 <= s.by_rule <= 1.8 + 2.3 / 4)
+        self.assertEqual(s.area_m2, made.book.design.system.collector.total_gross_m2)
+        if s.more is not None:
+            self.assertLess(s.more_saves_kwh, 0.5 * s.first_saves_kwh)
+        self.assertIn(s.litres_m2, s.litres_tried)
+        best = max(
+            year(with_changes(made.document, {"system.store.volume_l": v})).fractions.at_tap for v in (175, 225, 350)
+        )
+        self.assertGreater(made.book.fractions.at_tap, best - 0.02)
+
+    def test_room_on_the_roof_is_kept_to(self):
+        wishes = Wishes(people=12, room_m2=5.0)
+        made = proposal(fresh(), ideas(wishes, -5)[0], wishes, year)
+        self.assertLessEqual(made.sizes.area_m2, 5.0)
+
+    def test_rooms_and_pools(self):
+        for wishes in (Wishes(rooms=True), Wishes(hot_water=False, pool=True)):
+            made = proposal(fresh(), ideas(wishes, -5)[0], wishes, year)
+            design = made.book.design
+            self.assertEqual((design.demand.heating.fitted, design.demand.pool.fitted), (wishes.rooms, wishes.pool))
+            self.assertEqual(made.book.hours_closed, 8760)
+        self.assertEqual(wanted(fresh(), Wishes()), {})
+
+    def test_every_backup_can_be_reckoned(self):
+        for backup in ("tankless_gas", "tankless_power", "element", "boiler", "stove", "none"):
+            for kind in ("pumped_coil", "batch_tank"):
+                scheme = SCHEMES[kind]
+                document = with_changes(fresh(), kind_changes(fresh(), kind))
+                values = backup_changes(backup, in_store=scheme.moved == "pump")
+                parse(with_changes(document, values))
+        self.assertTrue(backup_changes("element", in_store=False)["system.backup.tankless.fitted"])
+
+    def test_the_schools_answers_each_make_a_year(self):
+        made = sized(fresh(), ideas(Wishes(), -5)[0], 2, 50.0, Wishes())
+        found = schools(made, 46.4)
+        self.assertEqual([s.question for s in found].count("tilt"), 4)
+        books = {s.answer: tried(year, s) for s in found}
+        self.assertGreater(books["to the equator"].fractions.at_tap, books["east or west"].fractions.at_tap + 0.05)
+        cold, cool = (books[a].fractions.at_tap for a in ("cold climate, hotter", "hot water only, cooler"))
+        self.assertGreater(cool, cold)
+
+    def test_standing_loss_is_the_regulations(self):
+        """812/2013: class B ends at 12 + 5.93 V^0.4 W for 45 K; 70.1 W at 300 L."""
+        self.assertAlmostEqual(standing_loss_w_k(300) * 45, 70.07, delta=0.1)
+
+
+class Standing(TestCase):
+    def test_depth_evens_the_day_and_covers_keep_the_night(self):
+        rows = standing_water(coast(), kind="bag", depths_mm=(50.0, 200.0), tilt_deg=0, azimuth_deg=180, month=6)
+        at = {(r.covers, r.depth_mm): r for r in rows}
+        for covers in (1, 2, 3):
+            thin, deep = at[covers, 50.0], at[covers, 200.0]
+            self.assertGreater(thin.evening_c - thin.morning_c, deep.evening_c - deep.morning_c + 5)
+            self.assertGreater(deep.morning_c, thin.morning_c)
+        self.assertTrue(at[3, 200.0].morning_c > at[2, 200.0].morning_c > at[1, 200.0].morning_c)
+
+    def test_a_blanket_warms_the_morning_of_a_tank(self):
+        bare, covered = (
+            standing_water(
+                coast(), kind="batch_tank", depths_mm=(80.0,), tilt_deg=40, azimuth_deg=180, month=9, blanket=b
+            )[0]
+            for b in (False, True)
+        )
+        self.assertGreater(covered.morning_c, bare.morning_c + 2)
+
+
+class Weight(TestCase):
+    def test_water_counts(self):
+        plates = wet_weight(Design())
+        self.assertAlmostEqual(plates.plane_kg, 4.6 * (20 + 5 + 1.5))
+        bag = parse(
+            with_changes(
+                fresh(), {"system.kind": "bag", "system.integral.depth_mm": 100.0, "system.loop.glycol_percent": 0.0}
+            )
+        )
+        self.assertAlmostEqual(wet_weight(bag).per_m2, 25 + 5 + 100)
+        siphon = parse(with_changes(fresh(), kind_changes(fresh(), "thermosiphon_open")))
+        self.assertAlmostEqual(wet_weight(siphon).store_kg, 300 * 1.25)
+
+
+class WaysOut(TestCase):
+    def refusal(self, document, attempted):
+        with self.assertRaises(InputError) as caught:
+            parse(with_changes(document, attempted))
+        return caught.exception
+
+    def test_each_way_leads_to_a_design_that_stands(self):
+        drainback = with_changes(fresh(), kind_changes(fresh(), "drainback"))
+        cases = [
+            (drainback, {"system.loop.glycol_percent": 30.0}), (fresh(), {"demand.hot_water": False}),
+            (fresh(), {"system.coil.top_share": 0.0}), (fresh(), {"system.control.off_k": 9.0}),
+            (fresh(), {"system.backup.pasteurisation.fitted": True}), (fresh(), {"system.kind": "pool_direct"}),
+            (with_changes(fresh(), {"system.draw_coil.fitted": True}), {"system.second_store.fitted": True}),
+        ]  # fmt: skip
+        for document, attempted in cases:
+            with self.subTest(attempted=attempted):
+                found = ways_out(document, attempted, self.refusal(document, attempted))
+                self.assertTrue(found)
+                for _words, way in found:
+                    made = with_changes(document, way)
+                    parse(made)
+                    self.assertNotEqual(made, document)
+
+    def test_paths_named_exist(self):
+        for path in WAYS_OUT:
+            field_at(path)
+        with self.assertRaises(KeyError):
+            with_changes(fresh(), {"system.nothing.here": 1})
+        with self.assertRaises(HeatError):
+            parse(with_changes(fresh(), {"system.store.volume_l": "much"}))
