@@ -152,7 +152,9 @@ def alternatives(sheet: Sheet, part: str) -> list[dict[str, str]]:
         count = changes.get("system.collector.count")
         if count:
             each = changes["system.collector.gross_area_m2"] or changes["system.collector.area_m2"]
-            row["words"] += f", {count} × {units.field_text(each, 'm2', sheet.system)} {sheet.sign('m2')}"
+            row["words"] += f", {count} × {units.field_text(each, 'm2', sheet.system)} {sheet.sign('m2')}".replace(
+                " ", "\u00a0"
+            ).replace(",\u00a0", ", ", 1)
         return row
 
     with ThreadPoolExecutor(2) as threads:  # a year's loop runs outside the interpreter's lock

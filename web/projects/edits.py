@@ -11,6 +11,7 @@ from web.projects.models import Design
 from web.projects.services import Conflict, change_values, place_changes, previewed, value_at
 from web.projects.sheet import Refusal, Sheet, seen_text
 from web.projects.typed import COMPASS, typed_value
+from web.projects.vessels import height_words
 
 Changes = dict[str, Any]
 
@@ -58,7 +59,7 @@ def apply_edit(
         sheet.refusals[shown] = Refusal(text, f"{became}; you typed {text}.", conflict=True, current=pen.text)
     except InputError as error:
         ways = tuple((words, json.dumps(found)) for words, found in ways_out(sheet.document, changes, error))
-        sheet.refusals[shown] = Refusal(text, _words(sheet, path, error), ways_out=ways)
+        sheet.refusals[shown] = Refusal(text, _words(sheet, path, error), ways_out=ways, words=height_words(path))
     except HeatError as error:
         sheet.refusals[shown] = Refusal(text, str(error))
     return sheet

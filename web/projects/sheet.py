@@ -25,6 +25,7 @@ class Refusal:
     conflict: bool = False
     current: str = ""
     ways_out: tuple[tuple[str, str], ...] = ()
+    words: str = "not taken"
 
 
 @dataclass(frozen=True)
@@ -221,8 +222,10 @@ class Sheet:
         return f"{abs(latitude):.1f}° {side} · {litres} a day at {tap}"
 
     def untold(self) -> list[Refusal]:
-        """Refusals whose value the page drawn so far does not show."""
-        return [refusal for path, refusal in self.refusals.items() if path not in self.told]
+        """Refusals whose value the page drawn so far does not show; each is handed out once."""
+        found = [refusal for path, refusal in self.refusals.items() if path not in self.told]
+        self.told |= set(self.refusals)
+        return found
 
     @property
     def energy_sign(self) -> str:

@@ -27,6 +27,11 @@ HEIGHT_WORDS = {
 """What sits at each height, by the end of its path."""
 
 
+def height_words(path: str) -> str:
+    """What sits at the height a path holds."""
+    return HEIGHT_WORDS.get(".".join(path.split(".")[-2:]), "not taken")
+
+
 @dataclass(frozen=True)
 class Vessel:
     """A store on the sheet: left edge, top, width, height."""
@@ -60,7 +65,7 @@ class Height:
 
     @property
     def words(self) -> str:
-        return HEIGHT_WORDS[".".join(self.path.split(".")[-2:])]
+        return height_words(self.path)
 
 
 def vessel_of(design: Design) -> Vessel:

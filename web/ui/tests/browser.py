@@ -37,6 +37,7 @@ class BrowserCase(LiveServerTestCase):
         self.context = browser.new_context(viewport={"width": self.size[0], "height": self.size[1]})
         self.page = self.context.new_page()
         self.complaints, self.requests = [], []
+        self.ours = [self.live_server_url, "about:", "data:"]
         self.page.on("console", lambda m: self.complaints.append(m.text) if m.type in ("error", "warning") else None)
         self.page.on("pageerror", lambda e: self.complaints.append(str(e)))
         self.page.on("request", lambda r: self.requests.append(r.url))
@@ -44,7 +45,7 @@ class BrowserCase(LiveServerTestCase):
     def tearDown(self):
         self.page.goto("about:blank")
         self.context.close()
-        away = [u for u in self.requests if not u.startswith((self.live_server_url, "about:", "data:"))]
+        away = [u for u in self.requests if not u.startswith(tuple(self.ours))]
         complaints = [c for c in self.complaints if "422" not in c]
         connections.close_all()
         asyncio._set_running_loop(None)

@@ -56,10 +56,17 @@
     loadSteps();
   }
 
-  /* what one step down or up would buy: two more years, reckoned after the ink is dry */
+  /* what one step down or up, or another part, would bring: more years, reckoned after the ink is dry; the newest question wins */
+  let stepping = null;
   function loadSteps() {
     const place = document.getElementById("steps");
-    if (place) htmx.ajax("GET", place.dataset.steps, { target: "#steps", swap: "innerHTML" });
+    stepping?.abort();
+    if (place) {
+      stepping = new AbortController();
+      fetch(place.dataset.steps, { signal: stepping.signal })
+        .then(async (answer) => { if (answer.ok && !answer.redirected) place.innerHTML = await answer.text(); })
+        .catch(() => {});
+    }
     const later = document.querySelector("[data-load]");
     if (later) fetch(later.dataset.load).then(async (answer) => { if (answer.ok) later.textContent = await answer.text(); }).catch(() => {});
   }
@@ -138,16 +145,22 @@
     const field = event.target;
     if (field.dataset?.path) edit(field);
     if (field.matches?.("[data-go]")) {
-      const url = new URL(location.href);
+      const url = here();
       url.searchParams.set(field.dataset.go, field.value);
       url.searchParams.delete("instead");
       go(url);
     }
   });
 
+  /* another part, hour or view of the same page; the newest wish wins, and each builds on the one before */
+  let heading = null;
+  const here = () => new URL(heading || location.href);
   async function go(url) {
+    heading = url;
     const headers = { "HX-Request": "true", "HX-Current-URL": String(url) };
     const answer = await fetch(url, { headers }).catch(() => null);
+    if (heading !== url) return;
+    heading = null;
     if (!answer?.ok || answer.redirected) {
       say("No answer from the server; the page stays as it is.");
       return;
@@ -161,8 +174,9 @@
     if (!button) return;
     const near = button.closest(".pen, .hour-shape")?.querySelector("[data-path]");
     if (button.dataset.do) send(button.dataset.do, {}, null);
+    else if (button.dataset.way) send(address("choose"), { changes: button.dataset.way }, null);
     else if (button.dataset.mine !== undefined) edit(near, { force: "1" });
-    else if (button.dataset.theirs !== undefined) go(new URL(location.href));
+    else if (button.dataset.theirs !== undefined) go(here());
     else if (button.dataset.shape) {
       const field = button.closest("section").querySelector("[data-bars] [data-path]");
       field.value = button.dataset.shape;
@@ -172,17 +186,17 @@
       send(address("rows"), index === undefined ? { path, preset } : { path, index }, null);
     } else if (button.dataset.choose) send(address("choose"), { preset: button.dataset.choose }, null);
     else if (button.dataset.put) {
-      const url = new URL(location.href);
+      const url = here();
       if (button.dataset.goto) url.searchParams.set(button.dataset.goto, button.dataset.to);
       history.replaceState(null, "", url);
       send(address("edit"), { path: button.dataset.put, value: button.dataset.value }, null);
     } else if (button.dataset.part) {
-      const url = new URL(location.href);
+      const url = here();
       url.searchParams.set("part", button.dataset.part);
       url.searchParams.delete("instead");
       go(url);
     } else if (button.dataset.set) {
-      const url = new URL(location.href);
+      const url = here();
       if (button.dataset.to) url.searchParams.set(button.dataset.set, button.dataset.to);
       else url.searchParams.delete(button.dataset.set);
       go(url);
@@ -193,7 +207,7 @@
     const drawing = document.querySelector("[data-hour]");
     if (!drawing) return;
     const index = (Number(drawing.dataset.day) * 24 + Number(drawing.dataset.hour) + hours + 8760) % 8760;
-    const url = new URL(location.href);
+    const url = here();
     url.searchParams.set("day", Math.floor(index / 24));
     url.searchParams.set("hour", index % 24);
     go(url);
