@@ -52,6 +52,11 @@ WORDS = {
     "drag_bar_ms": "a bar of the day dragged, the same",
     "upload_preview_s": "a year uploaded to its preview, median of 5",
     "page_ms": "first page of the open book, median of 10",
+    "drag_height_ms": "a sensor dragged up the store, median of 40",
+    "edit_complex_p95_ms": "edit over HTTP of rooms, two stores and a boiler, 95th percentile of 40",
+    "cold_page_ms": "first page with styles, scripts and fonts, one after the other on new connections, median of 5",
+    "begin_ms": "guided beginning: schemes that fit with sizes and schools, median of 5",
+    "parts_ms": "the longest list of a part's alternatives, 12 full years, median of 5",
     "swaps_ms": "what each of 13 other kinds would bring, as many full years, median of 5",
     "serving_mb": "memory of the largest serving process, MB",
     "serving_after_uploads_mb": "the same after drags and five uploads, MB",
@@ -59,6 +64,7 @@ WORDS = {
 }
 AIMS = {
     "year_plain_ms": 10, "year_complex_ms": 40, "first_year_s": 1.5, "sweep_1000_s": 10, "sweep_1000_mb": 600, "edit_median_ms": 120, "edit_p95_ms": 200, "serving_mb": 350, "drag_sky_ms": 150, "drag_bar_ms": 150, "upload_preview_s": 1.5, "swaps_ms": 700,
+    "drag_height_ms": 150, "edit_complex_p95_ms": 250, "cold_page_ms": 600, "parts_ms": 700,
 }  # fmt: skip
 
 
@@ -131,7 +137,7 @@ class Server:
         connection = HTTPConnection("127.0.0.1", self.port, timeout=30)
         connection.request(method, path, body, headers)
         answer = connection.getresponse()
-        text = answer.read().decode()
+        text = answer.read().decode(errors="replace")
         taken = 1000 * (perf_counter() - start)
         self.location = answer.getheader("Location") or ""
         for name, value in answer.getheaders():
@@ -187,8 +193,10 @@ def drag_figures(server: Server, base: str) -> dict[str, float]:
     """A skyline point and a bar of the day dragged, 40 positions each; a year uploaded until its preview stands there."""
     edges = [f"90 8, 130 {5 + 0.5 * i}, 200 12, 250 20" for i in range(40)]
     shapes = [" ".join(["2"] * 12 + [str(i / 4)] + ["3"] * 11) for i in range(40)]
+    heights = [str(i / 50) for i in range(40)]
     found = {}
     for name, path, screen, view, values in (
+        ("drag_height_ms", "system.control.sensor_share", "scheme", "", heights),
         ("drag_sky_ms", "site.skyline", "site", "horizon", edges),
         ("drag_bar_ms", "demand.hour_shape", "demand", "uses", shapes),
     ):
@@ -210,6 +218,30 @@ def drag_figures(server: Server, base: str) -> dict[str, float]:
         server.request("GET", f"{base}site?view=weather&look={look}")
         taken.append(perf_counter() - start)
     return found | {"upload_preview_s": statistics.median(taken)}
+
+
+def cold_page_ms(server: Server, page: str) -> float:
+    """The page and everything it names, each on a connection of its own (ms)."""
+    status, text, taken = server.request("GET", page)
+    names = set(re.findall(r'(?:src|href)="(/static/[^"]+)"', text))
+    for name in [*names]:
+        _, held, ms = server.request("GET", name)
+        taken += ms
+        for font in re.findall(r'url\("?([^")]+\.woff2)"?\)', held):
+            taken += server.request("GET", font if font.startswith("/") else f"/static/ui/{font}")[2]
+    if status != 200 or not names:
+        raise RuntimeError(f"The page answered {status} and names {len(names)} files.")
+    return taken
+
+
+def complex_edits_ms(server: Server, base: str) -> list[float]:
+    """Forty edits of the most complex design: rooms, two stores, a boiler, an element, a dump (ms)."""
+    for preset in ("kind combi", "switch second store", "switch boiler", "switch element", "switch dump"):
+        status, _text, _ = server.request("POST", base + "choose", {"preset": preset, "screen": "scheme"})
+        if status != 200:
+            raise RuntimeError(f"{preset} answered {status}.")
+    form = {"path": "system.store.volume_l", "screen": "scheme"}
+    return [server.request("POST", base + "edit", form | {"value": 700 + 5 * i})[2] for i in range(44)][4:]
 
 
 def http_figures() -> dict[str, float]:
@@ -239,13 +271,23 @@ def http_figures() -> dict[str, float]:
                 taken.append(ms)
             serving = server.memory_mb()
             swaps = [server.request("GET", base + "steps?part=kind")[2] for _ in range(6)][1:]
-            return drag_figures(server, base) | {
+            parts = [server.request("GET", base + "steps?part=collector&instead=1")[2] for _ in range(6)][1:]
+            begin = [server.request("GET", base + "scheme?view=start")[2] for _ in range(6)][1:]
+            cold = [cold_page_ms(server, base + "scheme") for _ in range(5)]
+            dragged = drag_figures(server, base)
+            after = server.memory_mb()
+            hard = complex_edits_ms(server, base)
+            return dragged | {
+                "parts_ms": statistics.median(parts),
+                "begin_ms": statistics.median(begin),
+                "cold_page_ms": statistics.median(cold),
+                "edit_complex_p95_ms": float(np.percentile(hard, 95)),
                 "edit_median_ms": statistics.median(taken[10:]),
                 "edit_p95_ms": float(np.percentile(taken[10:], 95)),
                 "page_ms": statistics.median(pages),
                 "swaps_ms": statistics.median(swaps),
                 "serving_mb": serving,
-                "serving_after_uploads_mb": server.memory_mb(),
+                "serving_after_uploads_mb": after,
             }
     finally:
         user.delete()
