@@ -113,7 +113,7 @@ def tally(sheet: Sheet) -> list[dict[str, Any]]:
     base = sheet.base.book if sheet.base else None
 
     def per_area(book: YearBook) -> float:
-        return book.total(acc.INTO_STORE) / book.design.system.collector.total_gross_m2
+        return book.yield_kwh_m2()[0]
 
     def cell(
         key: str, label: str, read: Any, quantity: str, decimals: int, better: int, sign: str = ""

@@ -91,8 +91,9 @@ def drawing(sheet: Sheet) -> dict[str, Any]:
         "has_pump": scheme.moved == "pump",
         "has_store": scheme.exchange != "pool",
         "has_taps": design.demand.hot_water or scheme.exchange != "pool",
-        "exchange": {"coil": ("coil", "Coil", "system.coil.ua_w_k"), "plate": ("plate", "Exchanger", "system.plate.ua_w_k"),
-                     "passive": ("plate", "Exchanger", "system.plate.ua_w_k"), "jacket": ("jacket", "Jacket", "system.jacket.ua_w_k")}.get(scheme.exchange),
+        "exchange": _handed_on(design),
+        "evening_c": sheet.show(_mean_at(book, 18), "degC", 0),
+        "morning_c": sheet.show(_mean_at(book, 6), "degC", 0),
         "marks": marks,
         "points": _points(sheet, design) if has_store else [],
         "two": second is not None,
@@ -119,6 +120,22 @@ def drawing(sheet: Sheet) -> dict[str, Any]:
         "legend_mid": sheet.show(50, "degC", 0),
         "legend_high": sheet.show(90, "degC", 0),
     }  # fmt: skip
+
+
+def _handed_on(design: Design) -> tuple[str, str, str] | None:
+    """The part that hands the sun's heat on: its key, name and main value."""
+    scheme = design.system.scheme
+    if scheme.draw_coil:
+        return "draw", "Draw coil", "system.draw_coil.ua_w_k"
+    return {
+        "coil": ("coil", "Coil", "system.coil.ua_w_k"), "plate": ("plate", "Exchanger", "system.plate.ua_w_k"),
+        "passive": ("plate", "Exchanger", "system.plate.ua_w_k"), "jacket": ("jacket", "Jacket", "system.jacket.ua_w_k"),
+    }.get(scheme.exchange)  # fmt: skip
+
+
+def _mean_at(book: Any, hour: int) -> float:
+    """The year's mean of all layers at an hour of the day (°C)."""
+    return float(book.profile[hour::24].mean())
 
 
 def _points(sheet: Sheet, design: Design) -> list[dict[str, Any]]:

@@ -81,6 +81,7 @@ class Sheet:
     note: str = ""
     part: str = "store"
     instead: bool = False
+    folded: bool = False
     view: str = ""
     chosen: str = ""
     told: set[str] = field(default_factory=set)

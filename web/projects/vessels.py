@@ -8,7 +8,7 @@ from web.projects.picture import GROUND_Y, INK, PAPER, RED, Picture, colour
 STORE_MIDDLE, STORE_FOOT, STORE_HEIGHT = 392.0, 500.0, 206.0
 FIRST_MIDDLE, SECOND_MIDDLE, SECOND_HEIGHT, SECOND_WIDTH = 346.0, 462.0, 144.0, 54.0
 """Where two stores stand side by side."""
-HIGH_FOOT, HIGH_HEIGHT = 330.0, 150.0
+HIGH_MIDDLE, HIGH_FOOT, HIGH_HEIGHT = 356.0, 330.0, 150.0
 """Where a store stands that must be above its collectors."""
 EDGE = 6.0
 """How near to floor and lid a port or sensor is drawn."""
@@ -76,7 +76,8 @@ def vessel_of(design: Design) -> Vessel:
     two = second_of(design) is not None
     widest = 84.0 if two else 132.0
     width = min(max(height / system.store.height_to_width, 64.0), widest)
-    return Vessel((FIRST_MIDDLE if two else STORE_MIDDLE) - width / 2, foot - height, width, height)
+    middle = HIGH_MIDDLE if high else FIRST_MIDDLE if two else STORE_MIDDLE
+    return Vessel(middle - width / 2, foot - height, width, height)
 
 
 def second_of(design: Design) -> Vessel | None:
@@ -136,7 +137,11 @@ def inside(pic: Picture, design: Design, vessel: Vessel, second: Vessel | None) 
         for share, fill in ((system.control.sensor_share, INK), (system.control.limit_sensor_share, "none")):
             pic.line(f"M{vessel.x},{vessel.level(share)}h14", 2.4, INK)
             pic.disc(vessel.x + 17, vessel.level(share), 3, fill)
-        pic.word(vessel.x - 12, vessel.level(system.control.sensor_share) - 4, "sensor", "tick", "end")
+        y = vessel.level(system.control.sensor_share)
+        if scheme.exchange == "coil":
+            pic.word(vessel.x - 12, y - 4, "sensor", "tick", "end")
+        else:
+            pic.word(vessel.x + 26, y + 4, "sensor", "onwater")
         pic.word(vessel.x + 26, vessel.level(system.control.limit_sensor_share) + 4, "limit", "onwater")
     _heaters(pic, design, second or vessel)
 

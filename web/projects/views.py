@@ -69,7 +69,7 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
     if "view" in more:
         query["view"] = more.pop("view")
     sheet.part = query.get("part", "store") if query.get("part", "store") in PARTS else "store"
-    sheet.instead = query.get("instead") == "1"
+    sheet.instead, sheet.folded = query.get("instead") == "1", query.get("fold") == "1"
     sheet.view = query.get("view", "")[:12]
     sheet.chosen = query.get("plane", query.get("use", ""))
     sheet.day = _whole(query.get("day"), 0, 364)

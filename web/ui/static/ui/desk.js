@@ -194,6 +194,7 @@
       const url = here();
       url.searchParams.set("part", button.dataset.part);
       url.searchParams.delete("instead");
+      url.searchParams.delete("fold");
       go(url);
     } else if (button.dataset.set) {
       const url = here();
@@ -212,6 +213,13 @@
     url.searchParams.set("hour", index % 24);
     go(url);
   }
+
+  /* a key for every frequent act: the control it stands for is pressed */
+  const ACTS = {
+    k: "button[data-part=kind]", a: "button[data-part=add]", o: ".turn [data-set=instead]", f: ".panel [data-set=fold]",
+    b: ".copy a", c: ".copy button", s: "[data-save]", v: ["#books a[href$=scheme]", ".account thead a"],
+    ",": "a.design:has(+ button.design)", ".": "button.design + a.design",
+  };
 
   /* arrows step a value, Shift tenfold; Enter keeps; Escape restores */
   let settle = null;
@@ -249,6 +257,15 @@
     }
     if (writing || held || event.altKey) return;
     if (/^[1-9]$/.test(event.key)) document.querySelectorAll(".tabs a")[Number(event.key) - 1]?.click();
+    const pressed = ACTS[event.key];
+    if (pressed && !document.querySelector("dialog[open], :popover-open")) {
+      const wanted = [].concat(pressed).map((one) => document.querySelector(one)).find(Boolean);
+      if (wanted && !wanted.disabled) {
+        event.preventDefault();
+        wanted.click();
+        return;
+      }
+    }
     const hours = { ArrowLeft: -1, ArrowRight: 1, "[": -24, "]": 24 }[event.key];
     if (hours && document.querySelector("[data-hour]")) {
       event.preventDefault();
