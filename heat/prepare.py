@@ -497,6 +497,13 @@ def exact(part: Any) -> Any:
     return type(part)(*values)
 
 
+def stands_aside(design: Design) -> bool:
+    """Whether the store is only on paper (no unit): a pool takes the sun, and nothing else heats the store."""
+    backup = design.system.backup
+    heated = (backup.element, backup.top_element, backup.boiler, backup.stove)
+    return design.system.scheme.exchange == "pool" and not any(part.fitted for part in heated)
+
+
 def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = False) -> run.Parts:
     """The parts (W, W/K, kg, °C) of a design as the compiled loop reads them."""
     system, demand = design.system, design.demand
@@ -508,6 +515,8 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
     integral = scheme.moved == "none"
     _, _, a2 = mean_rating(system.collector)
     loss = system.integral.back_w_m2k * area if integral else store_loss_w_k(system.store, volume)
+    unused = stands_aside(design)
+    loss = 0.0 if unused else loss
     control = system.control
     off = wrong if at_fault else type(wrong)()
     coil = system.jacket if scheme.exchange == "jacket" else system.coil
@@ -554,8 +563,8 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
             steam_j_kg=STEAM_J_KG if open_vented else 0.0,
             dump_c=float(system.dump.above_c),
             dump_w=1000.0 * system.dump.power_kw if system.dump.fitted else 0.0,
-            top_w_k=0.0 if integral else float(system.store.top_loss_w_k),
-            floor_w_k=0.0 if integral else float(system.store.floor_loss_w_k),
+            top_w_k=0.0 if integral or unused else float(system.store.top_loss_w_k),
+            floor_w_k=0.0 if integral or unused else float(system.store.floor_loss_w_k),
             quick=integral or volume * WATER_KG_L * WATER_J_KGK < QUICK_H * 3600.0 * loss,
         ),
         main=_layered(

@@ -18,6 +18,10 @@ VIEWS = {
     "site-horizon": "site?view=horizon",
 }
 
+KINDS = (
+    ("Lantern Row", "H", "thermosiphon-open"), ("Tarn Sound", "B", "pool-direct"), ("Hill farm", "B", "combi"),
+)  # fmt: skip
+
 
 def open_project(page: Page, address: str, name: str) -> str:
     """Open a project; the address its steps start with."""
@@ -32,7 +36,6 @@ def main(address: str) -> None:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=list(ARGUMENTS))
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(f"{address}/sign-in")
-        page.screenshot(path=TARGET / "sign-in.png")
         page.fill("#id_username", "designer")
         page.fill("#id_password", "merrow-coast")
         page.click("button")
@@ -54,18 +57,21 @@ def main(address: str) -> None:
         page.wait_for_selector("svg[aria-label*='plate exchanger']")
         page.goto(f"{base}/scheme?against={copy.rsplit('/', 1)[1]}")
         page.screenshot(path=TARGET / "facing.png")
-        for kind in ("thermosiphon_open", "tube_bank", "pool_direct"):
-            page.goto(f"{copy}/scheme?part=kind")
-            page.wait_for_selector(".swaps")
-            page.click(f".swaps [data-choose='kind {kind}']")
-            page.wait_for_timeout(1000)
-            page.goto(f"{copy}/scheme?part=collector")
+        page.goto(f"{base}/scheme?view=start")
+        page.screenshot(path=TARGET / "begin.png")
+        page.goto(f"{base}/scheme?view=books")
+        page.screenshot(path=TARGET / "books.png")
+        for name in ("catalogue/", "catalogue/builder"):
+            page.goto(f"{address}/{name}")
+            page.screenshot(path=TARGET / f"{name.strip('/').rsplit('/')[-1]}.png")
+        for project, letter, name in KINDS:
+            base = open_project(page, address, project)
+            page.goto(f"{base.rsplit('/', 1)[0]}/{letter}/scheme?part=loop")
             page.wait_for_selector(".steps td")
-            page.screenshot(path=TARGET / f"scheme-{kind.replace('_', '-')}.png")
+            page.screenshot(path=TARGET / f"scheme-{name}.png")
         base = open_project(page, address, "Tarn Sound")
-        for name, tail in (("south-year", "demand?view=year"), ("south-horizon", "site?view=horizon")):
-            page.goto(f"{base}/{tail}")
-            page.screenshot(path=TARGET / f"{name}.png")
+        page.goto(f"{base}/site?view=horizon")
+        page.screenshot(path=TARGET / "south-horizon.png")
         browser.close()
 
 

@@ -10,6 +10,10 @@ from heat.errors import HeatError, InputError
 
 GLYCOL_PERCENT = 40.0
 """Antifreeze given to a closed loop that had none (%). Source: usual strength for frost to -20 °C."""
+WHOLE_YEAR = (1, 365)
+FROST_FREE = {True: (91, 304), False: (274, 120)}
+"""Months a system drained for the winter is in use, north and south of the equator (days): April to October, October to
+April. Source: usual practice; the coldest hour of the site is warned of apart."""
 SHORT_PIPE = {"length_m": 3.0, "outer_diameter_mm": 28.0, "outdoors": True}
 """Pipes of a system that weight moves: short, wide, rising. Source: our own choice, rise of 1 in 20 and more."""
 
@@ -67,6 +71,13 @@ def kind_changes(document: dict[str, Any], kind: str) -> dict[str, Any]:
         changes |= {"system.store.volume_l": 160.0}
     if scheme.exchange == "pool":
         changes |= {"demand.pool.fitted": True, "demand.pool.exchanger_w_k": 0.0}
+    control = document["system"]["control"]
+    season = (control["season_from_day"], control["season_to_day"])
+    if kind == "seasonal_preheat" and season == WHOLE_YEAR:
+        season = FROST_FREE[document["site"]["latitude_deg"] >= 0]
+    elif kind != "seasonal_preheat" and season in FROST_FREE.values():
+        season = WHOLE_YEAR
+    changes |= {"system.control.season_from_day": season[0], "system.control.season_to_day": season[1]}
     if kind == "combi":
         changes["demand.heating.fitted"] = True
     return changes

@@ -6,6 +6,7 @@ from unittest import TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from heat import accounts as acc
 from heat.catalogue import FOLDER, GROUPS, changes, checked, collector, differs, entries, read_table, table_text
 from heat.design import Design, field_at, parse
 from heat.design.changing import WAYS_OUT, kind_changes, ways_out, with_changes
@@ -236,6 +237,16 @@ class WaysOut(TestCase):
                     made = with_changes(document, way)
                     parse(made)
                     self.assertNotEqual(made, document)
+
+    def test_a_loop_drained_in_winter_gets_the_season_of_its_hemisphere_and_gives_it_back(self):
+        for latitude, january in ((46.4, 0.0), (-33.2, 1.0)):
+            document = with_changes(fresh(), {"site.latitude_deg": latitude})
+            made = with_changes(document, kind_changes(document, "seasonal_preheat"))
+            book = year(made)
+            ran = book.traces[:744, acc.PUMP_SHARE].any()
+            self.assertEqual(float(ran), january)
+            back = with_changes(made, kind_changes(made, "direct"))
+            self.assertEqual(back["system"]["control"]["season_to_day"], 365)
 
     def test_paths_named_exist(self):
         for path in WAYS_OUT:

@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from heat import accounts as acc
-from heat.ledger import BOUGHT, CARRIED, DELIVERED, LOSSES, SUN, YearBook
+from heat.ledger import BOUGHT, CARRIED, DELIVERED, LOSSES, SOLAR_IN, SUN, YearBook
 from heat.sizing.monthly_correlation import second_opinion
 from web.projects.drawing import date_of
 from web.projects.reckon import weather_year
@@ -29,7 +29,7 @@ def account(sheet: Sheet) -> dict[str, Any]:
     book = sheet.year.book
     columns = {
         "sun": book.by_month(*SUN),
-        "store": book.by_month(acc.INTO_STORE),
+        "store": book.by_month(*SOLAR_IN),
         "lost": book.by_month(*book.lost_columns),
         "delivered": book.by_month(*DELIVERED),
         "bought": book.by_month(*BOUGHT),
@@ -80,6 +80,8 @@ def account(sheet: Sheet) -> dict[str, Any]:
         "lost_parts": parts,
         "unit": sheet.sign("kWh"),
         "missing": sheet.show(sheet.missing_kwh, "kWh") if sheet.missing_kwh >= 0.5 else "",
+        "into": "pool" if book.design.system.scheme.exchange == "pool" else "store",
+        "moved": book.design.system.scheme.moved,
         "pump": sheet.show(book.total(acc.PUMP_ELECTRICITY), "kWh"),
         "pump_hours": units.number(book.pump_hours(), 0),
         "residual": f"{max(abs(book.balance_kwh), float(book.residual_wh.max()) / 1000):.1e}",

@@ -118,6 +118,8 @@ def _offers(sheet: Sheet, part: str) -> list[tuple[str, str, Callable[[], Change
             if kind != system["kind"]:
                 found.append((f"kind {kind}", KINDS[kind], lambda kind=kind: kind_changes(document, kind)))  # type: ignore[misc]
     for group in GROUPS_OF.get(part, ()):
+        if group == "pump" and scheme.moved != "pump":
+            continue
         for entry in in_sight(sheet.user, group):
             if group == "collector" and (entry.family == "integral") != (scheme.moved == "none"):
                 continue

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from heat.design.contradictions import warnings
 from heat.loop.fluid import freezing_point_c
+from heat.prepare import between
 from heat.sizing.weight import wet_weight
 from web.projects.reckon import weather_year
 from web.projects.sheet import Sheet
@@ -18,6 +19,8 @@ SCALD_C, LEGIONELLA_C, STEAM_C = 60.0, 55.0, 120.0
 """Water that scalds in seconds; below which Legionella lives on; collectors that make steam (°C). Source: common codes."""
 TUBE_LEAST_DEG, SIPHON_LEAST_DEG, SIPHON_USUAL_DEG = 20.0, 15.0, 45.0
 """Least tilt of heat-pipe tubes, and of a thermosiphon by two schools (deg). Source: usual instructions."""
+FREEZES_C = 2.0
+"""Air at which water in outdoor pipes can freeze under a clear sky (°C)."""
 MARGIN_K = 5.0
 """Frost reserve antifreeze should keep below the coldest hour (K)."""
 PART_OF = {"demand.pool.exchanger_w_k": "", "system.coil.bottom_share": "coil", "system.backup.element.height_share": "element",
@@ -141,11 +144,17 @@ def _frost(sheet: Sheet, coldest: float, degrees) -> list[Caution]:  # type: ign
             ]
         return []
     if scheme.water_outdoors:
-        if coldest < 2 and whole_year and system.kind != "drain_down":
+        if not whole_year and scheme.moved == "pump":
+            in_use = between(control.season_from_day, control.season_to_day)
+            coldest = float(weather_year(sheet.project.weather).air_c[in_use].min())
+            when = "even in its season "
+        else:
+            when = ""
+        if coldest < FREEZES_C and system.kind != "drain_down":
             return [
                 Caution(
                     "Frost",
-                    f"plain water stands outdoors and the air falls to {degrees(coldest)}: drain it for the cold months, or choose another loop.",
+                    f"plain water stands outdoors and {when}the air falls to {degrees(coldest)}: drain it for the cold months, or choose another loop.",
                     "season" if scheme.moved == "pump" else "kind",
                 )
             ]

@@ -79,7 +79,7 @@ def parts_of(sheet: Sheet) -> dict[str, tuple[str, tuple[str, ...], str, float]]
     design = sheet.year.book.design
     scheme, exchange = design.system.scheme, design.system.scheme.exchange
     has = {
-        "coil": exchange == "coil", "plate": exchange in ("plate", "passive"), "jacket": exchange == "jacket",
+        "store": scheme.moved != "none" and exchange != "pool", "coil": exchange == "coil", "plate": exchange in ("plate", "passive"), "jacket": exchange == "jacket",
         "draw": scheme.draw_coil or design.system.draw_coil.fitted, "integral": scheme.moved == "none",
         "ports": exchange in ("direct", "plate", "passive"), "siphon": scheme.moved == "weight" or exchange == "passive",
         "loop": scheme.moved != "none", "pipes": scheme.moved != "none", "return": scheme.moved != "none",
@@ -92,10 +92,18 @@ def parts_of(sheet: Sheet) -> dict[str, tuple[str, tuple[str, ...], str, float]]
     return {key: part for key, part in PARTS.items() if has.get(key, True)}
 
 
+def first_part(sheet: Sheet) -> str:
+    """The part whose values stand open where none was asked for."""
+    has = parts_of(sheet)
+    return next(key for key in ("store", "integral", "collector") if key in has)
+
+
 def panel(sheet: Sheet) -> dict[str, Any]:
     """The chosen part's title and values."""
     title, paths, _main, _step = PARTS[sheet.part]
     listed = sheet.part in ("kind", "add")
+    if sheet.part == "loop" and sheet.year.book.design.system.scheme.moved == "weight":
+        paths = tuple(p for p in paths if not p.endswith(("flow_kg_h", "pump_w")))  # nothing pumps
     return {
         "key": sheet.part,
         "title": title,
@@ -111,6 +119,8 @@ def next_step(sheet: Sheet, part: str) -> list[dict[str, str]]:
     """What one step down and up of the part's main value would change, by two full years."""
     _title, _paths, path, step = PARTS[part]
     if not path or value_at(sheet.document, path) is None:
+        return []
+    if part == "loop" and sheet.year.book.design.system.scheme.moved == "weight":
         return []
     value = float(value_at(sheet.document, path))
     quantity = sheet.pen(path).sign

@@ -323,4 +323,6 @@ def _rooms(pic: Picture, design: Design, water: Water, vessel: Vessel) -> None:
     pic.pipe(f"M476,480V494H{vessel.right + 26}V{back}H{vessel.right}", colour(water.bottom))
     pic.box(462, 448, 44, 38)
     pic.line("M470,448v38M478,448v38M486,448v38M495,448v38", 1.2)
-    pic.word(494, 442, "rooms, dump" if design.system.dump.fitted else "rooms", "ink", "end")
+    pic.word(494, 442, "rooms", "ink", "end")
+    if design.system.dump.fitted:
+        pic.word(494, 428, "dump", "ink", "end")

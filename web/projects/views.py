@@ -26,7 +26,7 @@ from web.projects.edits import apply_changes, apply_edit
 from web.projects.kinds import swaps
 from web.projects.lists import add_row, preset, take_row
 from web.projects.models import Design, Project
-from web.projects.panels import PARTS, next_step, panel, parts_of
+from web.projects.panels import PARTS, first_part, next_step, panel, parts_of
 from web.projects.sheet import Sheet
 from web.projects.site_page import site_page
 from web.projects.start import blank_scheme, open_proposal, start_page
@@ -102,6 +102,7 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
         elif screen == "scheme" and sheet.view == "books":
             context["books"] = books_page(sheet)
         elif screen == "scheme":
+            sheet.part = sheet.part if "part" in query else first_part(sheet)
             context |= {
                 "drawing": drawing(sheet),
                 "account": account(sheet),

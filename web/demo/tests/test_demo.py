@@ -3,18 +3,32 @@
 from django.core.management import call_command
 from django.test import TestCase
 
+from heat.design.system import SCHEMES
 from heat.weather.checks import checked
 from web.accounts.models import User
 from web.demo.climates import merrow_coast
 from web.projects.models import Project
+from web.projects.reckon import reckon
 
 
 class Demo(TestCase):
-    def test_loading_twice_leaves_two_projects(self):
+    def test_loading_twice_leaves_four_projects(self):
         call_command("load_demo")
         call_command("load_demo")
-        self.assertEqual(Project.objects.count(), 2)
+        self.assertEqual(Project.objects.count(), 4)
         self.assertTrue(User.objects.get(username="designer").check_password("merrow-coast"))
+
+    def test_every_kind_stands_open_with_a_year_that_closes(self):
+        call_command("load_demo")
+        found = {}
+        for project in Project.objects.select_related("weather"):
+            for design in project.designs.all():
+                design.project = project
+                book = reckon(design.document(), project.weather).book
+                self.assertEqual(book.hours_closed, 8760, design)
+                found[book.design.system.kind] = book.yield_kwh_m2()[0]
+        self.assertEqual(set(found), set(SCHEMES))
+        self.assertTrue(all(200 < kwh_m2 < 700 for kwh_m2 in found.values()), found)
 
     def test_the_climate_is_marked_and_obeys_the_sun(self):
         year, clock = checked(merrow_coast())

@@ -1,14 +1,18 @@
-"""Load the demo: a designer with a project on the made-up Merrow coast and one south of the equator. Safe to run again."""
+"""Load the demo: a designer with projects on the made-up Merrow coast, in its hills and south of the equator.
+
+Every kind of system stands open in one of them. Safe to run again.
+"""
 
 from typing import Any
 
 from django.core.management.base import BaseCommand
 
 from heat.design import parse
+from heat.sizing.first_estimate import Idea, Wishes, sized
 from web.accounts.models import User
 from web.demo.climates import climate
-from web.projects.models import Project
-from web.projects.services import create_project
+from web.projects.models import SCHEME, Project
+from web.projects.services import begin_design, create_project
 
 NAME, PASSWORD = "designer", "merrow-coast"
 TERRACE = {
@@ -54,10 +58,52 @@ BOATHOUSE = {
     "plane": {"on": "P1", "tilt_deg": 35, "azimuth_deg": 10},
     "system": {"collector": {"count": 4, "area_m2": 2.3}, "store": {"volume_l": 400}},
 }  # fmt: skip
+WORKSHOP = {
+    "demand": {"people": 4, "litres_per_person_day": 45, "tap_c": 45},
+    "site": {"latitude_deg": 46.4, "longitude_deg": -11.6, "elevation_m": 20,
+             "planes": [{"key": "P1", "name": "workshop roof", "tilt_deg": 45, "azimuth_deg": 180, "width_m": 9, "height_m": 4,
+                         "load_kg_m2": 120, "pipe_m": 10, "rise_m": 4}]},
+    "plane": {"on": "P1", "tilt_deg": 45, "azimuth_deg": 180},
+}  # fmt: skip
+FARM = {
+    "demand": {"people": 5, "litres_per_person_day": 45, "tap_c": 45, "heating": {"fitted": True, "loss_w_k": 160}},
+    "site": {"latitude_deg": 47.1, "longitude_deg": -9.8, "elevation_m": 640,
+             "planes": [{"key": "P1", "name": "steep barn roof", "tilt_deg": 60, "azimuth_deg": 180, "width_m": 12, "height_m": 4,
+                         "load_kg_m2": 60, "pipe_m": 15, "rise_m": 5}]},
+    "plane": {"on": "P1", "tilt_deg": 60, "azimuth_deg": 180},
+    "system": {"kind": "combi"},
+}  # fmt: skip
+KINDS_SHOWN: dict[str, tuple[tuple[str, str, str, int], ...]] = {
+    # project: kind, collector of the catalogue, name, number of collectors
+    "Lantern Row workshop": (
+        ("pumped_plate", "flat_selective", "plate exchanger", 2), ("pumped_passive", "flat_selective", "passive exchanger", 2),
+        ("drainback", "flat_selective", "drainback", 2), ("drain_down", "flat_selective", "drain-down", 2),
+        ("direct", "flat_selective", "direct", 2), ("seasonal_preheat", "site_parallel", "seasonal preheat", 2),
+        ("thermosiphon_open", "site_parallel", "open thermosiphon", 2),
+        ("thermosiphon_sealed", "flat_selective", "sealed thermosiphon", 2), ("batch_tank", "batch", "batch tank", 1),
+        ("tube_bank", "batch", "tube bank", 1), ("bag", "batch", "water bag", 2),
+    ),
+    "Tarn Sound boathouse": (("pool_direct", "unglazed", "mats for the pool", 8),),
+    "Hill farm, Upper Merrow": (("combi", "tube_heatpipe", "tubes", 5), ("combi", "flat_selective", "flat plates", 6)),
+}  # fmt: skip
+LITRES_M2 = 75.0
 PROJECTS = (
+    ("Hill farm, Upper Merrow", "Merrow hills (made up)", "merrow_hills", FARM),
+    ("Lantern Row workshop", "Merrow coast (made up)", "merrow_coast", WORKSHOP),
     ("Tarn Sound boathouse", "Tarn Sound (made up)", "tarn_sound", BOATHOUSE),
     ("Gannet Terrace, house 4", "Merrow coast (made up)", "merrow_coast", TERRACE),
 )
+
+
+def show_kinds(project: Project, user: User) -> None:
+    """Designs of other kinds beside a project's first one, sized by rule of thumb."""
+    first = project.designs.get(letter="A")
+    wishes = Wishes(people=project.survey["demand"]["people"], rooms=project.survey["demand"]["heating"]["fitted"])
+    for kind, collector, name, count in KINDS_SHOWN.get(project.name, ()):
+        document = sized(first.document(), Idea(kind, collector, name, ()), count, LITRES_M2, wishes)
+        begin_design(
+            design=first, author=user, name=name, note="", scheme={part: document[part] for part in SCHEME}, wanted={}
+        )
 
 
 class Command(BaseCommand):
@@ -70,4 +116,7 @@ class Command(BaseCommand):
             user.save()
         for name, place, weather, document in PROJECTS:
             if not Project.objects.filter(owner=user, name=name).exists():
-                create_project(owner=user, name=name, place=place, weather=climate(weather), document=parse(document))
+                project = create_project(
+                    owner=user, name=name, place=place, weather=climate(weather), document=parse(document)
+                )
+                show_kinds(project, user)

@@ -71,6 +71,7 @@
     if (later) fetch(later.dataset.load).then(async (answer) => { if (answer.ok) later.textContent = await answer.text(); }).catch(() => {});
   }
   window.addEventListener("load", loadSteps);
+  window.addEventListener("load", () => document.querySelector(".designs-row [aria-current]")?.scrollIntoView({ inline: "center", block: "nearest" }));
 
   /* a refused upload is shown at the address it was sent to: go on from the page's own */
   window.addEventListener("load", () => {
