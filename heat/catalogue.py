@@ -166,7 +166,10 @@ def read_table(group: str, text: str) -> tuple[list[Entry], list[HeatError]]:
         return [], [HeatError("The table is empty: its first line names the columns, beginning with name.")]
     head = lines[0][1]
     mark = max(",;\t", key=head.count)
-    names = [cell.strip() for cell in next(csv.reader([head], delimiter=mark))]
+    try:
+        names = _cells(head, mark)
+    except HeatError as error:
+        return [], [HeatError(f"Line {lines[0][0]}: {error}")]
     if "name" not in names:
         return [], [HeatError(f"Line {lines[0][0]}: a column called name is needed; found {', '.join(names)[:120]}.")]
     strange = [name for name in names if name not in (*LABELS, *fields)]
@@ -176,9 +179,9 @@ def read_table(group: str, text: str) -> tuple[list[Entry], list[HeatError]]:
     found: list[Entry] = []
     complaints: list[HeatError] = []
     for number, line in lines[1 : MOST_ROWS + 1]:
-        cells = [cell.strip() for cell in next(csv.reader([line], delimiter=mark))]
-        row = dict(zip(names, cells, strict=False))
         try:
+            cells = _cells(line, mark)
+            row = dict(zip(names, cells, strict=False))
             if len(cells) > len(names):
                 raise HeatError(
                     f"{len(cells)} cells under {len(names)} headings; a text with {mark!r} in it needs quotes."
@@ -195,6 +198,13 @@ def read_table(group: str, text: str) -> tuple[list[Entry], list[HeatError]]:
     if len(lines) - 1 > MOST_ROWS:
         complaints.append(HeatError(f"Only the first {MOST_ROWS} rows were read: split the table."))
     return found, complaints
+
+
+def _cells(line: str, mark: str) -> list[str]:
+    try:
+        return [cell.strip() for cell in next(csv.reader([line], delimiter=mark))]
+    except csv.Error as error:
+        raise HeatError(f"this is no row of a table ({error}).") from error
 
 
 def _cell(group: str, name: str, text: str, mark: str) -> Any:

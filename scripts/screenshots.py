@@ -19,7 +19,7 @@ VIEWS = {
 }
 
 KINDS = (
-    ("Lantern Row", "H", "thermosiphon-open"), ("Tarn Sound", "B", "pool-direct"), ("Hill farm", "B", "combi"),
+    ("Lantern Row", "H", "thermosiphon-open", "ports"), ("Tarn Sound", "B", "pool-direct", "loop"), ("Hill farm", "B", "combi", "coil"),
 )  # fmt: skip
 
 
@@ -64,9 +64,9 @@ def main(address: str) -> None:
         for name in ("catalogue/", "catalogue/builder"):
             page.goto(f"{address}/{name}")
             page.screenshot(path=TARGET / f"{name.strip('/').rsplit('/')[-1]}.png")
-        for project, letter, name in KINDS:
+        for project, letter, name, part in KINDS:
             base = open_project(page, address, project)
-            page.goto(f"{base.rsplit('/', 1)[0]}/{letter}/scheme?part=loop")
+            page.goto(f"{base.rsplit('/', 1)[0]}/{letter}/scheme?part={part}")
             page.wait_for_selector(".steps td")
             page.screenshot(path=TARGET / f"scheme-{name}.png")
         base = open_project(page, address, "Tarn Sound")

@@ -79,6 +79,8 @@ class Tables(TestCase):
         self.assertIn("empty", str(read_table("coil", "\n# only a remark\n")[1][0]))
         self.assertIn("3 cells under 2", str(read_table("coil", "name,ua_w_k\na,3,4\n")[1][0]))
         self.assertIn("true or false", str(read_table("store", "name,open_vented\na,perhaps\n")[1][0]))
+        self.assertIn("no row of a table", str(read_table("coil", "name\n" + "x" * 140_000)[1][0]))
+        self.assertIn("no row of a table", str(read_table("coil", "x" * 140_000)[1][0]))
         many = "name,ua_w_k\n" + "a,300\n" * 501
         self.assertEqual(len(read_table("coil", many)[0]), 500)
 

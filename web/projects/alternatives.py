@@ -120,8 +120,11 @@ def _offers(sheet: Sheet, part: str) -> list[tuple[str, str, Callable[[], Change
     for group in GROUPS_OF.get(part, ()):
         if group == "pump" and scheme.moved != "pump":
             continue
+        in_store = scheme.moved != "none" and scheme.exchange != "pool"
         for entry in in_sight(sheet.user, group):
             if group == "collector" and (entry.family == "integral") != (scheme.moved == "none"):
+                continue
+            if group == "heater" and not in_store and entry.family in ("element", "boiler"):
                 continue
             found.append((f"entry {group} {entry.key}", entry.name, lambda entry=entry: entry_changes(document, entry)))  # type: ignore[misc]
     return found

@@ -95,6 +95,7 @@ def drawing(sheet: Sheet) -> dict[str, Any]:
         "evening_c": sheet.show(_mean_at(book, 18), "degC", 0),
         "morning_c": sheet.show(_mean_at(book, 6), "degC", 0),
         "marks": marks,
+        "described": described(sheet, design),
         "points": _points(sheet, design) if has_store else [],
         "two": second is not None,
         "others": design.system.second_collector.fitted,
@@ -120,6 +121,42 @@ def drawing(sheet: Sheet) -> dict[str, Any]:
         "legend_mid": sheet.show(50, "degC", 0),
         "legend_high": sheet.show(90, "degC", 0),
     }  # fmt: skip
+
+
+def described(sheet: Sheet, design: Design) -> str:
+    """The drawing in words, for those who hear the page."""
+    system, scheme = design.system, design.system.scheme
+    collector, control = system.collector, system.control
+    area = f"{sheet.show(collector.total_gross_m2, 'm2', 1)} {sheet.sign('m2')}"
+    told = [f"{collector.count} collectors, {area}, tilted {design.plane.tilt_deg:.0f} degrees"]
+    if system.second_collector.fitted:
+        told.append(f"{system.second_collector.count} unlike ones after them in series")
+    if scheme.moved == "pump":
+        told.append(
+            f"a pump of {sheet.show(system.loop.flow_kg_h, 'kg/h')} {sheet.sign('kg/h')}, started {sheet.show(control.on_k, 'delta_degC', 0)} {sheet.sign('delta_degC')} above the store's sensor"
+        )
+    if scheme.moved != "none" and scheme.exchange != "pool":
+        store = system.store
+        told.append(
+            f"a store of {sheet.show(store.volume_l, 'L')} {sheet.sign('L')}, {store.height_to_width:.1f} times as high as wide"
+        )
+        vessel, second = vessel_of(design), second_of(design)
+        at = [
+            f"{item.words} at {100 * float(value_at(sheet.document, item.path)):.0f} %"
+            for item in heights(design, vessel, second)
+        ]
+        if at:
+            told.append("of the height: " + ", ".join(at))
+        if second:
+            told.append(
+                f"a second store of {sheet.show(system.second_store.volume_l, 'L')} {sheet.sign('L')}, kept hot"
+            )
+    if system.backup.tankless.fitted:
+        told.append("a tankless heater after it")
+    if design.demand.heating.fitted:
+        told.append("a circuit to the rooms")
+    told.append("a tempering valve before the taps" if system.tempering_valve else "no tempering valve")
+    return f"{scheme.words[0].upper()}{scheme.words[1:]}: {'; '.join(told)}."
 
 
 def _handed_on(design: Design) -> tuple[str, str, str] | None:

@@ -98,7 +98,7 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
         if screen == "scheme" and against:
             context["facing"] = facing(sheet, against)
         elif screen == "scheme" and sheet.view == "start":
-            context["start"] = start_page(sheet, request.GET)
+            context["start"] = start_page(sheet, query)
         elif screen == "scheme" and sheet.view == "books":
             context["books"] = books_page(sheet)
         elif screen == "scheme":

@@ -40,6 +40,16 @@ class Heights(Choosing):
         moved = {p["path"]: p for p in drawing(self.sheet(system__coil__top_share="0.7"))["points"]}
         self.assertLess(moved["system.coil.top_share"]["y"], before)
 
+    def test_the_drawing_is_told_in_words_and_the_readers_units(self):
+        told = drawing(self.sheet())["described"]
+        for words in ("2 collectors, 4.6 m²", "300 L", "sensor at 0 %", "coil, upper end at 35 %", "tankless heater"):
+            self.assertIn(words, told)
+        self.user.units = "us"
+        self.user.save()
+        self.assertIn("49.5 ft²", drawing(self.sheet())["described"])
+        self.choose("kind bag")
+        self.assertIn("Flat water bag", drawing(self.sheet())["described"])
+
     def test_each_kind_has_the_points_of_its_exchange(self):
         for kind, path in (
             ("pumped_plate", "system.loop.in_share"), ("thermosiphon_sealed", "system.jacket.top_share"),
