@@ -153,6 +153,7 @@ class Version(models.Model):
     document = models.JSONField()
     weather = models.ForeignKey(WeatherFile, models.RESTRICT, related_name="+")
     revision = models.PositiveIntegerField()
+    note = models.CharField(max_length=200, blank=True)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
     at = models.DateTimeField(auto_now_add=True)
 

@@ -177,10 +177,11 @@ def _step(design: Design, *, back: bool) -> tuple[Design, Edit | None]:
 
 
 @transaction.atomic
-def save_version(*, design: Design, author: User) -> Version:
-    """Keep the design as it stands, as the base of the tally."""
+def save_version(*, design: Design, author: User, note: str = "") -> Version:
+    """Keep the design as it stands, with a note, as the base of the tally."""
     return Version.objects.create(
         design=design,
+        note=note.replace("\0", "").strip()[:200],
         document=design.document(),
         weather_id=design.project.weather_id,
         revision=design.project.revision,

@@ -282,6 +282,8 @@ def designs(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
             )  # fmt: skip
         elif do == "open":
             design = open_proposal(design, request.user, request.POST)
+        elif do == "version":
+            services.save_version(design=design, author=request.user, note=request.POST.get("note", ""))
         elif do in ("left", "right"):
             services.move_design(design=design, by=-1 if do == "left" else 1)
         elif do == "keep":

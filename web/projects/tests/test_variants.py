@@ -46,6 +46,13 @@ class Variants(DeskCase):
         self.assertEqual(len(tabs(self.sheet())["shown"]), 2)
         self.assertEqual(self.do("explode").status_code, 404)
 
+    def test_a_version_is_saved_with_a_note(self):
+        self.change("A", "system.store.volume_l", "500")
+        page = self.do("version", note="as offered by phone")
+        self.assertContains(page, "as offered by phone")
+        self.assertContains(page, "nothing changed since")
+        self.assertEqual(self.sheet().versions[0].note, "as offered by phone")
+
     def test_a_saved_version_comes_back_as_one_edit(self):
         first = self.sheet().versions[0]
         self.change("A", "system.store.volume_l", "500")
