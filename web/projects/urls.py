@@ -25,6 +25,7 @@ urlpatterns = [
     path(f"{DESIGN}/tables/<int:upload>", intake.table, name="table"),
     path(f"{DESIGN}/designs", views.designs, name="designs"),
     path(f"{DESIGN}/accounts.csv", views.accounts, name="accounts"),
+    path(f"{DESIGN}/hours.csv", views.hours, name="hours"),
     path(f"{DESIGN}/steps", views.next_steps, name="next-steps"),
     path(f"{DESIGN}/<slug:screen>", views.screen, name="screen"),
 ]

@@ -11,6 +11,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
+from heat.cli import hours_table
 from heat.errors import HeatError
 from heat.weather.place import ground_m
 from web.demo.climates import merrow_coast
@@ -31,12 +32,13 @@ from web.projects.sheet import Sheet
 from web.projects.site_page import site_page
 from web.projects.start import blank_scheme, open_proposal, start_page
 from web.projects.variants import facing, tabs
+from web.projects.year_page import year_page
 from web.ui import units
 from web.ui.units import parse_number
 
-SCREENS = ("demand", "site", "scheme")
+SCREENS = ("demand", "site", "scheme", "year")
 DEFAULT_HOUR = 10
-TITLES = {"demand": "Demand", "site": "Site", "scheme": "Scheme and year"}
+TITLES = {"demand": "Demand", "site": "Site", "scheme": "Scheme", "year": "Year"}
 
 
 def own_design(request: HttpRequest, pk: int, letter: str) -> Design:
@@ -71,13 +73,13 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
     sheet.part = query.get("part", "store") if query.get("part", "store") in PARTS else "store"
     sheet.instead, sheet.folded = query.get("instead") == "1", query.get("fold") == "1"
     sheet.view = query.get("view", "")[:12]
-    sheet.chosen = query.get("plane", query.get("use", ""))
+    sheet.chosen = query.get("plane", query.get("use", query.get("q", "")))
     sheet.day = _whole(query.get("day"), 0, 364)
     hour = _whole(query.get("hour"), 0, 23)
     sheet.hour = DEFAULT_HOUR if hour is None else hour
     here = reverse("screen", args=(sheet.project.pk, sheet.design.letter, screen))
     for name, kept in (("look", sheet.project.weather_files), ("upload", sheet.project.uploads)):
-        if screen != "scheme" and name not in more and query.get(name, "").isdecimal():
+        if screen in ("demand", "site") and name not in more and query.get(name, "").isdecimal():
             more[name] = kept.filter(pk=int(query[name])).first()
     context: dict[str, Any] = {
         "here": f"{here}?{urlencode(query)}" if query else here,
@@ -109,6 +111,8 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
                 "panel": panel(sheet),
                 "parts": parts_of(sheet),
             }
+        elif screen == "year":
+            context["inside"] = year_page(sheet)
         elif screen == "demand":
             context |= demand_page(sheet, **more)
         else:
@@ -316,6 +320,19 @@ def accounts(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     except HeatError as error:
         return HttpResponse(str(error), status=422, content_type="text/plain; charset=utf-8")
     answer["Content-Disposition"] = f'attachment; filename="accounts-{letter}.csv"'
+    return answer
+
+
+@require_safe
+def hours(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
+    """Every hour of the year as a table: accounts in Wh, traces, layers, residual."""
+    sheet = Sheet(own_design(request, pk, letter), request.user)
+    try:
+        table = hours_table(sheet.year.book)
+    except HeatError as error:
+        return HttpResponse(str(error), status=422, content_type="text/plain; charset=utf-8")
+    answer = HttpResponse(table.to_csv(index=False), content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="hours-{letter}.csv"'
     return answer
 
 

@@ -9,17 +9,26 @@ from numpy.typing import NDArray
 
 TINTS = ("F7F1E3", "F2EAD6", "EBE0C6", "E2D4B3", "D8C79F", "CDB98B", "C1AB78", "B59D67", "8F7B4E", "6E5D38")
 
+RED_TINTS = ("F7F1E3", "F0D9CD", "E8BFB3", "DFA399", "D58580", "CA6468", "BD4151", "AD1220")
+"""From paper to the red of bought heat."""
+
 
 def _chunk(kind: bytes, data: bytes) -> bytes:
     return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
 
 
-def tinted(values: NDArray[np.float64], top: float) -> str:
-    """A data address of a PNG, one pixel a value (rows x columns), shaded from 0 to top in ten tints."""
-    shade = np.clip(values / max(top, 1e-9) * len(TINTS), 0, len(TINTS) - 1).astype(np.uint8)
+def banded(values: NDArray[np.float64], low: float, high: float, palette: tuple[str, ...]) -> str:
+    """A data address of a PNG, one pixel a value (rows x columns), coloured in equal steps from low to high."""
+    span = max(high - low, 1e-9)
+    shade = np.clip((values - low) / span * len(palette), 0, len(palette) - 1).astype(np.uint8)
     rows, columns = shade.shape
-    palette = bytes.fromhex("".join(TINTS))
+    colours = bytes.fromhex("".join(c.strip("#") for c in palette))
     pixels = b"".join(b"\x00" + row.tobytes() for row in shade)
     png = b"\x89PNG\r\n\x1a\n" + _chunk(b"IHDR", struct.pack(">IIBBBBB", columns, rows, 8, 3, 0, 0, 0))
-    png += _chunk(b"PLTE", palette) + _chunk(b"IDAT", zlib.compress(pixels, 6)) + _chunk(b"IEND", b"")
+    png += _chunk(b"PLTE", colours) + _chunk(b"IDAT", zlib.compress(pixels, 6)) + _chunk(b"IEND", b"")
     return "data:image/png;base64," + b64encode(png).decode()
+
+
+def tinted(values: NDArray[np.float64], top: float) -> str:
+    """The same, shaded from 0 to top in ten tints."""
+    return banded(values, 0.0, top, TINTS)

@@ -196,6 +196,8 @@ class Owners(TestCase):
             "weather/spread",
             f"weather/{file}.epw",
             "accounts.csv",
+            "hours.csv",
+            "year",
             "scheme?view=start",
             "scheme?view=books",
             "steps?part=coil&instead=1",
@@ -227,7 +229,7 @@ class Owners(TestCase):
         listed = {"projects", "new-project", "units", "screen", "next-steps", "edit", "undo", "redo", "save", "weather",
                   "shift-weather", "rows", "choose", "move-place", "use-weather", "means", "draft", "spread", "download-weather",
                   "load", "table", "designs"}  # fmt: skip
-        listed |= {"accounts"}
+        listed |= {"accounts", "hours"}
         # the catalogue's pages hold the person's own entries only: web.catalogue.tests shows them to a stranger
         listed |= {
             "catalogue",

@@ -176,6 +176,25 @@ class Scheme(SchemeCase):
         press("b")
         self.page.wait_for_selector(".proposals")
 
+    def test_inside_the_year_by_mouse_and_keys(self):
+        self.open_scheme()
+        self.page.keyboard.press("4")
+        self.page.wait_for_selector("[data-carpet]")
+        self.accessible()
+        box = self.page.locator("[data-carpet]").bounding_box()
+        self.page.mouse.click(box["x"] + box["width"] * 200.5 / 365, box["y"] + box["height"] * 15.5 / 24)
+        self.page.wait_for_selector("h2:has-text('20 Jul')")
+        self.page.wait_for_selector("text=chosen hour 15 h")
+        self.page.keyboard.press("ArrowRight")
+        self.page.wait_for_selector("text=chosen hour 16 h")
+        self.page.keyboard.press("]")
+        self.page.wait_for_selector("h2:has-text('21 Jul')")
+        self.page.click(".quantities >> text=Bought")
+        self.page.wait_for_selector(".quantities [aria-current]:has-text('Bought')")
+        self.page.click(".jumps button:has-text('most bought')")
+        self.page.wait_for_selector("h2:has-text('6 Jan')")
+        self.accessible()
+
     def test_us_units_on_drawing_lists_and_bench(self):
         self.open_scheme()
         self.page.click("button[value=us]")

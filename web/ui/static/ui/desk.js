@@ -170,12 +170,21 @@
     await ink(await answer.text());
   }
 
+  window.redLedger.to = (values) => {
+    const url = here();
+    for (const [name, value] of Object.entries(values)) url.searchParams.set(name, value);
+    go(url);
+  };
+
   document.addEventListener("click", (event) => {
-    const button = event.target.closest?.("[data-do],[data-mine],[data-theirs],[data-move],[data-part],[data-shape],[data-list],button[data-choose],[data-put],[data-set],[data-way]");
+    const button = event.target.closest?.("[data-do],[data-mine],[data-theirs],[data-move],[data-part],[data-shape],[data-list],button[data-choose],[data-put],[data-set],[data-way],[data-jump]");
     if (!button) return;
     const near = button.closest(".pen, .hour-shape")?.querySelector("[data-path]");
     if (button.dataset.do) send(button.dataset.do, {}, null);
-    else if (button.dataset.way) send(address("choose"), { changes: button.dataset.way }, null);
+    else if (button.dataset.jump) {
+      const [day, hour] = button.dataset.jump.split(" ");
+      window.redLedger.to({ day, hour });
+    } else if (button.dataset.way) send(address("choose"), { changes: button.dataset.way }, null);
     else if (button.dataset.mine !== undefined) edit(near, { force: "1" });
     else if (button.dataset.theirs !== undefined) go(here());
     else if (button.dataset.shape) {

@@ -1,0 +1,101 @@
+"""Inside the year: the carpet of any quantity, what to jump to, a day that closes, hours that add up."""
+
+import csv
+import io
+
+import numpy as np
+from django.core.management import call_command
+
+from heat import accounts as acc
+from heat.ledger import BOUGHT, SUN
+from web.projects.models import Project
+from web.projects.reckon import weather_year
+from web.projects.sheet import Sheet
+from web.projects.tests.test_pages import SheetCase, figure
+from web.projects.year_page import QUANTITIES, day_account, first_sunny_day, jumps, longest_run, quantities, year_page
+from web.ui.png import RED_TINTS, banded
+
+
+class Inside(SheetCase):
+    def page(self, **query):
+        sheet = self.sheet()
+        sheet.chosen, sheet.day, sheet.hour = query.get("q", ""), query.get("day"), query.get("hour", 10)
+        return year_page(sheet)
+
+    def test_every_quantity_of_every_kind_of_system(self):
+        call_command("load_demo")
+        seen = set()
+        for project in Project.objects.select_related("weather").exclude(pk=self.project.pk):
+            for design in project.designs.all():
+                design.project = project
+                sheet = Sheet(design, project.owner)
+                for key in quantities(sheet):
+                    sheet.chosen, sheet.day = key, 20
+                    page = year_page(sheet)
+                    self.assertTrue(page["carpet"].startswith("data:image/png"))
+                    seen.add(key)
+                self.assertTrue(all(0 <= j["day"] < 365 and 0 <= j["hour"] < 24 for j in page["jumps"]))
+        self.assertEqual(seen, set(QUANTITIES))
+
+    def test_the_day_received_what_it_spent_and_is_the_sum_of_its_hours(self):
+        sheet = self.sheet()
+        book = sheet.year.book
+        for day in (0, 100, 200, 364):
+            sheet.day = day
+            account = day_account(sheet, book, year_page(sheet)["now"])
+            self.assertEqual(account["in"], account["out"])
+            self.assertLess(float(account["residual"]), 1e-9)
+            received = {line["words"]: figure(line["text"].strip("()")) for line in account["received"]}
+            hours = slice(24 * day, 24 * day + 24)
+            self.assertAlmostEqual(received["Sun received"], book.hourly(*SUN)[hours].sum() / 1000, delta=0.006)
+            self.assertAlmostEqual(received["Bought"], book.hourly(*BOUGHT)[hours].sum() / 1000, delta=0.006)
+
+    def test_odd_addresses_show_a_page(self):
+        for tail in ("q=gold", "day=-4&hour=99", "day=400", "day=²", "q=pool", "hour=x", "day=&q="):
+            self.assertContains(self.client.get(self.url(f"year?{tail}")), "The year, hour by hour")
+        self.assertEqual(self.page(q="gold")["key"], "top")
+
+    def test_the_table_of_hours_adds_up_to_the_account(self):
+        book = self.sheet().year.book
+        rows = list(csv.DictReader(io.StringIO(self.client.get(self.url("hours.csv")).content.decode())))
+        self.assertEqual(len(rows), 8760)
+        for name, column in (
+            ("demand", acc.DEMAND),
+            ("into_store", acc.INTO_STORE),
+            ("bought_tankless", acc.BOUGHT_TANKLESS),
+        ):
+            self.assertAlmostEqual(sum(float(r[f"{name}_wh"]) for r in rows) / 1000, book.total(column), delta=1e-6)
+
+    def test_extremes_are_what_they_say(self):
+        sheet = self.sheet()
+        found = {j["words"]: j for j in year_page(sheet)["jumps"]}
+        busiest = sheet.year.book.hourly(*BOUGHT).reshape(365, 24).sum(axis=1).argmax()
+        self.assertEqual(found["most bought"]["day"], busiest)
+        self.assertFalse(any("stagnation" in words for words in found))
+        many = self.sheet(system__collector__count="8")
+        self.assertTrue(any("stagnation" in j["words"] for j in year_page(many)["jumps"]))
+        self.assertTrue(
+            any(
+                "below its temperature" in j["words"]
+                for j in year_page(self.sheet(system__backup__tankless__fitted="0"))["jumps"]
+            )
+        )
+        self.assertGreater(len(jumps(many.year.book, weather_year(many.project.weather))), 4)
+
+    def test_runs_and_weeks(self):
+        self.assertEqual(longest_run(np.array([0, 1, 1, 0, 1, 1, 1], dtype=bool)), (4, 3))
+        self.assertEqual(longest_run(np.zeros(5, dtype=bool)), (0, 0))
+        sun = np.full(365, 10.0)
+        self.assertIsNone(first_sunny_day(sun))
+        sun[::2], sun[100:107], sun[107] = 20.0, 1.0, 30.0
+        self.assertEqual(first_sunny_day(sun), 107)
+
+    def test_colours_run_from_low_to_high(self):
+        self.assertNotEqual(banded(np.zeros((2, 3)), 0, 1, RED_TINTS), banded(np.ones((2, 3)), 0, 1, RED_TINTS))
+        self.assertEqual(banded(np.full((1, 1), 9.0), 0, 1, RED_TINTS), banded(np.full((1, 1), 1.0), 0, 1, RED_TINTS))
+
+    def test_us_units(self):
+        self.user.units = "us"
+        self.user.save()
+        page = self.client.get(self.url("year?q=sun"))
+        self.assertContains(page, "Btu/h ft²")
