@@ -16,10 +16,12 @@ VIEWS = {
     "site-weather": "site?view=weather",
     "site-planes": "site?view=planes",
     "site-horizon": "site?view=horizon",
+    "year": "year?day=138&hour=12",
+    "mistakes": "year?view=mistakes&m=valve",
 }
 
 KINDS = (
-    ("Lantern Row", "H", "thermosiphon-open", "ports"), ("Tarn Sound", "B", "pool-direct", "loop"), ("Hill farm", "B", "combi", "coil"),
+    ("Lantern Row", "H", "thermosiphon-open", "ports"), ("Hill farm", "B", "combi", "coil"),
 )  # fmt: skip
 
 
@@ -69,9 +71,6 @@ def main(address: str) -> None:
             page.goto(f"{base.rsplit('/', 1)[0]}/{letter}/scheme?part={part}")
             page.wait_for_selector(".steps td")
             page.screenshot(path=TARGET / f"scheme-{name}.png")
-        base = open_project(page, address, "Tarn Sound")
-        page.goto(f"{base}/site?view=horizon")
-        page.screenshot(path=TARGET / "south-horizon.png")
         browser.close()
 
 

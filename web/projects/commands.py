@@ -6,6 +6,11 @@ from web.projects import demand_page, site_page
 from web.projects.kinds import KINDS
 from web.projects.panels import parts_of
 from web.projects.sheet import Sheet
+from web.projects.year_page import quantities
+
+
+def _hours(sheet: Sheet) -> list[tuple[str, str]]:
+    return [(key, item.words) for key, item in quantities(sheet).items()]
 
 
 def commands(sheet: Sheet) -> list[dict[str, str]]:
@@ -33,7 +38,10 @@ def commands(sheet: Sheet) -> list[dict[str, str]]:
         {"text": f"Part: {part[0].lower()}", "href": at("scheme", f"part={key}")}
         for key, part in parts_of(sheet).items()
     ]
+    found += [{"text": f"Year: {words.lower()}", "href": at("year", f"q={key}")} for key, words in _hours(sheet)]
     found += [
+        {"text": "Year: what mistakes cost", "href": at("year", "view=mistakes")},
+        {"text": "Year: find the mistake by its readings", "href": at("year", "view=mistakes&find=1")},
         {"text": "All accounts of the year", "href": at("scheme", "view=books")},
         {"text": "Begin another design, guided", "href": at("scheme", "view=start")},
         {"text": "Catalogue", "href": reverse("catalogue")},

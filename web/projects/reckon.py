@@ -3,6 +3,7 @@
 import io
 import json
 from collections import OrderedDict
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from hashlib import sha256
@@ -22,6 +23,7 @@ from web.projects.models import WeatherFile
 YEARS_KEPT = 5
 WEATHER_KEPT = 4
 FRACTIONS_KEPT = 500
+FIGURES_KEPT = 50
 
 
 @dataclass(frozen=True)
@@ -35,6 +37,7 @@ class Reckoned:
 
 _years: "OrderedDict[str, Reckoned]" = OrderedDict()
 _fractions: "OrderedDict[str, float]" = OrderedDict()
+_figures: "OrderedDict[str, Any]" = OrderedDict()
 _weather: "OrderedDict[int, WeatherYear]" = OrderedDict()
 _lock = Lock()
 
@@ -109,6 +112,21 @@ def reckon(document: dict[str, Any] | Design, file: WeatherFile) -> Reckoned:
         while len(_years) > YEARS_KEPT:
             _years.popitem(last=False)
     return done
+
+
+def remembered(name: str, design: Design, file: WeatherFile, make: Callable[[], Any]) -> Any:
+    """Small figures of a design and its weather, made once and kept while they are asked for."""
+    key = f"{name} {_key(design, file)}"
+    with _lock:
+        if key in _figures:
+            _figures.move_to_end(key)
+            return _figures[key]
+    made = make()
+    with _lock:
+        _figures[key] = made
+        while len(_figures) > FIGURES_KEPT:
+            _figures.popitem(last=False)
+    return made
 
 
 def passing_year(design: dict[str, Any] | Design, weather: WeatherYear) -> YearBook:

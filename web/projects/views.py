@@ -26,6 +26,7 @@ from web.projects.drawing import drawing
 from web.projects.edits import apply_changes, apply_edit
 from web.projects.kinds import swaps
 from web.projects.lists import add_row, preset, take_row
+from web.projects.mistakes import mistakes_page
 from web.projects.models import Design, Project
 from web.projects.panels import PARTS, first_part, next_step, panel, parts_of
 from web.projects.sheet import Sheet
@@ -37,6 +38,7 @@ from web.ui import units
 from web.ui.units import parse_number
 
 SCREENS = ("demand", "site", "scheme", "year")
+YEAR_VIEWS = {"hours": "Hour by hour", "mistakes": "Mistakes"}
 DEFAULT_HOUR = 10
 TITLES = {"demand": "Demand", "site": "Site", "scheme": "Scheme", "year": "Year"}
 
@@ -57,6 +59,13 @@ def _query(request: HttpRequest) -> dict[str, str]:
         address = request.htmx.current_url or request.POST.get("from", "")
         return {k: v[0] for k, v in parse_qs(urlsplit(address or "").query).items()}
     return request.GET.dict()
+
+
+def _many(request: HttpRequest, name: str) -> list[str]:
+    """Every value of a name in the page's address."""
+    if request.method == "POST":
+        return parse_qs(urlsplit(request.htmx.current_url or "").query).get(name, [])
+    return request.GET.getlist(name)
 
 
 def _whole(text: str | None, low: int, high: int) -> int | None:
@@ -112,7 +121,12 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
                 "parts": parts_of(sheet),
             }
         elif screen == "year":
-            context["inside"] = year_page(sheet)
+            context["views"] = YEAR_VIEWS
+            sheet.view = sheet.view if sheet.view in YEAR_VIEWS else "hours"
+            if sheet.view == "mistakes":
+                context["mistakes"] = mistakes_page(sheet, query, _many(request, "m"))
+            else:
+                context["inside"] = year_page(sheet)
         elif screen == "demand":
             context |= demand_page(sheet, **more)
         else:

@@ -25,10 +25,10 @@ MONTH_STARTS = (0, 31, 59, 90, 120, 151, 181, 212, 243, 273, 304, 334)
 CLOUDY_DAYS, DARK_SHARE, BRIGHT_SHARE = 7, 0.4, 0.7
 """A cloudy week: so many days (1) whose mean sun lies below this share of the year's days, then one above that share."""
 MORNING = slice(5, 10)
-LEFT, STEP, TOP, FOOT = 60.0, 21.0, 8.0, 150.0
+LEFT, STEP, TOP, FOOT = 60.0, 21.0, 8.0, 138.0
 """The day's picture: left edge, an hour's width, top and foot of the temperatures (SVG units)."""
 HIGHEST_C = 100.0
-ROW = 34.0
+ROW = 31.0
 
 
 @dataclass(frozen=True)
@@ -95,7 +95,8 @@ def year_page(sheet: Sheet) -> dict[str, Any]:
     item, now = has[key], moment(sheet)
     values = item.read(book, weather)
     high = item.high if item.high is not None else max(float(values.max()), 1e-9)
-    show = lambda v: sheet.show(v, item.unit)
+    places = 2 if item.unit == "kWh" else None
+    show = lambda v: sheet.show(v, item.unit, places)
     return {
         "quantities": [(k, q.words) for k, q in has.items()],
         "key": key, "words": item.words, "sign": sheet.sign(item.unit), "now": now, "date": date_of(now.day),

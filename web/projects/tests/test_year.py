@@ -8,6 +8,7 @@ from django.core.management import call_command
 
 from heat import accounts as acc
 from heat.ledger import BOUGHT, SUN
+from web.projects.mistakes import MISTAKES, mistakes_page, possible, secret_mistake
 from web.projects.models import Project
 from web.projects.reckon import weather_year
 from web.projects.sheet import Sheet
@@ -99,3 +100,72 @@ class Inside(SheetCase):
         self.user.save()
         page = self.client.get(self.url("year?q=sun"))
         self.assertContains(page, "Btu/h ft²")
+
+
+class Mistakes(SheetCase):
+    def rows(self, **query):
+        return {r["key"]: r for r in mistakes_page(self.sheet(), query, query.pop("m", []))["rows"]}
+
+    def test_each_mistake_costs_what_choosing_it_shows_and_changes_nothing(self):
+        before = self.document()
+        rows = self.rows()
+        self.assertEqual(set(rows), set(MISTAKES))
+        for key in ("boiler", "air", "dirt", "high"):
+            page = mistakes_page(self.sheet(), {}, [key])
+            self.assertEqual(page["together"]["bought"], rows[key]["kwh"])
+            self.assertTrue(page["together"]["closed"])
+            lines = sum(figure(line["text"]) for line in page["together"]["lines"])
+            self.assertAlmostEqual(lines, figure(rows[key]["kwh"]), delta=4)
+        self.assertGreater(figure(rows["boiler"]["kwh"]), figure(rows["air"]["kwh"]))
+        self.assertTrue(
+            all(figure(rows[k]["kwh"]) > 20 for k in ("boiler", "valve", "high", "low", "feels", "air", "dirt", "tree"))
+        )
+        self.assertEqual(rows["dirt"]["moves"], "lost: optics")
+        self.assertEqual(self.document(), before)
+
+    def test_a_later_date_costs_less_and_several_cost_more(self):
+        whole, half = (figure(self.rows(**q)["air"]["kwh"]) for q in ({}, {"from": "1 Jul"}))
+        self.assertTrue(0.2 * whole < half < 0.9 * whole)
+        both = mistakes_page(self.sheet(), {}, ["dirt", "valve"])["together"]
+        self.assertGreater(figure(both["bought"]), figure(self.rows()["dirt"]["kwh"]))
+
+    def test_readings_show_the_sign(self):
+        page = mistakes_page(self.sheet(), {}, ["air"])
+        self.assertEqual([r["words"] for r in page["readings"]], ["Collector", "Store top", "Store bottom", "Pump"])
+        self.assertTrue(all(r["usual"] != r["odd"] for r in page["readings"]))
+
+    def test_kinds_without_a_pump_suffer_fewer(self):
+        for kind, count in (("batch_tank", 2), ("thermosiphon_sealed", 5)):
+            self.client.post(
+                self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers={"HX-Request": "true"}
+            )
+            self.assertEqual(len(possible(self.sheet())), count)
+            self.assertContains(self.client.get(self.url("year?view=mistakes&m=dirt")), "dirt on the glass")
+
+    def test_the_game_hides_a_mistake_and_explains_it(self):
+        sheet = self.sheet()
+        hidden = {secret_mistake(sheet, n) for n in range(60)}
+        self.assertGreater(len(hidden), 8)
+        key = secret_mistake(sheet, 7)
+        asked = self.client.get(self.url("year?view=mistakes&find=7"))
+        self.assertNotContains(asked, MISTAKES[key].sign)
+        other = next(k for k in MISTAKES if k != key)
+        self.assertContains(
+            self.client.get(self.url(f"year?view=mistakes&find=7&guess={other}")), f"it is {MISTAKES[key].words}"
+        )
+        self.assertContains(
+            self.client.get(self.url(f"year?view=mistakes&find=7&guess={key}")), f"Yes: {MISTAKES[key].words}"
+        )
+
+    def test_odd_addresses_are_borne(self):
+        for tail in (
+            "from=31 Feb",
+            "from=x",
+            "m=gold&m=dirt",
+            "find=²",
+            "find=99999999999",
+            "find=1&guess=gold",
+            "m=dirt&day=364",
+        ):
+            self.assertEqual(self.client.get(self.url(f"year?view=mistakes&{tail}")).status_code, 200, tail)
+        self.assertContains(self.client.get(self.url("year?view=mistakes&from=31 Feb")), "not a day of the year")

@@ -195,6 +195,24 @@ class Scheme(SchemeCase):
         self.page.wait_for_selector("h2:has-text('6 Jan')")
         self.accessible()
 
+    def test_mistakes_are_ticked_and_found(self):
+        self.open_scheme()
+        self.page.keyboard.press("4")
+        self.page.click(".views >> text=Mistakes")
+        self.page.wait_for_selector("#m-valve")
+        self.accessible()
+        self.page.check("#m-valve")
+        self.page.wait_for_selector("h2:has-text('On the controller')")
+        self.page.check("#m-dirt")
+        self.page.wait_for_selector("td:has-text('−'), h2:has-text('Together')")
+        self.accessible()
+        self.page.click("text=find one by its readings")
+        self.page.wait_for_selector("h1:has-text('Find the mistake')")
+        self.accessible()
+        self.page.click(".guesses a >> nth=0")
+        self.page.wait_for_selector("text=Another one")
+        self.accessible()
+
     def test_us_units_on_drawing_lists_and_bench(self):
         self.open_scheme()
         self.page.click("button[value=us]")

@@ -57,6 +57,8 @@ WORDS = {
     "cold_page_ms": "first page with styles, scripts and fonts, one after the other on new connections, median of 5",
     "begin_ms": "guided beginning: schemes that fit with sizes and schools, median of 5",
     "parts_ms": "the longest list of a part's alternatives, 12 full years, median of 5",
+    "carpet_ms": "another quantity of the year's hours, the whole page, median of 12",
+    "mistake_ms": "a mistake ticked on the bench, median of 6",
     "swaps_ms": "what each of 13 other kinds would bring, as many full years, median of 5",
     "serving_mb": "memory of the largest serving process, MB",
     "serving_after_uploads_mb": "the same after drags and five uploads, MB",
@@ -65,6 +67,7 @@ WORDS = {
 AIMS = {
     "year_plain_ms": 10, "year_complex_ms": 40, "first_year_s": 1.5, "sweep_1000_s": 10, "sweep_1000_mb": 600, "edit_median_ms": 120, "edit_p95_ms": 200, "serving_mb": 350, "drag_sky_ms": 150, "drag_bar_ms": 150, "upload_preview_s": 1.5, "swaps_ms": 700,
     "drag_height_ms": 150, "edit_complex_p95_ms": 250, "cold_page_ms": 600, "parts_ms": 700,
+    "carpet_ms": 150, "mistake_ms": 250,
 }  # fmt: skip
 
 
@@ -273,11 +276,22 @@ def http_figures() -> dict[str, float]:
             swaps = [server.request("GET", base + "steps?part=kind")[2] for _ in range(6)][1:]
             parts = [server.request("GET", base + "steps?part=collector&instead=1")[2] for _ in range(6)][1:]
             begin = [server.request("GET", base + "scheme?view=start")[2] for _ in range(6)][1:]
+            server.request("GET", base + "year?view=mistakes")
+            ticked = [
+                server.request("GET", f"{base}year?view=mistakes&m={m}")[2]
+                for m in ("valve", "dirt", "air", "high", "tree", "feels")
+            ]
+            woven = [
+                server.request("GET", f"{base}year?q={q}")[2]
+                for q in ("top", "sun", "bought", "pump", "air", "flow") * 2
+            ]
             cold = [cold_page_ms(server, base + "scheme") for _ in range(5)]
             dragged = drag_figures(server, base)
             after = server.memory_mb()
             hard = complex_edits_ms(server, base)
             return dragged | {
+                "carpet_ms": statistics.median(woven),
+                "mistake_ms": statistics.median(ticked),
                 "parts_ms": statistics.median(parts),
                 "begin_ms": statistics.median(begin),
                 "cold_page_ms": statistics.median(cold),
