@@ -23,20 +23,33 @@ class Picture:
     shapes: list[dict[str, Any]] = field(default_factory=list)
     words: list[dict[str, Any]] = field(default_factory=list)
 
-    def line(self, d: str, width: float = 1.5, stroke: str = INK, fill: str = "none", dash: str = "") -> None:
-        self.shapes.append({"d": d, "width": width, "stroke": stroke, "fill": fill, "dash": dash})
+    def line(
+        self, d: str, width: float = 1.5, stroke: str = INK, fill: str = "none", dash: str = "", of: str = ""
+    ) -> None:
+        """``of``: what moves it when the hours are played, such as the temperature it is coloured by."""
+        self.shapes.append({"d": d, "width": width, "stroke": stroke, "fill": fill, "dash": dash, "of": of})
 
-    def pipe(self, d: str, fill: str) -> None:
+    def pipe(self, d: str, fill: str, of: str = "") -> None:
         self.line(d, 7)
-        self.line(d, 4.4, fill)
+        self.line(d, 4.4, fill, of=of)
 
     def box(
-        self, x: float, y: float, w: float, h: float, fill: str = PAPER, stroke: str = INK, width: float = 1.5
+        self,
+        x: float,
+        y: float,
+        w: float,
+        h: float,
+        fill: str = PAPER,
+        stroke: str = INK,
+        width: float = 1.5,
+        of: str = "",
     ) -> None:
-        self.line(f"M{x:.1f},{y:.1f}h{w:.1f}v{h:.1f}h{-w:.1f}z", width, stroke, fill)
+        self.line(f"M{x:.1f},{y:.1f}h{w:.1f}v{h:.1f}h{-w:.1f}z", width, stroke, fill, of=of)
 
-    def disc(self, x: float, y: float, r: float, fill: str = PAPER, stroke: str = INK, width: float = 1.6) -> None:
-        self.line(f"M{x - r:.1f},{y:.1f}a{r},{r} 0 1 0 {2 * r},0a{r},{r} 0 1 0 {-2 * r},0z", width, stroke, fill)
+    def disc(
+        self, x: float, y: float, r: float, fill: str = PAPER, stroke: str = INK, width: float = 1.6, of: str = ""
+    ) -> None:
+        self.line(f"M{x - r:.1f},{y:.1f}a{r},{r} 0 1 0 {2 * r},0a{r},{r} 0 1 0 {-2 * r},0z", width, stroke, fill, of=of)
 
     def word(self, x: float, y: float, text: str, style: str = "", anchor: str = "start") -> None:
         self.words.append({"x": round(x, 1), "y": round(y, 1), "text": text, "style": style, "anchor": anchor})

@@ -135,8 +135,8 @@ def _loop(pic: Picture, design: Design, water: Water, vessel: Vessel) -> None:
         upper, lower = vessel.level(share_in), vessel.level(share_out)
         side = vessel.x - (9 if scheme.exchange == "jacket" else 0)
         rise = min(top[0] + 26, vessel.x - 60)
-        pic.pipe(f"M{top[0]},{top[1]}L{rise},{top[1] - 14}V{upper + 10}L{rise + 14},{upper}H{side}", hot)
-        pic.pipe(f"M{side},{lower}H{vessel.x - 26}V{GROUND_Y - 14}H{foot[0]}V{foot[1]}", cold)
+        pic.pipe(f"M{top[0]},{top[1]}L{rise},{top[1] - 14}V{upper + 10}L{rise + 14},{upper}H{side}", hot, "supply")
+        pic.pipe(f"M{side},{lower}H{vessel.x - 26}V{GROUND_Y - 14}H{foot[0]}V{foot[1]}", cold, "back")
         pic.word(rise - 8, upper + 26, "rises", anchor="end")
         if scheme.exchange != "jacket":
             pic.line(f"M{vessel.x + 22},{vessel.y}V{vessel.y - 26}h-10", 3)
@@ -145,19 +145,19 @@ def _loop(pic: Picture, design: Design, water: Water, vessel: Vessel) -> None:
     roof = top[1] - 14
     if scheme.exchange == "coil":
         into, out = vessel.level(design.system.coil.top_share), vessel.level(design.system.coil.bottom_share)
-        pic.pipe(f"M{top[0]},{top[1]}V{roof}H272V{into}H{vessel.x}", hot)
-        pic.pipe(f"M{vessel.x},{out}H92V276H{foot[0]}V{foot[1]}", cold)
+        pic.pipe(f"M{top[0]},{top[1]}V{roof}H272V{into}H{vessel.x}", hot, "supply")
+        pic.pipe(f"M{vessel.x},{out}H92V276H{foot[0]}V{foot[1]}", cold, "back")
     elif scheme.exchange == "direct":
         into, out = vessel.level(loop.in_share), vessel.level(loop.out_share)
-        pic.pipe(f"M{top[0]},{top[1]}V{roof}H272V{into}H{vessel.x}", hot)
-        pic.pipe(f"M{vessel.x},{out}H92V276H{foot[0]}V{foot[1]}", cold)
+        pic.pipe(f"M{top[0]},{top[1]}V{roof}H272V{into}H{vessel.x}", hot, "supply")
+        pic.pipe(f"M{vessel.x},{out}H92V276H{foot[0]}V{foot[1]}", cold, "back")
     else:  # plate or passive: an exchanger between loop and store
         into, out = vessel.level(loop.in_share), vessel.level(loop.out_share)
         out_y = 490.0
-        pic.pipe(f"M{top[0]},{top[1]}V{roof}H272V396", hot)
-        pic.pipe(f"M272,462V{out_y}H92V276H{foot[0]}V{foot[1]}", cold)
-        pic.pipe(f"M296,396V{into}H{vessel.x}", colour(water.top))
-        pic.pipe(f"M{vessel.x},{out}H296V462", colour(water.bottom))
+        pic.pipe(f"M{top[0]},{top[1]}V{roof}H272V396", hot, "supply")
+        pic.pipe(f"M272,462V{out_y}H92V276H{foot[0]}V{foot[1]}", cold, "back")
+        pic.pipe(f"M296,396V{into}H{vessel.x}", colour(water.top), "top")
+        pic.pipe(f"M{vessel.x},{out}H296V462", colour(water.bottom), "bottom")
         pic.box(260, 396, 48, 66)
         pic.line("M260,396L308,462M260,429L284,462M284,396L308,429", 1.2)
         if scheme.exchange == "plate":
@@ -172,7 +172,7 @@ def _loop(pic: Picture, design: Design, water: Water, vessel: Vessel) -> None:
         dash="3 3",
     )
     pic.word(280, 224, f"{water.supply:.1f}°", "ink")
-    pic.line("M268.5,250h7l-3.5,7z", 0.1, INK, INK)
+    pic.line("M268.5,250h7l-3.5,7z", 0.1, INK, INK, of="pump")
     _pump(pic, 162, out, water.running)
     _guards(pic, design)
 
@@ -180,7 +180,7 @@ def _loop(pic: Picture, design: Design, water: Water, vessel: Vessel) -> None:
 def _pump(pic: Picture, x: float, y: float, running: float, left: bool = False) -> None:
     pic.disc(x, y, 13)
     way = -1 if left else 1
-    pic.line(f"M{x - 7 * way},{y}l{13 * way},-8v16z", 1.5, INK, INK if running > 0 else "none")
+    pic.line(f"M{x - 7 * way},{y}l{13 * way},-8v16z", 1.5, INK, INK if running > 0 else "none", of="pump")
 
 
 def _guards(pic: Picture, design: Design) -> None:
@@ -217,20 +217,20 @@ def _taps(pic: Picture, design: Design, water: Water, vessel: Vessel | None) -> 
     if vessel is None:
         foot, end = _ends(design)
         if design.system.scheme.moved == "none":
-            pic.pipe(f"M{end[0]},{end[1]}V{end[1] - 14}H272V287H{HOT_X}V368", top)
-            pic.pipe(f"M666,{GROUND_Y}H{foot[0]}V{foot[1]}M{HOT_X},{GROUND_Y}V388", mains)
+            pic.pipe(f"M{end[0]},{end[1]}V{end[1] - 14}H272V287H{HOT_X}V368", top, "top")
+            pic.pipe(f"M666,{GROUND_Y}H{foot[0]}V{foot[1]}M{HOT_X},{GROUND_Y}V388", mains, "mains")
         else:
-            pic.pipe(f"M666,{GROUND_Y}H{HOT_X}V388", mains)
+            pic.pipe(f"M666,{GROUND_Y}H{HOT_X}V388", mains, "mains")
     else:
         second = second_of(design)
         if second:
-            pic.pipe(f"M{vessel.middle},{vessel.y}V{vessel.y - 16}H{second.middle - 12}V{second.y}", top)
-            pic.pipe(f"M{second.middle + 12},{second.y}V{second.y - 16}H{HOT_X}V368", top)
+            pic.pipe(f"M{vessel.middle},{vessel.y}V{vessel.y - 16}H{second.middle - 12}V{second.y}", top, "top")
+            pic.pipe(f"M{second.middle + 12},{second.y}V{second.y - 16}H{HOT_X}V368", top, "top")
         else:
-            pic.pipe(f"M{vessel.middle},{vessel.y}V{vessel.y - 14}H{HOT_X}V368", top)
-        pic.pipe(f"M666,{GROUND_Y}H{vessel.middle}V{vessel.y + vessel.h - 2}M{HOT_X},{GROUND_Y}V388", mains)
+            pic.pipe(f"M{vessel.middle},{vessel.y}V{vessel.y - 14}H{HOT_X}V368", top, "top")
+        pic.pipe(f"M666,{GROUND_Y}H{vessel.middle}V{vessel.y + vessel.h - 2}M{HOT_X},{GROUND_Y}V388", mains, "mains")
         pic.line(f"M532,{GROUND_Y - 7}v14l-14,-7z", 1.4, INK, PAPER)  # nothing warm runs back into the main
-    pic.pipe(f"M{HOT_X},{TAP_Y}H650", top)
+    pic.pipe(f"M{HOT_X},{TAP_Y}H650", top, "top")
     pic.disc(HOT_X, TAP_Y, 11)
     pic.line(f"M{HOT_X},{TAP_Y - 11}a11,11 0 0 1 0,22z", 0.1, INK, INK)
     if design.system.backup.tankless.fitted:
@@ -261,13 +261,14 @@ def _integral(pic: Picture, design: Design, water: Water, layers: list[float]) -
             on_slope(design, length - 6, 24),
             on_slope(design, 6, 24),
         ]
-        pic.line("M" + "L".join(f"{x},{y}" for x, y in rim) + "z", 1.5, INK, colour(mean))
+        pic.line("M" + "L".join(f"{x},{y}" for x, y in rim) + "z", 1.5, INK, colour(mean), of="mean")
     else:
         count = 1 if kind == "batch_tank" else 6
         radius = 20.0 if count == 1 else 11.0
         for i in range(count):
             x, y = on_slope(design, length * (i + 0.5) / count, depth / 2)
-            pic.disc(x, y, radius, colour(layers[min(int((i + 0.5) / count * len(layers)), len(layers) - 1)]))
+            k = min(int((i + 0.5) / count * len(layers)), len(layers) - 1)
+            pic.disc(x, y, radius, colour(layers[k]), of=f"layer-{k}")
     glass = [on_slope(design, 0, depth), on_slope(design, length, depth)]
     pic.line("M" + "L".join(f"{x},{y}" for x, y in glass), 3)
     pic.word(280, 224, f"{mean:.1f}°", "ink")
@@ -278,10 +279,10 @@ def _pool(pic: Picture, design: Design, water: Water) -> None:
     foot, top = _ends(design)
     basin = Vessel(300, 440, 170, 60)
     hot, cold = colour(water.supply if water.running > 0 else water.pool), colour(water.pool)
-    pic.pipe(f"M{top[0]},{top[1]}V{top[1] - 14}H272V430H330V452", hot)
-    pic.pipe(f"M{basin.x},490H92V276H{foot[0]}V{foot[1]}", cold)
+    pic.pipe(f"M{top[0]},{top[1]}V{top[1] - 14}H272V430H330V452", hot, "supply")
+    pic.pipe(f"M{basin.x},490H92V276H{foot[0]}V{foot[1]}", cold, "back")
     pic.line(f"M{basin.x},{basin.y}V{basin.y + basin.h}H{basin.right}V{basin.y}", 3, INK, "none")
-    pic.box(basin.x + 2, basin.y + 8, basin.w - 4, basin.h - 10, cold, "none", 0)
+    pic.box(basin.x + 2, basin.y + 8, basin.w - 4, basin.h - 10, cold, "none", 0, of="pool")
     pic.line(f"M{basin.x},{basin.y + 10}q14,-6 28,0t28,0 28,0 28,0 28,0 28,0", 1.4)
     pic.word(basin.middle, basin.y + 40, f"pool {water.pool:.1f}°", "onwater", "middle")
     if design.demand.pool.exchanger_w_k > 0:
@@ -294,7 +295,7 @@ def _pool(pic: Picture, design: Design, water: Water) -> None:
 
 def _second(pic: Picture, first: Vessel, second: Vessel, water: Water, layers: list[float]) -> None:
     """The store the first one preheats: fed at its foot through a dip tube."""
-    store(pic, second, layers)
+    store(pic, second, layers, "second")
     pic.line(f"M{second.middle - 12},{second.y}V{second.y + second.h - 14}", 4)
     pic.line(f"M{second.middle - 12},{second.y}V{second.y + second.h - 14}", 2, PAPER)
 
@@ -319,8 +320,8 @@ def _rooms(pic: Picture, design: Design, water: Water, vessel: Vessel) -> None:
     """A circuit from the store to the rooms, and a summer heat sink where one is fitted."""
     heating = design.demand.heating
     out, back = vessel.level(heating.out_share), vessel.level(heating.in_share)
-    pic.pipe(f"M{vessel.right},{out}H500V452", colour(water.top))
-    pic.pipe(f"M476,480V494H{vessel.right + 26}V{back}H{vessel.right}", colour(water.bottom))
+    pic.pipe(f"M{vessel.right},{out}H500V452", colour(water.top), "top")
+    pic.pipe(f"M476,480V494H{vessel.right + 26}V{back}H{vessel.right}", colour(water.bottom), "bottom")
     pic.box(462, 448, 44, 38)
     pic.line("M470,448v38M478,448v38M486,448v38M495,448v38", 1.2)
     pic.word(494, 442, "rooms", "ink", "end")

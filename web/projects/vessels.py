@@ -88,14 +88,14 @@ def second_of(design: Design) -> Vessel | None:
     return Vessel(SECOND_MIDDLE - SECOND_WIDTH / 2, STORE_FOOT - SECOND_HEIGHT, SECOND_WIDTH, SECOND_HEIGHT)
 
 
-def store(pic: Picture, vessel: Vessel, layers: list[float]) -> None:
+def store(pic: Picture, vessel: Vessel, layers: list[float], name: str = "layer") -> None:
     """A vessel cut open: insulation, water in layers, legs."""
     x, y, w, h = vessel.x, vessel.y, vessel.w, vessel.h
     pic.box(x - 7, y - 7, w + 14, h + 14, "#F1E9D5", INK, 1.3)
     pic.box(x - 7, y - 7, w + 14, h + 14, "url(#wrap)", "none", 0)
     each = h / len(layers)
     for k, celsius in enumerate(layers):
-        pic.box(x, y + h - (k + 1) * each, w, each + 0.4, colour(celsius), "none", 0)
+        pic.box(x, y + h - (k + 1) * each, w, each + 0.4, colour(celsius), "none", 0, of=f"{name}-{k}" if name else "")
     pic.box(x, y, w, h, "none")
     legs = GROUND_Y + 6
     pic.line(f"M{x + 12},{y + h + 7}V{legs}M{x + w - 12},{y + h + 7}V{legs}", 1.5)

@@ -6,7 +6,7 @@ from urllib.parse import parse_qs, urlencode, urlsplit
 
 from django import forms
 from django.db.models import prefetch_related_objects
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
@@ -33,6 +33,7 @@ from web.projects.sheet import Sheet
 from web.projects.site_page import site_page
 from web.projects.start import blank_scheme, open_proposal, start_page
 from web.projects.variants import facing, tabs
+from web.projects.year_page import play as played
 from web.projects.year_page import year_page
 from web.ui import units
 from web.ui.units import parse_number
@@ -335,6 +336,16 @@ def accounts(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
         return HttpResponse(str(error), status=422, content_type="text/plain; charset=utf-8")
     answer["Content-Disposition"] = f'attachment; filename="accounts-{letter}.csv"'
     return answer
+
+
+@require_safe
+def play(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
+    """A fortnight of hours for the drawing to be played."""
+    sheet = Sheet(own_design(request, pk, letter), request.user)
+    try:
+        return JsonResponse(played(sheet, _whole(request.GET.get("day"), 0, 364) or 0))
+    except HeatError as error:
+        return JsonResponse({"problem": str(error)}, status=422)
 
 
 @require_safe

@@ -113,6 +113,34 @@ def year_page(sheet: Sheet) -> dict[str, Any]:
         "day": day_picture(sheet, book, weather, now),
         "account": day_account(sheet, book, now),
         "drawing": drawing(sheet),
+        "scale": " ".join(SCALE),
+    }  # fmt: skip
+
+
+PLAYED_DAYS = 14
+
+
+def play(sheet: Sheet, day: int) -> dict[str, Any]:
+    """A fortnight of hours from a day (0 to 364) for the drawing to be played: °C, shares, and words in the reader's units."""
+    book = sheet.year.book
+    first = HOURS_A_DAY * day
+    hours = slice(first, min(first + HOURS_A_DAY * PLAYED_DAYS + 1, len(book.books)))
+    traces, layers = book.traces[hours], book.profile[hours]
+    running = traces[:, acc.PUMP_SHARE]
+    rounded = lambda values: [round(float(v), 2) for v in values]
+    second = book.second_profile
+    return {
+        "first": first,
+        "layers": [rounded(row) for row in layers],
+        "second": [rounded(row) for row in second[hours]] if second is not None else None,
+        "supply": rounded(np.where(running > 0, traces[:, acc.COLLECTOR_C], layers[:, 0])),
+        "mains": rounded(book.mains_c[hours]), "pool": rounded(traces[:, acc.POOL_C]), "pump": rounded(running),
+        "sun": [sheet.show(v, "W/m2") for v in book.hourly(*SUN)[hours] / _area(book)],
+        "draw": [sheet.show(float(v), "L") for v in traces[:, acc.HOT_LITRES]],
+        "bought": [sheet.show(float(v) / 1000.0, "kWh", 2) for v in book.hourly(*BOUGHT)[hours]],
+        "degree": [units.shown(1.0, "degC", sheet.system) - units.shown(0.0, "degC", sheet.system), units.shown(0.0, "degC", sheet.system)],
+        "signs": [sheet.sign("W/m2"), sheet.sign("L"), sheet.sign("kWh")],
+        "pumped": book.design.system.scheme.moved == "pump",
     }  # fmt: skip
 
 

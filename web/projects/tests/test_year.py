@@ -95,6 +95,14 @@ class Inside(SheetCase):
         self.assertNotEqual(banded(np.zeros((2, 3)), 0, 1, RED_TINTS), banded(np.ones((2, 3)), 0, 1, RED_TINTS))
         self.assertEqual(banded(np.full((1, 1), 9.0), 0, 1, RED_TINTS), banded(np.full((1, 1), 1.0), 0, 1, RED_TINTS))
 
+    def test_frames_for_playing_are_the_hours(self):
+        book = self.sheet().year.book
+        frames = self.client.get(self.url("play?day=100")).json()
+        self.assertEqual((frames["first"], len(frames["layers"])), (2400, 14 * 24 + 1))
+        self.assertAlmostEqual(frames["layers"][5][-1], book.profile[2405, -1], delta=0.01)
+        self.assertEqual(len(self.client.get(self.url("play?day=364")).json()["layers"]), 24)
+        self.assertEqual(self.client.get(self.url("play?day=x")).json()["first"], 0)
+
     def test_us_units(self):
         self.user.units = "us"
         self.user.save()

@@ -195,6 +195,22 @@ class Scheme(SchemeCase):
         self.page.wait_for_selector("h2:has-text('6 Jan')")
         self.accessible()
 
+    def test_the_drawing_is_played_and_paused(self):
+        self.open_scheme()
+        self.page.goto(self.page.url.split("/scheme")[0] + "/year?day=100&hour=8")
+        self.page.select_option("#play-speed", "12")
+        self.page.evaluate("() => document.activeElement.blur()")
+        before = self.page.get_attribute(".small-drawing [data-of=supply]", "stroke")
+        self.page.keyboard.press(" ")
+        self.page.wait_for_selector("[data-playing][aria-pressed=true]")
+        self.page.wait_for_function("() => Number(document.querySelector('[data-play]').dataset.painted) > 20")
+        self.page.wait_for_selector("#playline:has-text('12 h')")
+        self.assertTrue(before)
+        self.page.wait_for_selector("h2:has-text('12 Apr')")  # over midnight, into the next day
+        self.page.keyboard.press(" ")
+        self.page.wait_for_selector("[data-playing][aria-pressed=false]")
+        self.accessible()
+
     def test_mistakes_are_ticked_and_found(self):
         self.open_scheme()
         self.page.keyboard.press("4")
