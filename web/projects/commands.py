@@ -40,6 +40,7 @@ def commands(sheet: Sheet) -> list[dict[str, str]]:
     ]
     found += [{"text": f"Year: {words.lower()}", "href": at("year", f"q={key}")} for key, words in _hours(sheet)]
     found += [
+        {"text": "Year: its shape, from sun to use", "href": at("year", "view=shape")},
         {"text": "Year: what mistakes cost", "href": at("year", "view=mistakes")},
         {"text": "Year: find the mistake by its readings", "href": at("year", "view=mistakes&find=1")},
         {"text": "All accounts of the year", "href": at("scheme", "view=books")},

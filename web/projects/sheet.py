@@ -86,6 +86,7 @@ class Sheet:
     chosen: str = ""
     told: set[str] = field(default_factory=set)
     hour: int = 12
+    days: int = 1
     day: int | None = None
 
     @property

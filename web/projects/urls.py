@@ -27,6 +27,7 @@ urlpatterns = [
     path(f"{DESIGN}/accounts.csv", views.accounts, name="accounts"),
     path(f"{DESIGN}/hours.csv", views.hours, name="hours"),
     path(f"{DESIGN}/play", views.play, name="play"),
+    path(f"{DESIGN}/year.zip", views.bundle, name="bundle"),
     path(f"{DESIGN}/steps", views.next_steps, name="next-steps"),
     path(f"{DESIGN}/<slug:screen>", views.screen, name="screen"),
 ]

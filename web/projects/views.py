@@ -19,6 +19,7 @@ from web.projects import services
 from web.projects.account import account, explanations, tally
 from web.projects.alternatives import GROUPS_OF, alternatives, chosen_changes
 from web.projects.books import accounts_csv, books_page
+from web.projects.bundle import year_bundle
 from web.projects.cautions import cautions
 from web.projects.commands import commands
 from web.projects.demand_page import demand_page
@@ -29,17 +30,18 @@ from web.projects.lists import add_row, preset, take_row
 from web.projects.mistakes import mistakes_page
 from web.projects.models import Design, Project
 from web.projects.panels import PARTS, first_part, next_step, panel, parts_of
+from web.projects.shapes import shapes_page
 from web.projects.sheet import Sheet
 from web.projects.site_page import site_page
 from web.projects.start import blank_scheme, open_proposal, start_page
 from web.projects.variants import facing, tabs
+from web.projects.year_page import DAYS_SHOWN, year_page
 from web.projects.year_page import play as played
-from web.projects.year_page import year_page
 from web.ui import units
 from web.ui.units import parse_number
 
 SCREENS = ("demand", "site", "scheme", "year")
-YEAR_VIEWS = {"hours": "Hour by hour", "mistakes": "Mistakes"}
+YEAR_VIEWS = {"hours": "Hour by hour", "shape": "Its shape", "mistakes": "Mistakes"}
 DEFAULT_HOUR = 10
 TITLES = {"demand": "Demand", "site": "Site", "scheme": "Scheme", "year": "Year"}
 
@@ -85,6 +87,7 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
     sheet.view = query.get("view", "")[:12]
     sheet.chosen = query.get("plane", query.get("use", query.get("q", "")))
     sheet.day = _whole(query.get("day"), 0, 364)
+    sheet.days = next((n for n in DAYS_SHOWN if str(n) == query.get("days")), 1)
     hour = _whole(query.get("hour"), 0, 23)
     sheet.hour = DEFAULT_HOUR if hour is None else hour
     here = reverse("screen", args=(sheet.project.pk, sheet.design.letter, screen))
@@ -126,6 +129,8 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
             sheet.view = sheet.view if sheet.view in YEAR_VIEWS else "hours"
             if sheet.view == "mistakes":
                 context["mistakes"] = mistakes_page(sheet, query, _many(request, "m"))
+            elif sheet.view == "shape":
+                context["year_shape"] = shapes_page(sheet)
             else:
                 context["inside"] = year_page(sheet)
         elif screen == "demand":
@@ -358,6 +363,19 @@ def hours(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
         return HttpResponse(str(error), status=422, content_type="text/plain; charset=utf-8")
     answer = HttpResponse(table.to_csv(index=False), content_type="text/csv; charset=utf-8")
     answer["Content-Disposition"] = f'attachment; filename="hours-{letter}.csv"'
+    return answer
+
+
+@require_safe
+def bundle(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
+    """The year to take away: hours as CSV and Parquet, the columns' units, the design, the weather's checksum."""
+    sheet = Sheet(own_design(request, pk, letter), request.user)
+    try:
+        packed = year_bundle(sheet)
+    except HeatError as error:
+        return HttpResponse(str(error), status=422, content_type="text/plain; charset=utf-8")
+    answer = HttpResponse(packed, content_type="application/zip")
+    answer["Content-Disposition"] = f'attachment; filename="year-{letter}.zip"'
     return answer
 
 

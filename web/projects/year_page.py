@@ -25,8 +25,9 @@ MONTH_STARTS = (0, 31, 59, 90, 120, 151, 181, 212, 243, 273, 304, 334)
 CLOUDY_DAYS, DARK_SHARE, BRIGHT_SHARE = 7, 0.4, 0.7
 """A cloudy week: so many days (1) whose mean sun lies below this share of the year's days, then one above that share."""
 MORNING = slice(5, 10)
-LEFT, STEP, TOP, FOOT = 60.0, 21.0, 8.0, 138.0
-"""The day's picture: left edge, an hour's width, top and foot of the temperatures (SVG units)."""
+LEFT, WIDTH, TOP, FOOT = 60.0, 504.0, 8.0, 138.0
+"""The days' picture: left edge, width, top and foot of the temperatures (SVG units)."""
+DAYS_SHOWN = (1, 3, 7, 14)
 HIGHEST_C = 100.0
 ROW = 31.0
 
@@ -110,7 +111,8 @@ def year_page(sheet: Sheet) -> dict[str, Any]:
         "months": [{"x": round(1000 * d / DAYS, 1), "name": m} for d, m in zip(MONTH_STARTS, MONTHS, strict=True)],
         "bought": _bought(sheet, book),
         "jumps": jumps(book, weather),
-        "day": day_picture(sheet, book, weather, now),
+        "day": days_picture(sheet, book, weather, now),
+        "days": sheet.days, "days_shown": DAYS_SHOWN,
         "account": day_account(sheet, book, now),
         "drawing": drawing(sheet),
         "scale": " ".join(SCALE),
@@ -218,9 +220,12 @@ def first_sunny_day(sun: Array) -> int | None:
     return next((d for d in range(CLOUDY_DAYS, DAYS) if sun[d] > high and sun[d - CLOUDY_DAYS : d].mean() < low), None)
 
 
-def day_picture(sheet: Sheet, book: YearBook, weather: WeatherYear, now: Moment) -> dict[str, Any]:
-    """Traces of the chosen day: temperatures as lines, sun, draw, bought and pump as bars (SVG units)."""
-    hours = slice(HOURS_A_DAY * now.day, HOURS_A_DAY * (now.day + 1))
+def days_picture(sheet: Sheet, book: YearBook, weather: WeatherYear, now: Moment) -> dict[str, Any]:
+    """Traces of the chosen day and those after it: temperatures as lines, sun, draw, bought and pump as bars (SVG units)."""
+    count = sheet.days
+    first = HOURS_A_DAY * min(now.day, DAYS - count)
+    hours = slice(first, first + HOURS_A_DAY * count)
+    step, chosen = WIDTH / (HOURS_A_DAY * count), now.index - first
     scheme = book.design.system.scheme
     lines = [("Store top", book.profile[hours, -1], 2.2, ""), ("Store bottom", book.profile[hours, 0], 1.2, ""),
              ("Collector", book.traces[hours, acc.COLLECTOR_C], 1.4, "5 3")]  # fmt: skip
@@ -231,8 +236,8 @@ def day_picture(sheet: Sheet, book: YearBook, weather: WeatherYear, now: Moment)
     lines.append(("Air", weather.air_c[hours], 1.0, "1 3"))
     low = min(0.0, 10.0 * np.floor(min(float(v.min()) for _w, v, _s, _d in lines) / 10.0))
     y = lambda c: TOP + (FOOT - TOP) * (HIGHEST_C - min(max(c, low), HIGHEST_C)) / (HIGHEST_C - low)
-    x = lambda h: LEFT + STEP * (h + 0.5)
-    marks = sorted(((float(v[now.hour]), w) for w, v, _s, _d in lines), reverse=True)
+    x = lambda h: LEFT + step * (h + 0.5)
+    marks = sorted(((float(v[chosen]), w) for w, v, _s, _d in lines), reverse=True)
     labels, last = [], -99.0
     for celsius, words in marks:
         last = max(y(celsius) + 4, last + 14)
@@ -252,18 +257,21 @@ def day_picture(sheet: Sheet, book: YearBook, weather: WeatherYear, now: Moment)
     for n, (words, values, unit, places, red) in enumerate(rows):
         foot = FOOT + 18 + ROW * (n + 1)
         top = max(float(values.max()), 1e-9)
-        text = f"{sheet.show(float(values[now.hour]), unit, places)} {sheet.sign(unit)}"
+        text = f"{sheet.show(float(values[chosen]), unit, places)} {sheet.sign(unit)}"
         bars.append({
             "words": words, "foot": foot, "red": red, "text": f"({text.split(' ')[0]}) {sheet.sign(unit)}" if red else text,
-            "bars": [{"x": round(LEFT + STEP * h + 2, 1), "y": round(foot - 26 * v / top, 1), "h": round(26 * v / top, 1)} for h, v in enumerate(values) if v > 0],
+            "bars": [{"x": round(LEFT + step * h + 0.1 * step, 1), "y": round(foot - 26 * v / top, 1), "h": round(26 * v / top, 1)} for h, v in enumerate(values) if v > 0],
         })  # fmt: skip
     return {
         "lines": [{"d": "M" + "L".join(f"{x(h):.1f},{y(float(v)):.1f}" for h, v in enumerate(values)), "width": width, "dash": dash}
                   for _words, values, width, dash in lines],
-        "labels": labels, "bars": bars, "right": LEFT + STEP * HOURS_A_DAY, "cursor": LEFT + STEP * now.hour,
+        "labels": labels, "bars": bars, "right": LEFT + WIDTH, "cursor": LEFT + step * chosen,
         "foot": FOOT + 18 + ROW * len(rows), "height": FOOT + 40 + ROW * len(rows),
         "levels": [{"y": round(y(c), 1), "text": sheet.show(c, "degC", 0)} for c in (0, 20, 40, 60, 80, 100)],
-        "clock": [{"x": LEFT + STEP * h, "text": h} for h in (0, 3, 6, 9, 12, 15, 18, 21, 24)],
+        "clock": [{"x": LEFT + step * h, "text": h} for h in (0, 3, 6, 9, 12, 15, 18, 21, 24)] if count == 1 else
+                 [{"x": LEFT + step * HOURS_A_DAY * (d + 0.5), "text": date_of(first // HOURS_A_DAY + d)} for d in range(0, count, 1 if count < 8 else 2)],
+        "step": round(step, 4), "first": first, "bar": round(0.8 * step, 2),
+        "band": banded(book.profile[hours].T[::-1], 10.0, 90.0, SCALE) if scheme.exchange != "pool" else "",
         "tap_y": round(y(book.design.demand.tap_c), 1), "tap": f"tap {sheet.show(book.design.demand.tap_c, 'degC', 0)}°" if book.design.demand.hot_water else "",
     }  # fmt: skip
 

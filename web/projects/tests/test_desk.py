@@ -229,7 +229,7 @@ class Owners(TestCase):
         listed = {"projects", "new-project", "units", "screen", "next-steps", "edit", "undo", "redo", "save", "weather",
                   "shift-weather", "rows", "choose", "move-place", "use-weather", "means", "draft", "spread", "download-weather",
                   "load", "table", "designs"}  # fmt: skip
-        listed |= {"accounts", "hours", "play"}
+        listed |= {"accounts", "hours", "play", "bundle"}
         # the catalogue's pages hold the person's own entries only: web.catalogue.tests shows them to a stranger
         listed |= {
             "catalogue",

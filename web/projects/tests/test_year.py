@@ -2,15 +2,22 @@
 
 import csv
 import io
+import json
+import tempfile
+import zipfile
 
 import numpy as np
 from django.core.management import call_command
+from fastparquet import ParquetFile
 
 from heat import accounts as acc
-from heat.ledger import BOUGHT, SUN
+from heat.design import parse
+from heat.ledger import BOUGHT, CARRIED, DELIVERED, SUN
+from heat.year import simulate
 from web.projects.mistakes import MISTAKES, mistakes_page, possible, secret_mistake
 from web.projects.models import Project
 from web.projects.reckon import weather_year
+from web.projects.shapes import shapes_page
 from web.projects.sheet import Sheet
 from web.projects.tests.test_pages import SheetCase, figure
 from web.projects.year_page import QUANTITIES, day_account, first_sunny_day, jumps, longest_run, quantities, year_page
@@ -95,6 +102,33 @@ class Inside(SheetCase):
         self.assertNotEqual(banded(np.zeros((2, 3)), 0, 1, RED_TINTS), banded(np.ones((2, 3)), 0, 1, RED_TINTS))
         self.assertEqual(banded(np.full((1, 1), 9.0), 0, 1, RED_TINTS), banded(np.full((1, 1), 1.0), 0, 1, RED_TINTS))
 
+    def test_a_fortnight_and_its_end_of_the_year(self):
+        for days in (1, 3, 7, 14):
+            page = self.client.get(self.url(f"year?days={days}&day=364&hour=23"))
+            self.assertContains(page, "The day’s account")
+        sheet = self.sheet()
+        sheet.days, sheet.day, sheet.hour = 14, 364, 23
+        picture = year_page(sheet)["day"]
+        self.assertEqual(picture["first"], 24 * (365 - 14))
+        self.assertAlmostEqual(picture["cursor"] + picture["step"], 60 + 504, delta=0.01)
+
+    def test_the_bundle_reads_back_and_sums_to_the_account(self):
+        answer = self.client.get(self.url("year.zip"))
+        book = self.sheet().year.book
+        with zipfile.ZipFile(io.BytesIO(answer.content)) as archive:
+            self.assertEqual(
+                set(archive.namelist()), {"hours.csv", "hours.parquet", "columns.csv", "design.json", "about.json"}
+            )
+            with tempfile.TemporaryDirectory() as folder:
+                table = ParquetFile(archive.extract("hours.parquet", folder)).to_pandas()
+            again = simulate(parse(json.loads(archive.read("design.json"))), weather_year(self.project.weather))
+            about = json.loads(archive.read("about.json"))
+            units = dict(line.split(",") for line in archive.read("columns.csv").decode().splitlines())
+        self.assertAlmostEqual(table["demand_wh"].sum() / 1000, book.total(acc.DEMAND), delta=1e-6)
+        self.assertAlmostEqual(again.total(*BOUGHT), book.total(*BOUGHT), delta=1e-9)
+        self.assertEqual(about["weather"]["checksum_sha256"], weather_year(self.project.weather).checksum())
+        self.assertEqual((units["demand_wh"], units["layer_1_c"], units["pump_share"]), ("Wh", "degC", "1"))
+
     def test_frames_for_playing_are_the_hours(self):
         book = self.sheet().year.book
         frames = self.client.get(self.url("play?day=100")).json()
@@ -177,3 +211,35 @@ class Mistakes(SheetCase):
         ):
             self.assertEqual(self.client.get(self.url(f"year?view=mistakes&{tail}")).status_code, 200, tail)
         self.assertContains(self.client.get(self.url("year?view=mistakes&from=31 Feb")), "not a day of the year")
+
+
+class Shape(SheetCase):
+    def test_the_stream_is_as_wide_as_what_it_carries(self):
+        sheet = self.sheet()
+        page = shapes_page(sheet)["flow"]
+        book = sheet.year.book
+        self.assertEqual(figure(page["sun"]), round(book.total(*SUN)))
+        lost = sum(figure(b["text"]) for b in page["bands"])
+        into = book.total(*SUN) - lost + book.total(*BOUGHT)
+        self.assertAlmostEqual(into - book.total(*CARRIED), book.total(*DELIVERED), delta=4)
+        self.assertAlmostEqual(page["end_h"] / page["sun_h"], into / book.total(*SUN), delta=0.01)
+
+    def test_sorted_months_and_seasons(self):
+        sheet = self.sheet()
+        page = shapes_page(sheet)
+        free, _run = sheet.year.book.days_without_backup()
+        self.assertEqual((sum(m["free"] for m in page["months"]), sum(m["days"] for m in page["months"])), (free, 365))
+        asked = np.mean([figure(row["asked"]) for row in page["seasons"]])
+        self.assertAlmostEqual(asked, sheet.year.book.total(acc.DEMAND) / 365, delta=0.1)
+        for line in page["sorted"]["lines"]:
+            heights = [float(p.split(",")[1]) for p in line["d"][1:].split("L")]
+            self.assertEqual(heights, sorted(heights))
+
+    def test_it_is_drawn_for_other_kinds(self):
+        for kind in ("pool_direct", "bag", "combi"):
+            self.client.post(
+                self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers={"HX-Request": "true"}
+            )
+            answer = self.client.get(self.url("year?view=shape"))
+            self.assertContains(answer, "From sun to use")
+            self.assertNotRegex(answer.content.decode(), r'(width|height)="-|[=, L]nan')

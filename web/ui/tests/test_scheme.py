@@ -194,6 +194,9 @@ class Scheme(SchemeCase):
         self.page.click(".jumps button:has-text('most bought')")
         self.page.wait_for_selector("h2:has-text('6 Jan')")
         self.accessible()
+        self.page.click(".views >> text=Its shape")
+        self.page.wait_for_selector(".flowing")
+        self.accessible()
 
     def test_the_drawing_is_played_and_paused(self):
         self.open_scheme()

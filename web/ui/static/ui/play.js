@@ -50,7 +50,7 @@
     const told = `${clock} h: ${pump}store ${degree(values.top)}° over ${degree(values.bottom)}°, sun ${frames.sun[i]} ${frames.signs[0]}, drawn ${frames.draw[i]} ${frames.signs[1]}, `;
     document.getElementById("playline").replaceChildren(told, bought, ` ${frames.signs[2]}.`);
     const cursor = document.querySelector("[data-cursor]");
-    if (cursor) cursor.setAttribute("x", String(60 + 21 * clock));
+    if (cursor) cursor.setAttribute("x", String(60 + Number(cursor.dataset.step) * Math.max(Math.floor(hour) - Number(cursor.dataset.first), 0)));
     painted += 1;
     box().dataset.painted = String(painted);
   }
