@@ -17,7 +17,7 @@
     const hour = parts?.[3] === undefined ? 12 : Number(parts[3]);
     if (month < 0 || day < 1 || day > LENGTHS[month] || hour > 23) return null;
     const index = LENGTHS.slice(0, month).reduce((sum, n) => sum + n, 0) + day - 1;
-    const scheme = [...document.querySelectorAll(".tabs a")].pop().getAttribute("href");
+    const scheme = document.querySelector('.tabs a[href$="/scheme"]').getAttribute("href");
     return { text: `Drawing at ${day} ${parts[2][0].toUpperCase()}${parts[2].slice(1)}, ${hour} h`, run: () => location.assign(`${scheme}?day=${index}&hour=${hour}`) };
   }
 
