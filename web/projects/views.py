@@ -1,6 +1,7 @@
 """Short views: find the design the person may see, change it through a service, show the sheet."""
 
 import json
+from collections.abc import Callable
 from typing import Any
 from urllib.parse import parse_qs, urlencode, urlsplit
 
@@ -102,8 +103,8 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
         **more,
     }
     against = None
-    if query.get("against"):
-        against = sheet.project.designs.filter(letter=query["against"][:1]).exclude(pk=sheet.design.pk).first()
+    if query.get("against") in tuple(services.LETTERS):
+        against = sheet.project.designs.filter(letter=query["against"]).exclude(pk=sheet.design.pk).first()
     try:
         context["designs"] = tabs(sheet)
         context["commands"] = commands(sheet)
@@ -244,8 +245,8 @@ def _told_changes(text: str) -> dict[str, Any]:
         found = json.loads(text[:20_000])
     except ValueError as error:
         raise KeyError("changes") from error
-    if not isinstance(found, dict) or not found:
-        raise KeyError("changes")
+    if not isinstance(found, dict) or not found or services.WEATHER_PATH in found:
+        raise KeyError("changes")  # weather has its own door
     return found
 
 
@@ -331,16 +332,37 @@ def designs(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     return redirect("screen", pk, design.letter, _posted_screen(request))
 
 
+def _taken_away(
+    request: HttpRequest, pk: int, letter: str, name: str, make: Callable[[Sheet], str | bytes]
+) -> HttpResponse:
+    """A file made of the design's year, or the words why there is none."""
+    try:
+        made = make(Sheet(own_design(request, pk, letter), request.user))
+    except HeatError as error:
+        return HttpResponse(str(error), status=422, content_type="text/plain; charset=utf-8")
+    kind = "application/zip" if name.endswith(".zip") else "text/csv; charset=utf-8"
+    answer = HttpResponse(made, content_type=kind)
+    answer["Content-Disposition"] = f'attachment; filename="{name}"'
+    return answer
+
+
 @require_safe
 def accounts(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     """Every account by month as a table of full precision."""
-    sheet = Sheet(own_design(request, pk, letter), request.user)
-    try:
-        answer = HttpResponse(accounts_csv(sheet), content_type="text/csv; charset=utf-8")
-    except HeatError as error:
-        return HttpResponse(str(error), status=422, content_type="text/plain; charset=utf-8")
-    answer["Content-Disposition"] = f'attachment; filename="accounts-{letter}.csv"'
-    return answer
+    return _taken_away(request, pk, letter, f"accounts-{letter}.csv", accounts_csv)
+
+
+@require_safe
+def hours(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
+    """Every hour of the year as a table: accounts in Wh, traces, layers, residual."""
+    table = lambda sheet: hours_table(sheet.year.book).to_csv(index=False)
+    return _taken_away(request, pk, letter, f"hours-{letter}.csv", table)
+
+
+@require_safe
+def bundle(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
+    """The year to take away: hours as CSV and Parquet, the columns' units, the design, the weather's checksum."""
+    return _taken_away(request, pk, letter, f"year-{letter}.zip", year_bundle)
 
 
 @require_safe
@@ -351,32 +373,6 @@ def play(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
         return JsonResponse(played(sheet, _whole(request.GET.get("day"), 0, 364) or 0))
     except HeatError as error:
         return JsonResponse({"problem": str(error)}, status=422)
-
-
-@require_safe
-def hours(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
-    """Every hour of the year as a table: accounts in Wh, traces, layers, residual."""
-    sheet = Sheet(own_design(request, pk, letter), request.user)
-    try:
-        table = hours_table(sheet.year.book)
-    except HeatError as error:
-        return HttpResponse(str(error), status=422, content_type="text/plain; charset=utf-8")
-    answer = HttpResponse(table.to_csv(index=False), content_type="text/csv; charset=utf-8")
-    answer["Content-Disposition"] = f'attachment; filename="hours-{letter}.csv"'
-    return answer
-
-
-@require_safe
-def bundle(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
-    """The year to take away: hours as CSV and Parquet, the columns' units, the design, the weather's checksum."""
-    sheet = Sheet(own_design(request, pk, letter), request.user)
-    try:
-        packed = year_bundle(sheet)
-    except HeatError as error:
-        return HttpResponse(str(error), status=422, content_type="text/plain; charset=utf-8")
-    answer = HttpResponse(packed, content_type="application/zip")
-    answer["Content-Disposition"] = f'attachment; filename="year-{letter}.zip"'
-    return answer
 
 
 @require_http_methods(["GET", "HEAD"])

@@ -5,6 +5,7 @@ import os
 from functools import cache
 from pathlib import Path
 
+from django.core.management import call_command
 from django.db import connections
 from django.test import LiveServerTestCase
 from playwright.sync_api import sync_playwright
@@ -59,8 +60,32 @@ class BrowserCase(LiveServerTestCase):
         self.page.fill("#id_password", password)
         self.page.click("button")
 
+    def inked(self, action):
+        """Run an action and wait until the sheet shows another revision."""
+        before = self.page.get_attribute("[data-revision]", "data-revision")
+        action()
+        self.page.wait_for_function(
+            "before => document.querySelector('[data-revision]').dataset.revision !== before", arg=before
+        )
+
     def accessible(self):
         """No finding of axe on the page as it stands."""
         self.page.evaluate(AXE.read_text())
         found = self.page.evaluate("axe.run().then(r => r.violations.map(v => v.id + ': ' + v.nodes[0].html))")
         self.assertEqual(found, [])
+
+
+class DemoCase(BrowserCase):
+    """Signed in as the designer, with the demo's projects."""
+
+    def setUp(self):
+        call_command("load_demo")
+        super().setUp()
+        self.sign_in()
+
+    def open_scheme(self, project="Gannet Terrace"):
+        self.page.click(f"text={project}")
+        self.page.wait_for_selector(".account")
+
+    def figure(self, key="fraction"):
+        return self.page.inner_text(f"[data-tally={key}] .figure")

@@ -1,37 +1,15 @@
 """The main paths, driven as a designer would, in headless Chromium."""
 
-from django.core.management import call_command
-
 from web.projects.models import Project
-from web.ui.tests.browser import BrowserCase
+from web.ui.tests.browser import BrowserCase, DemoCase
 
 
-class OpenBook(BrowserCase):
-    def setUp(self):
-        call_command("load_demo")
-        super().setUp()
-        self.sign_in()
-
-    def figure(self, key="fraction"):
-        return self.page.inner_text(f"[data-tally={key}] .figure")
-
+class OpenBook(DemoCase):
     def bought(self):
         return self.page.inner_text("[data-bought]")
 
     def pen(self, path, where="d"):
         return self.page.locator(f"[id='{where}-{path}']")
-
-    def open_scheme(self):
-        self.page.click("text=Gannet Terrace")
-        self.page.wait_for_selector(".account")
-
-    def inked(self, action):
-        """Run an action and wait until the sheet shows another revision."""
-        before = self.page.get_attribute("[data-revision]", "data-revision")
-        action()
-        self.page.wait_for_function(
-            "before => document.querySelector('[data-revision]').dataset.revision !== before", arg=before
-        )
 
     def test_area_changed_undone_and_units_switched(self):
         self.open_scheme()

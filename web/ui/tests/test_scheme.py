@@ -9,40 +9,20 @@ import time
 from pathlib import Path
 from urllib.request import urlopen
 
-from django.core.management import call_command
 from django.db import connection
 
 from web.projects.models import Design, Project
-from web.ui.tests.browser import BrowserCase
+from web.ui.tests.browser import DemoCase
 
 ROOT = Path(__file__).parents[3]
 
 
-class SchemeCase(BrowserCase):
-    def setUp(self):
-        call_command("load_demo")
-        super().setUp()
-        self.sign_in()
-
-    def open_scheme(self):
-        self.page.click("text=Gannet Terrace")
-        self.page.wait_for_selector(".account")
-
-    def inked(self, action):
-        before = self.page.get_attribute("[data-revision]", "data-revision")
-        action()
-        self.page.wait_for_function(
-            "before => document.querySelector('[data-revision]').dataset.revision !== before", arg=before
-        )
-
+class SchemeCase(DemoCase):
     def held(self, *path, letter="A"):
         value = Design.objects.get(project__name__startswith="Gannet", letter=letter).scheme["system"]
         for name in path:
             value = value[name]
         return value
-
-    def figure(self, key="fraction"):
-        return self.page.inner_text(f"[data-tally={key}] .figure")
 
 
 class Scheme(SchemeCase):
@@ -198,6 +178,25 @@ class Scheme(SchemeCase):
         self.page.wait_for_selector(".flowing")
         self.accessible()
 
+    def test_inside_the_year_of_pool_combi_and_thermosiphon(self):
+        cases = (("Tarn Sound", "B", "Pool"), ("Hill farm", "B", "Collector"), ("Lantern Row", "H", "Flow"))
+        for project, letter, quantity in cases:
+            with self.subTest(project=project):
+                self.page.goto(self.live_server_url)
+                self.open_scheme(project)
+                self.page.goto(self.page.url.split("/A/")[0] + f"/{letter}/year?day=10")
+                self.page.click(f".quantities >> text={quantity}")
+                self.page.wait_for_selector(f".quantities [aria-current]:has-text('{quantity}')")
+                self.page.keyboard.press("]")
+                self.page.wait_for_selector("h2:has-text('12 Jan')")
+                received, spent = (self.page.inner_text(f".sides table:nth-child({n}) tfoot td") for n in (1, 2))
+                self.assertEqual(received, spent)
+                self.accessible()
+                self.page.click(".views >> text=Mistakes")
+                self.page.wait_for_selector("#m-dirt")
+                self.page.check("#m-dirt")
+                self.page.wait_for_selector("h2:has-text('On the controller')")
+
     def test_the_drawing_is_played_and_paused(self):
         self.open_scheme()
         self.page.goto(self.page.url.split("/scheme")[0] + "/year?day=100&hour=8")
@@ -276,9 +275,7 @@ class KilledServer(SchemeCase):
             **os.environ, "DJANGO_SETTINGS_MODULE": "web.ui.tests.live_settings",
             "LEDGER_TEST_DATABASE": connection.settings_dict["NAME"],
         }  # fmt: skip
-        self.server = subprocess.Popen(
-            command, cwd=ROOT, env=environment, stderr=subprocess.DEVNULL, start_new_session=True
-        )
+        self.server = subprocess.Popen(command, cwd=ROOT, env=environment, stderr=subprocess.DEVNULL, process_group=0)
         for _ in range(300):
             try:
                 urlopen(f"http://127.0.0.1:{self.port}/health")

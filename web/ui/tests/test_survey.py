@@ -32,14 +32,6 @@ class Survey(BrowserCase):
         self.page.click("text=Open it")
         self.page.wait_for_selector(".uses-list")
 
-    def inked(self, action):
-        """Run an action and wait until the sheet shows another revision."""
-        before = self.page.get_attribute("[data-revision]", "data-revision")
-        action()
-        self.page.wait_for_function(
-            "before => document.querySelector('[data-revision]').dataset.revision !== before", arg=before
-        )
-
     def type(self, path, text):
         field = self.page.locator(f"main [data-path='{path}']").first
         field.fill(text)
