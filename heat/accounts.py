@@ -47,6 +47,7 @@ TRACE_NAMES: Final = (
     "pump_share", "collector_c", "collector_peak_c", "stagnant_share", "cold_tap_share", "tap_c", "pump_starts",
     "hot_litres", "flow_kg_h", "reversed_share", "boiled_kg", "pool_c", "hot_fluid_95_share", "hot_fluid_120_share",
     "store_top_c", "second_top_c", "drained_kg", "cold_heating_share", "frozen_share", "outlet_c", "inlet_c",
+    "full_share", "locked_share",
 )  # fmt: skip
 """Hourly traces beside the accounts: shares of the hour, °C, L, kg, kg/h."""
 
@@ -54,5 +55,6 @@ TRACE_NAMES: Final = (
     PUMP_SHARE, COLLECTOR_C, COLLECTOR_PEAK_C, STAGNANT_SHARE, COLD_TAP_SHARE, TAP_C, PUMP_STARTS,
     HOT_LITRES, FLOW_KG_H, REVERSED_SHARE, BOILED_KG, POOL_C, HOT_95_SHARE, HOT_120_SHARE,
     STORE_TOP_C, SECOND_TOP_C, DRAINED_KG, COLD_HEATING_SHARE, FROZEN_SHARE, OUTLET_C, INLET_C,
+    FULL_SHARE, LOCKED_SHARE,
 ) = range(len(TRACE_NAMES))  # fmt: skip
 TRACES: Final = len(TRACE_NAMES)

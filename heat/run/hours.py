@@ -176,8 +176,13 @@ def run_hours(parts, heaters, loads, hours, first, last, state, column, column_2
             else:
                 full = False
             allowed = not sunless and allowed_hour > 0.0 and not dry and not full
+            if full:
+                trace[acc.FULL_SHARE] += 1.0
             if loop.lock_with_boiler and boiler_on:
                 allowed = False
+                trace[acc.LOCKED_SHARE] += 1.0
+            elif allowed_hour <= 0.0 and not sunless:
+                trace[acc.LOCKED_SHARE] += 1.0
             forced = allowed_hour > 1.0
             drifting = loop.natural and allowed_hour > 0.0 and not dry
             go = False

@@ -8,11 +8,13 @@ from typing import Any
 import numpy as np
 import pvlib
 
+from heat.compiled import PACKAGE
 from heat.design import Design, parse
 from heat.weather.readers import read_weather
 from heat.weather.year import WeatherYear
 
 DATA = Path(__file__).parent / "data"
+EXAMPLES = PACKAGE.parent / "docs" / "examples"
 TMY3 = Path(pvlib.__file__).parent / "data" / "723170TYA.CSV"
 
 
@@ -24,6 +26,13 @@ def case() -> dict[str, Any]:
 @cache
 def tmy3() -> WeatherYear:
     return read_weather(TMY3.name, TMY3.read_bytes())
+
+
+@cache
+def climate(name: str) -> WeatherYear:
+    """A made-up climate of the examples."""
+    path = EXAMPLES / "weather" / f"{name}.json"
+    return read_weather(path.name, path.read_bytes())
 
 
 @cache

@@ -21,21 +21,11 @@ from heat.run.hours import run_hours
 from heat.sweep import varied
 from heat.tests.plain import run_both
 from heat.tests.random_designs import designs
-from heat.tests.samples import case_design, tmy3
-from heat.weather.readers import read_weather
+from heat.tests.samples import EXAMPLES, case_design, climate, tmy3
 from heat.weather.year import WeatherYear
 from heat.year import simulate
 
-EXAMPLES = PACKAGE.parent / "docs" / "examples"
 SLOW = settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
-_climates: dict[str, WeatherYear] = {}
-
-
-def climate(name: str) -> WeatherYear:
-    if name not in _climates:
-        path = EXAMPLES / "weather" / f"{name}.json"
-        _climates[name] = read_weather(path.name, path.read_bytes())
-    return _climates[name]
 
 
 def example(kind: str) -> dict:

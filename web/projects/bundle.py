@@ -8,6 +8,8 @@ from pathlib import Path
 
 from heat import ENGINE_VERSION
 from heat.cli import hours_table, write_hours
+from heat.results import figures
+from web.projects.books import accounts_csv
 from web.projects.reckon import weather_year
 from web.projects.sheet import Sheet
 
@@ -22,6 +24,26 @@ UNITS = {
     "hour": "1",
 }
 """Units by the end of a column's name."""
+
+
+FIGURE_UNITS = (
+    ("kwh_m2", "kWh/m2"), ("_kwh", "kWh"), ("_wh", "Wh"), ("_kw", "kW"), ("_kg", "kg"), ("_pa", "Pa"), ("usable_l", "L"),
+    ("contents_l", "L"), ("_days", "d"), ("days_", "d"), ("_h", "h"), ("hours_", "h"), ("_c", "degC"),
+)  # fmt: skip
+"""Units of the year's figures: the first of these that ends a name, or stands in it where it does not begin with a line."""
+
+
+def _figure_unit(name: str) -> str:
+    if "fraction" in name or name == "efficiency":
+        return "1"
+    return next((unit for part, unit in FIGURE_UNITS if name.endswith(part) or (part[0] != "_" and part in name)), "1")
+
+
+def figures_csv(sheet: Sheet) -> str:
+    """The year's figures for a report, full precision: name, value, unit; shares as 1."""
+    found = figures(sheet.year.book, weather_year(sheet.project.weather))
+    lines = [f"{name},{float(value)!r},{_figure_unit(name)}" for name, value in found.items()]
+    return "\n".join(["figure,value,unit", *lines]) + "\n"
 
 
 def column_units(names: list[str]) -> str:
@@ -47,6 +69,8 @@ def year_bundle(sheet: Sheet) -> bytes:
         table = hours_table(book)
         archive.writestr("hours.csv", table.to_csv(index=False))
         archive.write(parquet, "hours.parquet")
+        archive.writestr("figures.csv", figures_csv(sheet))
+        archive.writestr("accounts.csv", accounts_csv(sheet))
         archive.writestr("columns.csv", column_units(list(table.columns)))
         archive.writestr("design.json", json.dumps(sheet.document, indent=1, ensure_ascii=False))
         archive.writestr("about.json", json.dumps(about, indent=1, ensure_ascii=False))

@@ -3,10 +3,11 @@
 from django.urls import reverse
 
 from web.projects import demand_page, site_page
+from web.projects.finding import HAPPENINGS
 from web.projects.kinds import KINDS
 from web.projects.panels import parts_of
+from web.projects.quantities import quantities
 from web.projects.sheet import Sheet
-from web.projects.year_page import quantities
 
 
 def _hours(sheet: Sheet) -> list[tuple[str, str]]:
@@ -39,6 +40,7 @@ def commands(sheet: Sheet) -> list[dict[str, str]]:
         for key, part in parts_of(sheet).items()
     ]
     found += [{"text": f"Year: {words.lower()}", "href": at("year", f"q={key}")} for key, words in _hours(sheet)]
+    found += [{"text": item.question, "href": at("year", f"ask={key}")} for key, item in HAPPENINGS.items()]
     found += [
         {"text": "Year: its shape, from sun to use", "href": at("year", "view=shape")},
         {"text": "Year: what mistakes cost", "href": at("year", "view=mistakes")},

@@ -6,6 +6,7 @@ from typing import Any
 
 from heat import accounts as acc
 from heat.design import Design
+from heat.events import sun_w_m2
 from heat.ledger import BOUGHT, SUN
 from web.projects.kinds import KINDS
 from web.projects.picture import SCALE
@@ -60,6 +61,7 @@ def drawing(sheet: Sheet) -> dict[str, Any]:
     water = Water(
         supply=float(trace[acc.COLLECTOR_C]), back=bottom_c, bottom=bottom_c, top=top_c,
         mains=float(book.mains_c[now.index]), pool=float(trace[acc.POOL_C]), running=running,
+        flow=float(trace[acc.FLOW_KG_H]), drawn=float(trace[acc.HOT_LITRES]), bought=float(hour[list(BOUGHT)].sum()),
     )  # fmt: skip
     after = book.second_profile
     pic = plumbing(
@@ -75,9 +77,11 @@ def drawing(sheet: Sheet) -> dict[str, Any]:
     if has_store:
         shares = (0.95, 0.77, 0.59, 0.41, 0.23, 0.05)
         for share in (0.95, 0.62) if design.demand.heating.fitted else shares[:4] if second else shares:
-            celsius = float(layers[min(int(share * len(layers)), len(layers) - 1)])
-            marks.append({"y": vessel.level(share), "text": sheet.show(celsius, "degC", 1)})
-    sun = float(hour[list(SUN)].sum()) / design.system.collector.total_area_m2
+            layer = min(int(share * len(layers)), len(layers) - 1)
+            marks.append(
+                {"y": vessel.level(share), "text": sheet.show(float(layers[layer]), "degC", 1), "layer": layer}
+            )
+    sun = float(sun_w_m2(book)[now.index])
     low = scheme.moved == "weight"
     return {
         "now": now,
@@ -95,6 +99,10 @@ def drawing(sheet: Sheet) -> dict[str, Any]:
         "evening_c": sheet.show(_mean_at(book, 18), "degC", 0),
         "morning_c": sheet.show(_mean_at(book, 6), "degC", 0),
         "marks": marks,
+        "few": [marks[0], marks[len(marks) // 2], marks[-1]] if len(marks) > 3 else marks,
+        "collector_c": sheet.show(float(trace[acc.COLLECTOR_C]), "degC", 1),
+        "sun_tint": round(min(max(sun, 0.0) / 1000.0, 1.0), 2),
+        "pool_c": sheet.show(water.pool, "degC", 1) if design.demand.pool.fitted else "",
         "described": described(sheet, design),
         "points": _points(sheet, design) if has_store else [],
         "two": second is not None,

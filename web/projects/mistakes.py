@@ -3,10 +3,12 @@
 Nothing here is kept in the design: mistakes are tried on a copy.
 """
 
+import json
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from hashlib import sha256
 from typing import Any
+from urllib.parse import urlencode
 
 import numpy as np
 from django.conf import settings
@@ -15,7 +17,10 @@ from numpy.typing import NDArray
 from heat import accounts as acc
 from heat.design.changing import with_changes
 from heat.errors import HeatError
+from heat.events import DAYLIGHT_W_M2, spans, sun_w_m2
 from heat.ledger import BOUGHT, YearBook, difference
+from heat.readings import sensors_c
+from heat.weather.year import WeatherYear
 from web.projects.account import signed
 from web.projects.drawing import date_of
 from web.projects.reckon import passing_year, remembered, weather_year
@@ -26,7 +31,7 @@ from web.ui import units
 Array = NDArray[np.float64]
 DAYS_SHOWN = 3
 HOURS_SHOWN = 24 * DAYS_SHOWN
-LEFT, WIDTH, HEIGHT = 40.0, 500.0, 74.0
+LEFT, WIDTH, HEIGHT = 34.0, 440.0, 62.0
 SMALLEST_KWH = 0.5
 
 
@@ -140,9 +145,23 @@ def mistakes_page(sheet: Sheet, query: dict[str, str], chosen: list[str]) -> dic
         base = sheet.year.book
         book = passing_year(spoilt(sheet.document, keys, from_day), weather_year(sheet.project.weather))
         page["together"] = _together(sheet, base, book, keys)
-        day = sheet.day if sheet.day is not None else telling_day(base, book)
+        gap = apart(base, book, weather_year(sheet.project.weather))
+        telling = int(min(gap.reshape(365, 24).sum(axis=1).argmax(), 365 - DAYS_SHOWN))
+        day = min(telling if sheet.day is None else sheet.day, 365 - DAYS_SHOWN)
         page["readings"] = readings(sheet, base, book, day)
-        page["day"], page["date"] = day, date_of(day)
+        kept = {"from": query.get("from", ""), "find": query.get("find", ""), "guess": query.get("guess", "")}
+        page["query"] = (
+            "?"
+            + urlencode([("view", "mistakes"), *((k, v) for k, v in kept.items() if v), *(("m", k) for k in chosen)])
+            + "&"
+        )
+        page["at"] = int(gap[24 * day : 24 * day + HOURS_SHOWN].argmax())
+        page["step"] = round(WIDTH / (HOURS_SHOWN - 1), 4)
+        page |= {"day": day, "date": date_of(day), "telling": telling, "first": 24 * day}
+        page["days"] = [
+            (words, max(min(to, 365 - DAYS_SHOWN), 0))
+            for words, to in (("‹ week", day - 7), ("‹ day", day - 1), ("day ›", day + 1), ("week ›", day + 7))
+        ]
     guess = query.get("guess", "")
     if hidden and guess in has:
         page["told"] = {
@@ -188,39 +207,64 @@ def _together(sheet: Sheet, base: YearBook, book: YearBook, keys: list[str]) -> 
         "bought": signed(sheet, book.total(*BOUGHT) - base.total(*BOUGHT)), "of": sheet.show(base.total(*BOUGHT), "kWh"),
         "money": ("+" if book.cost() >= base.cost() else "") + units.number(book.cost() - base.cost(), 0),
         "points": units.number(100 * (book.fractions.at_tap - base.fractions.at_tap), 1),
+        "temperatures": _temperatures(sheet, base, book),
         "pump": units.number(book.pump_hours() - base.pump_hours(), 0), "closed": book.hours_closed == len(book.books),
         "lines": [{"name": line.words, "text": signed(sheet, line.kwh), "more": line.kwh > 0,
                    "x": round(100 - 95 * max(-line.kwh, 0) / largest, 1), "w": round(95 * abs(line.kwh) / largest, 1)} for line in lines],
     }  # fmt: skip
 
 
-def telling_day(base: YearBook, book: YearBook) -> int:
-    """The day (0 to 364) on which readings differ most: collector and store, and whether the pump runs."""
-    gap = np.abs(book.traces[:, acc.COLLECTOR_C] - base.traces[:, acc.COLLECTOR_C])
-    gap = (
-        gap
-        + np.abs(book.profile - base.profile).mean(axis=1)
-        + 20.0 * np.abs(book.traces[:, acc.PUMP_SHARE] - base.traces[:, acc.PUMP_SHARE])
-    )
-    daily = gap.reshape(365, 24).sum(axis=1)
-    return int(min(daily.argmax(), 365 - DAYS_SHOWN))
+def _temperatures(sheet: Sheet, base: YearBook, book: YearBook) -> list[dict[str, str]]:
+    """What the mistakes do to temperatures: as designed, and with them."""
+    stored = base.design.system.scheme.exchange != "pool"
+    degree = lambda read: [f"{sheet.show(float(read(b)), 'degC', 1)}°" for b in (base, book)]
+    rows = []
+    if stored:
+        rows.append(("store top, mean of the year", *degree(lambda b: b.profile[:, -1].mean())))
+        rows.append(("store, hottest", *degree(lambda b: b.profile.max())))
+    if base.design.system.scheme.moved != "none":
+        rows.append(("collector, hottest", *degree(lambda b: b.traces[:, acc.COLLECTOR_PEAK_C].max())))
+    if base.design.demand.pool.fitted:
+        rows.append(("pool, mean of the year", *degree(lambda b: b.traces[:, acc.POOL_C].mean())))
+    if base.design.demand.hot_water:
+        rows.append(("hours the tap is too cold", *(units.number(b.hours_below_tap(), 0) for b in (base, book))))
+    rows.append(("hours of stagnation", *(units.number(b.stagnation_hours(), 0) for b in (base, book))))
+    return [{"words": words, "usual": usual, "odd": odd} for words, usual, odd in rows]
+
+
+def apart(base: YearBook, book: YearBook, weather: WeatherYear) -> Array:
+    """How far the readings of two years lie apart in 8,760 hours (K, a pump at work counted as 20 K)."""
+    sensors = sum(np.abs(a - b) for a, b in zip(sensors_c(base, weather), sensors_c(book, weather), strict=True))
+    pump = np.abs(book.traces[:, acc.PUMP_SHARE] - base.traces[:, acc.PUMP_SHARE])
+    gap: Array = sensors + np.abs(book.profile - base.profile).mean(axis=1) + 20.0 * pump
+    return gap
 
 
 def readings(sheet: Sheet, base: YearBook, book: YearBook, day: int) -> list[dict[str, Any]]:
     """Three days of what a controller shows, as designed and with the mistakes (SVG units), each with its range."""
     first = 24 * min(max(day, 0), 365 - DAYS_SHOWN)
     hours = slice(first, first + HOURS_SHOWN)
-    rows: list[tuple[str, str, Array, Array]] = [
-        ("Collector", "degC", base.traces[hours, acc.COLLECTOR_C], book.traces[hours, acc.COLLECTOR_C]),
-        ("Store top", "degC", base.profile[hours, -1], book.profile[hours, -1]),
-        ("Store bottom", "degC", base.profile[hours, 0], book.profile[hours, 0]),
-    ]
-    if base.design.system.scheme.moved == "pump":
-        rows.append(
-            ("Pump", "percent", 100 * base.traces[hours, acc.PUMP_SHARE], 100 * book.traces[hours, acc.PUMP_SHARE])
-        )
+    weather = weather_year(sheet.project.weather)
+    (usual_c, usual_low), (odd_c, odd_low) = sensors_c(base, weather), sensors_c(book, weather)
+    scheme = base.design.system.scheme
+    rows: list[tuple[str, str, Array, Array]] = [("Collector sensor", "degC", usual_c, odd_c)]
+    if scheme.exchange == "pool":
+        rows.append(("Pool sensor", "degC", usual_low, odd_low))
+    else:
+        rows.append(("Store sensor", "degC", usual_low, odd_low))
+        rows.append(("Store top", "degC", base.profile[:, -1], book.profile[:, -1]))
+    if scheme.moved == "pump":
+        share = lambda b: 100 * b.traces[:, acc.PUMP_SHARE]
+        rows.append(("Pump", "percent", share(base), share(book)))
+    air, dark = weather.air_c[hours], sun_w_m2(base)[hours] < DAYLIGHT_W_M2
+    step = WIDTH / (HOURS_SHOWN - 1)
+    nights = [
+        {"x": round(LEFT + max(step * (run.first - 0.5), 0.0), 1), "w": round(step * (min(run.last, HOURS_SHOWN - 1.5) - max(run.first, 0.5) + 1), 1)}
+        for run in spans("night", dark)
+    ]  # fmt: skip
     found = []
-    for words, unit, usual, odd in rows:
+    for words, unit, whole, spoiled in rows:
+        usual, odd = whole[hours], spoiled[hours]
         low = 0.0 if unit == "percent" else 10.0 * np.floor(min(usual.min(), odd.min()) / 10.0)
         high = 100.0 if unit == "percent" else 10.0 * np.ceil(max(usual.max(), odd.max(), low + 20.0) / 10.0)
 
@@ -231,7 +275,9 @@ def readings(sheet: Sheet, base: YearBook, book: YearBook, day: int) -> list[dic
             )
 
         found.append({
+            "air": path(np.clip(air, low, high)) if words == "Collector sensor" else "", "nights": nights,
             "words": words, "usual": path(usual), "odd": path(odd), "low": sheet.show(low, unit, 0), "high": sheet.show(high, unit, 0),
             "sign": sheet.sign(unit),
+            "values": json.dumps([[sheet.show(float(v), unit, 0 if unit == "percent" else 1) for v in values] for values in (usual, odd)]),
         })  # fmt: skip
     return found

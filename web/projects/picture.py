@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 from typing import Any
 
-INK, PAPER, FINE, RED = "#1A2124", "#F7F1E3", "#625E50", "#AD1220"
+INK, PAPER, FINE, RED, RED_LIGHT = "#1A2124", "#F7F1E3", "#625E50", "#AD1220", "#E8BFB3"
 SCALE = (
     "#2D4A5D", "#3F5968", "#516873", "#64787E", "#778889", "#949683", "#B2A47B", "#D0B270", "#EFC061",
 )  # fmt: skip
@@ -24,10 +24,32 @@ class Picture:
     words: list[dict[str, Any]] = field(default_factory=list)
 
     def line(
-        self, d: str, width: float = 1.5, stroke: str = INK, fill: str = "none", dash: str = "", of: str = ""
+        self,
+        d: str,
+        width: float = 1.5,
+        stroke: str = INK,
+        fill: str = "none",
+        dash: str = "",
+        of: str = "",
+        hidden: bool = False,
     ) -> None:
         """``of``: what moves it when the hours are played, such as the temperature it is coloured by."""
-        self.shapes.append({"d": d, "width": width, "stroke": stroke, "fill": fill, "dash": dash, "of": of})
+        self.shapes.append(
+            {"d": d, "width": width, "stroke": stroke, "fill": fill, "dash": dash, "of": of, "hidden": hidden}
+        )
+
+    def arrow(self, x: float, y: float, way: str, of: str, on: bool) -> None:
+        """A flow arrow on a pipe, seen only while it flows. ``way``: the letter of up, down, left, right."""
+        along = {"u": (0, -1), "d": (0, 1), "l": (-1, 0), "r": (1, 0)}[way]
+        across = (-along[1], along[0])
+        point = lambda a, b: f"{x + a * along[0] + b * across[0]:.1f},{y + a * along[1] + b * across[1]:.1f}"
+        d = f"M{point(10, 0)}L{point(-8, 8)}L{point(-4, 0)}L{point(-8, -8)}z"
+        self.line(d, 1.2, PAPER, INK, of=of, hidden=not on)
+
+    def flows(self, x: float, y: float, way: str, flow: float) -> None:
+        """Arrows of a loop that may also flow backwards."""
+        self.arrow(x, y, way, "forward", flow > 0)
+        self.arrow(x, y, {"u": "d", "d": "u", "l": "r", "r": "l"}[way], "backward", flow < 0)
 
     def pipe(self, d: str, fill: str, of: str = "") -> None:
         self.line(d, 7)

@@ -7,19 +7,22 @@ from dataclasses import dataclass
 from math import cos, radians, sin
 
 from heat.design import Design
-from web.projects.picture import FINE, GROUND_Y, INK, PAPER, RED, Picture, colour
+from web.projects.picture import FINE, GROUND_Y, INK, PAPER, RED, RED_LIGHT, Picture, colour
 from web.projects.vessels import Vessel, inside, second_of, store, vessel_of
 
 ROOF_FOOT, ROOF_LENGTH = (66.0, 262.0), 160.0
 GROUND_FOOT, GROUND_LENGTH = (62.0, 486.0), 168.0
 HOT_X, TAP_Y = 514.0, 378.0
+SHOWN_WH = 5.0
+"""Bought heat (Wh in an hour) from which a heater is drawn at work: what the page shows as more than nothing."""
 SHOWN = 6
 """Collectors drawn one by one; more are told in words."""
 
 
 @dataclass(frozen=True)
 class Water:
-    """Temperatures of an hour (°C): out of the collectors, back to them, store bottom and top, mains, pool; pump's share."""
+    """Temperatures of an hour (°C): out of the collectors, back to them, store bottom and top, mains, pool; pump's share (1),
+    flow of the loop (kg/h, negative backwards), hot water drawn (L), heat bought (Wh)."""
 
     supply: float
     back: float
@@ -28,6 +31,9 @@ class Water:
     mains: float
     pool: float
     running: float
+    flow: float = 0.0
+    drawn: float = 0.0
+    bought: float = 0.0
 
 
 def field_of(design: Design) -> tuple[tuple[float, float], float]:
@@ -137,6 +143,8 @@ def _loop(pic: Picture, design: Design, water: Water, vessel: Vessel) -> None:
         rise = min(top[0] + 26, vessel.x - 60)
         pic.pipe(f"M{top[0]},{top[1]}L{rise},{top[1] - 14}V{upper + 10}L{rise + 14},{upper}H{side}", hot, "supply")
         pic.pipe(f"M{side},{lower}H{vessel.x - 26}V{GROUND_Y - 14}H{foot[0]}V{foot[1]}", cold, "back")
+        pic.flows(rise, (upper + 10 + top[1] - 14) / 2, "u", water.flow)
+        pic.flows(vessel.x - 26, (lower + GROUND_Y - 14) / 2, "d", water.flow)
         pic.word(rise - 8, upper + 26, "rises", anchor="end")
         if scheme.exchange != "jacket":
             pic.line(f"M{vessel.x + 22},{vessel.y}V{vessel.y - 26}h-10", 3)
@@ -172,7 +180,8 @@ def _loop(pic: Picture, design: Design, water: Water, vessel: Vessel) -> None:
         dash="3 3",
     )
     pic.word(280, 224, f"{water.supply:.1f}°", "ink")
-    pic.line("M268.5,250h7l-3.5,7z", 0.1, INK, INK, of="pump")
+    pic.flows(272, 340, "d", water.flow)
+    pic.flows(92, 384, "u", water.flow)
     _pump(pic, 162, out, water.running)
     _guards(pic, design)
 
@@ -234,9 +243,13 @@ def _taps(pic: Picture, design: Design, water: Water, vessel: Vessel | None) -> 
     pic.disc(HOT_X, TAP_Y, 11)
     pic.line(f"M{HOT_X},{TAP_Y - 11}a11,11 0 0 1 0,22z", 0.1, INK, INK)
     if design.system.backup.tankless.fitted:
-        pic.box(548, 356, 52, 40, PAPER, RED, 1.8)
+        pic.box(548, 356, 52, 40, RED_LIGHT if water.bought >= SHOWN_WH else PAPER, RED, 1.8, of="bought")
         pic.line("M548,376h10l4,-6 6,12 6,-12 6,12 4,-6h16", 1.4, RED)
     pic.line("M636,378v24h12M630,366h12", 2)
+    if vessel is not None or design.system.scheme.moved == "none":
+        pic.arrow(HOT_X, 330, "d", "drawn", water.drawn > 0)
+        pic.arrow(HOT_X, 450, "u", "drawn", water.drawn > 0)
+        pic.arrow(614, TAP_Y, "r", "drawn", water.drawn > 0)
     pic.word(560, 503, "cold main")
     pic.word(618, 503, f"{water.mains:.1f}°", "ink")
 
@@ -290,6 +303,8 @@ def _pool(pic: Picture, design: Design, water: Water) -> None:
         pic.line("M260,452L286,496M286,452L260,496", 1.2)
     pic.line("M132,396V290M162,444V490", 0.9, FINE, dash="3 3")
     pic.word(280, 224, f"{water.supply:.1f}°", "ink")
+    pic.flows(272, 340, "d", water.flow)
+    pic.flows(92, 384, "u", water.flow)
     _pump(pic, 162, 490, water.running)
 
 

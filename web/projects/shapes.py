@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from heat import accounts as acc
 from heat.ledger import BOUGHT, CARRIED, DELIVERED, LOSSES, NEEDED, SOLAR_IN, SUN, YearBook
 from web.projects.account import LOSS_WORDS
+from web.projects.quantities import at_tap_c
 from web.projects.sheet import Sheet
 from web.projects.typed import MONTHS
 from web.ui import units
@@ -69,6 +70,8 @@ def sorted_hours(sheet: Sheet, book: YearBook) -> dict[str, Any]:
     rows = [("Store top", book.profile[:, -1], ""), ("Store bottom", book.profile[:, 0], "5 3")]
     if drawn.any():
         rows.append(("Water leaving the store, while drawn", book.traces[drawn, acc.TAP_C], "1 2"))
+        reached = at_tap_c(book)
+        rows.append(("At the tap, while drawn", reached[np.isfinite(reached)], "8 2 2 2"))
     x = lambda share: 44 + 400 * share
     y = lambda c: 10 + 190 * (HIGHEST_C - min(max(c, 0.0), HIGHEST_C)) / HIGHEST_C
     lines = []

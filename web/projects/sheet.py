@@ -86,8 +86,13 @@ class Sheet:
     chosen: str = ""
     told: set[str] = field(default_factory=set)
     hour: int = 12
-    days: int = 1
     day: int | None = None
+    span: int = 24
+    start: int | None = None
+    traces: tuple[str, ...] = ()
+    ask: str = ""
+    typed_date: str = ""
+    wrong_date: str = ""
 
     @property
     def project(self) -> Any:

@@ -20,9 +20,11 @@ from web.projects import services
 from web.projects.account import account, explanations, tally
 from web.projects.alternatives import GROUPS_OF, alternatives, chosen_changes
 from web.projects.books import accounts_csv, books_page
-from web.projects.bundle import year_bundle
+from web.projects.bundle import figures_csv, year_bundle
 from web.projects.cautions import cautions
 from web.projects.commands import commands
+from web.projects.days import LONGEST, SHORTEST, shown_csv
+from web.projects.days import play as played
 from web.projects.demand_page import demand_page
 from web.projects.drawing import drawing
 from web.projects.edits import apply_changes, apply_edit
@@ -35,9 +37,9 @@ from web.projects.shapes import shapes_page
 from web.projects.sheet import Sheet
 from web.projects.site_page import site_page
 from web.projects.start import blank_scheme, open_proposal, start_page
+from web.projects.typed import day_number
 from web.projects.variants import facing, tabs
-from web.projects.year_page import DAYS_SHOWN, year_page
-from web.projects.year_page import play as played
+from web.projects.year_page import carpet_values, year_page
 from web.ui import units
 from web.ui.units import parse_number
 
@@ -83,14 +85,7 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
     query = _query(request)
     if "view" in more:
         query["view"] = more.pop("view")
-    sheet.part = query.get("part", "store") if query.get("part", "store") in PARTS else "store"
-    sheet.instead, sheet.folded = query.get("instead") == "1", query.get("fold") == "1"
-    sheet.view = query.get("view", "")[:12]
-    sheet.chosen = query.get("plane", query.get("use", query.get("q", "")))
-    sheet.day = _whole(query.get("day"), 0, 364)
-    sheet.days = next((n for n in DAYS_SHOWN if str(n) == query.get("days")), 1)
-    hour = _whole(query.get("hour"), 0, 23)
-    sheet.hour = DEFAULT_HOUR if hour is None else hour
+    _look(sheet, query)
     here = reverse("screen", args=(sheet.project.pk, sheet.design.letter, screen))
     for name, kept in (("look", sheet.project.weather_files), ("upload", sheet.project.uploads)):
         if screen in ("demand", "site") and name not in more and query.get(name, "").isdecimal():
@@ -142,6 +137,27 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
         context["problem"] = str(error)
     template = "projects/desk.html" if request.htmx else "projects/page.html"
     return render(request, template, context, status=status)
+
+
+def _look(sheet: Sheet, query: dict[str, str]) -> None:
+    """Which part, hours, traces and question a page shows; a date that is none is told."""
+    sheet.part = query.get("part", "store") if query.get("part", "store") in PARTS else "store"
+    sheet.instead, sheet.folded = query.get("instead") == "1", query.get("fold") == "1"
+    sheet.view = query.get("view", "")[:12]
+    sheet.chosen = query.get("plane", query.get("use", query.get("q", "")))
+    sheet.day = _whole(query.get("day"), 0, 364)
+    hour = _whole(query.get("hour"), 0, 23)
+    sheet.hour = DEFAULT_HOUR if hour is None else hour
+    sheet.span = _whole(query.get("span"), SHORTEST, LONGEST) or 24
+    sheet.start = _whole(query.get("start"), 0, 8759)
+    sheet.traces = tuple(query.get("t", "")[:400].split(","))
+    sheet.ask = query.get("ask", "")
+    typed = query.get("date", "")[:30]
+    if typed:
+        try:
+            sheet.day = day_number(typed) - 1
+        except ValueError as error:
+            sheet.typed_date, sheet.wrong_date = typed, str(error)
 
 
 @require_safe
@@ -336,14 +352,24 @@ def _taken_away(
     request: HttpRequest, pk: int, letter: str, name: str, make: Callable[[Sheet], str | bytes]
 ) -> HttpResponse:
     """A file made of the design's year, or the words why there is none."""
+    sheet = Sheet(own_design(request, pk, letter), request.user)
+    _look(sheet, request.GET.dict())
     try:
-        made = make(Sheet(own_design(request, pk, letter), request.user))
+        made = make(sheet)
     except HeatError as error:
         return HttpResponse(str(error), status=422, content_type="text/plain; charset=utf-8")
     kind = "application/zip" if name.endswith(".zip") else "text/csv; charset=utf-8"
     answer = HttpResponse(made, content_type=kind)
     answer["Content-Disposition"] = f'attachment; filename="{name}"'
     return answer
+
+
+def _told(make: Callable[[], dict[str, Any]]) -> HttpResponse:
+    """What a script of the page asks for, or the words why there is none."""
+    try:
+        return JsonResponse(make())
+    except HeatError as error:
+        return JsonResponse({"problem": str(error)}, status=422)
 
 
 @require_safe
@@ -360,6 +386,26 @@ def hours(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
 
 
 @require_safe
+def report_figures(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
+    """The year's figures for a report, with their units."""
+    return _taken_away(request, pk, letter, f"figures-{letter}.csv", figures_csv)
+
+
+@require_safe
+def shown_hours(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
+    """The hours and traces the days show, as a table."""
+    return _taken_away(request, pk, letter, f"days-{letter}.csv", shown_csv)
+
+
+@require_safe
+def values(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
+    """The carpet's values in words."""
+    sheet = Sheet(own_design(request, pk, letter), request.user)
+    _look(sheet, request.GET.dict())
+    return _told(lambda: carpet_values(sheet))
+
+
+@require_safe
 def bundle(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     """The year to take away: hours as CSV and Parquet, the columns' units, the design, the weather's checksum."""
     return _taken_away(request, pk, letter, f"year-{letter}.zip", year_bundle)
@@ -369,10 +415,7 @@ def bundle(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
 def play(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     """A fortnight of hours for the drawing to be played."""
     sheet = Sheet(own_design(request, pk, letter), request.user)
-    try:
-        return JsonResponse(played(sheet, _whole(request.GET.get("day"), 0, 364) or 0))
-    except HeatError as error:
-        return JsonResponse({"problem": str(error)}, status=422)
+    return _told(lambda: played(sheet, _whole(request.GET.get("day"), 0, 364) or 0))
 
 
 @require_http_methods(["GET", "HEAD"])

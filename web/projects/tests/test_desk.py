@@ -197,6 +197,11 @@ class Owners(TestCase):
             f"weather/{file}.epw",
             "accounts.csv",
             "hours.csv",
+            "days.csv",
+            "figures.csv",
+            "year.zip",
+            "play?day=1",
+            "values?q=sun",
             "year",
             "scheme?view=start",
             "scheme?view=books",
@@ -229,7 +234,7 @@ class Owners(TestCase):
         listed = {"projects", "new-project", "units", "screen", "next-steps", "edit", "undo", "redo", "save", "weather",
                   "shift-weather", "rows", "choose", "move-place", "use-weather", "means", "draft", "spread", "download-weather",
                   "load", "table", "designs"}  # fmt: skip
-        listed |= {"accounts", "hours", "play", "bundle"}
+        listed |= {"accounts", "hours", "play", "bundle", "days", "values", "figures"}
         # the catalogue's pages hold the person's own entries only: web.catalogue.tests shows them to a stranger
         listed |= {
             "catalogue",

@@ -14,13 +14,17 @@ from heat import accounts as acc
 from heat.design import parse
 from heat.ledger import BOUGHT, CARRIED, DELIVERED, SUN
 from heat.year import simulate
+from web.projects.days import Window, chosen_traces, days_picture, window
+from web.projects.drawing import moment
+from web.projects.finding import HAPPENINGS, first_sunny_day, jumps, longest_run
 from web.projects.mistakes import MISTAKES, mistakes_page, possible, secret_mistake
 from web.projects.models import Project
+from web.projects.quantities import QUANTITIES, accounts, at_tap_c, every, quantities
 from web.projects.reckon import weather_year
 from web.projects.shapes import shapes_page
 from web.projects.sheet import Sheet
 from web.projects.tests.test_pages import SheetCase, figure
-from web.projects.year_page import QUANTITIES, day_account, first_sunny_day, jumps, longest_run, quantities, year_page
+from web.projects.year_page import carpet, day_account, year_page
 from web.ui.png import RED_TINTS, banded
 
 
@@ -43,7 +47,11 @@ class Inside(SheetCase):
                     self.assertTrue(page["carpet"].startswith("data:image/png"))
                     seen.add(key)
                 self.assertTrue(all(0 <= j["day"] < 365 and 0 <= j["hour"] < 24 for j in page["jumps"]))
-        self.assertEqual(seen, set(QUANTITIES))
+                for key in accounts(sheet):
+                    sheet.chosen = key
+                    self.assertEqual(carpet(sheet, moment(sheet))["key"], key)
+        two = quantities(self.sheet(system__second_store__fitted="1"))
+        self.assertEqual(seen | set(two), set(QUANTITIES))
 
     def test_the_day_received_what_it_spent_and_is_the_sum_of_its_hours(self):
         sheet = self.sheet()
@@ -82,12 +90,6 @@ class Inside(SheetCase):
         self.assertFalse(any("stagnation" in words for words in found))
         many = self.sheet(system__collector__count="8")
         self.assertTrue(any("stagnation" in j["words"] for j in year_page(many)["jumps"]))
-        self.assertTrue(
-            any(
-                "below its temperature" in j["words"]
-                for j in year_page(self.sheet(system__backup__tankless__fitted="0"))["jumps"]
-            )
-        )
         self.assertGreater(len(jumps(many.year.book, weather_year(many.project.weather))), 4)
 
     def test_runs_and_weeks(self):
@@ -102,23 +104,23 @@ class Inside(SheetCase):
         self.assertNotEqual(banded(np.zeros((2, 3)), 0, 1, RED_TINTS), banded(np.ones((2, 3)), 0, 1, RED_TINTS))
         self.assertEqual(banded(np.full((1, 1), 9.0), 0, 1, RED_TINTS), banded(np.full((1, 1), 1.0), 0, 1, RED_TINTS))
 
-    def test_a_fortnight_and_its_end_of_the_year(self):
-        for days in (1, 3, 7, 14):
-            page = self.client.get(self.url(f"year?days={days}&day=364&hour=23"))
-            self.assertContains(page, "The day’s account")
-        sheet = self.sheet()
-        sheet.days, sheet.day, sheet.hour = 14, 364, 23
-        picture = year_page(sheet)["day"]
-        self.assertEqual(picture["first"], 24 * (365 - 14))
-        self.assertAlmostEqual(picture["cursor"] + picture["step"], 60 + 504, delta=0.01)
-
     def test_the_bundle_reads_back_and_sums_to_the_account(self):
         answer = self.client.get(self.url("year.zip"))
         book = self.sheet().year.book
         with zipfile.ZipFile(io.BytesIO(answer.content)) as archive:
             self.assertEqual(
-                set(archive.namelist()), {"hours.csv", "hours.parquet", "columns.csv", "design.json", "about.json"}
+                set(archive.namelist()),
+                {
+                    "hours.csv",
+                    "hours.parquet",
+                    "columns.csv",
+                    "design.json",
+                    "about.json",
+                    "figures.csv",
+                    "accounts.csv",
+                },
             )
+            told = {r["figure"]: r for r in csv.DictReader(io.StringIO(archive.read("figures.csv").decode()))}
             with tempfile.TemporaryDirectory() as folder:
                 table = ParquetFile(archive.extract("hours.parquet", folder)).to_pandas()
             again = simulate(parse(json.loads(archive.read("design.json"))), weather_year(self.project.weather))
@@ -127,6 +129,14 @@ class Inside(SheetCase):
         self.assertAlmostEqual(table["demand_wh"].sum() / 1000, book.total(acc.DEMAND), delta=1e-6)
         self.assertAlmostEqual(again.total(*BOUGHT), book.total(*BOUGHT), delta=1e-9)
         self.assertEqual(about["weather"]["checksum_sha256"], weather_year(self.project.weather).checksum())
+        self.assertAlmostEqual(float(told["bought_kwh"]["value"]), book.total(*BOUGHT))
+        self.assertEqual(
+            [
+                told[name]["unit"]
+                for name in ("bought_kwh", "fraction_at_use", "pump_h", "store_hottest_c", "yield_kwh_m2_gross")
+            ],
+            ["kWh", "1", "h", "degC", "kWh/m2"],
+        )
         self.assertEqual((units["demand_wh"], units["layer_1_c"], units["pump_share"]), ("Wh", "degC", "1"))
 
     def test_frames_for_playing_are_the_hours(self):
@@ -142,6 +152,134 @@ class Inside(SheetCase):
         self.user.save()
         page = self.client.get(self.url("year?q=sun"))
         self.assertContains(page, "Btu/h ft²")
+
+
+class Days(SheetCase):
+    def days(self, query=""):
+        return self.client.get(self.url(f"year?{query}")).context["inside"]["day"]
+
+    def test_a_window_holds_the_chosen_hour_and_stays_where_it_can(self):
+        self.assertEqual(window(100, 24, None), Window(96, 24))
+        self.assertEqual(window(100, 6, None), Window(97, 6))
+        self.assertEqual(window(100, 72, 60), Window(60, 72))
+        self.assertEqual(window(100, 24, 120), Window(96, 24))  # a day before: back to its own morning
+        self.assertEqual(window(130, 72, 48), Window(72, 72))  # a day after: its day is the last
+        self.assertEqual(window(5000, 72, 48), Window(4992, 72))  # far away: from its own morning
+        for now in (0, 8759):
+            for count in (0, 6, 24, 336, 9999):
+                for start in (None, 0, 8759):
+                    win = window(now, count, start)
+                    self.assertTrue(0 <= win.first <= now < win.first + win.count <= 8760, (now, count, start, win))
+                    self.assertTrue(6 <= win.count <= 336)
+
+    def test_a_fortnight_at_the_end_of_the_year(self):
+        for hours in (6, 24, 72, 168, 336):
+            d = self.days(f"span={hours}&day=364&hour=23")
+            self.assertEqual(d["first"], 8760 - hours)
+            self.assertAlmostEqual(d["cursor"] + d["step"], d["right"], delta=0.02)
+
+    def test_values_under_the_pointer_are_the_years(self):
+        d = self.days("day=195&span=48&t=top,into_store,bought,delivered,gold")
+        self.assertEqual(d["keys"], ["top", "into_store", "bought", "delivered"])
+        told, book = json.loads(d["values"]), self.sheet().year.book
+        hours = slice(24 * 195, 24 * 197)
+        self.assertEqual({len(v) for v in told.values()}, {48})
+        for n in (0, 13, 47):
+            self.assertAlmostEqual(figure(told["top"][n]), book.profile[hours][n, -1], delta=0.06)
+            self.assertAlmostEqual(
+                figure(told["into_store"][n]), book.hourly(acc.INTO_STORE)[hours][n] / 1000, delta=0.006
+            )
+        self.assertTrue(all(text.startswith("(") for text in told["bought"]))
+        self.assertEqual(told["delivered"][3], "–")  # nothing drawn at three in the morning
+
+    def test_no_more_traces_than_fit_and_never_none(self):
+        has = list(every(self.sheet()))
+        sheet = self.sheet()
+        sheet.traces = tuple(has)
+        lines = [item.line for item in chosen_traces(sheet).values()]
+        self.assertEqual((sum(lines), len(lines) - sum(lines)), (6, 6))
+        for none in ("", "gold", ",,,", "x" * 500):
+            sheet.traces = (none,)
+            self.assertIn("top", chosen_traces(sheet))
+
+    def test_what_happened_is_marked(self):
+        sheet = self.sheet(system__collector__count="8", system__backup__element__fitted="1",
+                           system__backup__pasteurisation__fitted="1")  # fmt: skip
+        book, weather = sheet.year.book, weather_year(sheet.project.weather)
+        lanes = set()
+        sheet.span = 336
+        for day in range(0, 365, 14):
+            sheet.day = day
+            for lane in days_picture(sheet, book, weather, moment(sheet))["lanes"]:
+                lanes.add(lane["key"])
+                self.assertTrue(all(r["x"] > 33 and r["x"] + r["w"] < 407 for r in lane.get("runs", ())))
+        self.assertLessEqual({"pump", "limit", "standing", "pasteurising"}, lanes)
+
+    def test_the_table_is_what_is_shown(self):
+        query = "day=60&span=72&t=top,sun,store"
+        for system, degree in (("si", "°C"), ("us", "°F")):
+            self.user.units = system
+            self.user.save()
+            rows = list(csv.reader(io.StringIO(self.client.get(self.url(f"days.csv?{query}")).content.decode())))
+            self.assertEqual((len(rows), rows[0][:3]), (73, ["hour_of_year", "date", "hour"]))
+            self.assertIn(degree, rows[0][3])
+            self.assertEqual(rows[1][:3], ["1440", "2 Mar", "0"])
+        self.user.units = "si"
+        self.user.save()
+        rows = list(
+            csv.reader(io.StringIO(self.client.get(self.url("days.csv?day=60&span=24&t=store")).content.decode()))
+        )
+        book = self.sheet().year.book
+        self.assertAlmostEqual(sum(float(r[3]) for r in rows[1:]), book.hourly(acc.INTO_STORE)[1440:1464].sum() / 1000)
+
+    def test_dates_typed(self):
+        page = self.client.get(self.url("year?date=20 Jul&hour=15"))
+        self.assertEqual((page.context["inside"]["now"].day, page.context["inside"]["now"].hour), (200, 15))
+        for none in ("31 Feb", "29 Feb", "x", "0 May", "²", "99999999"):
+            page = self.client.get(self.url("year"), {"date": none})
+            self.assertContains(page, "is not a day of the year")
+            self.assertEqual(page.context["inside"]["typed_date"], none)
+
+    def test_the_carpets_values_in_words(self):
+        told = self.client.get(self.url("values?q=sun")).json()
+        self.assertEqual((told["words"], told["sign"], len(told["values"])), ("Sun", "W/m²", 8760))
+        self.assertEqual(self.client.get(self.url("values?q=gold")).json()["words"], "Store top")
+
+    def test_at_the_tap_is_the_asked_temperature_where_nothing_is_missing(self):
+        book = self.sheet().year.book
+        drawn = at_tap_c(book)
+        np.testing.assert_allclose(drawn[np.isfinite(drawn)], book.design.demand.tap_c, atol=1e-6)
+        short = self.sheet(system__backup__tankless__fitted="0").year.book
+        self.assertLess(np.nanmin(at_tap_c(short)), book.design.demand.tap_c - 5)
+
+
+class Questions(SheetCase):
+    def asked(self, key, **more):
+        query = {"ask": key, **more}
+        return self.client.get(self.url("year"), query).context["inside"]["answer"]
+
+    def test_each_question_leads_through_its_hours(self):
+        for key in HAPPENINGS:
+            answer = self.asked(key, day=100, hour=3)
+            self.assertEqual(answer["any"], answer["hours"] != "0")
+            self.assertTrue(answer["veil"].startswith("data:image/png"))
+        self.assertIsNone(self.asked("gold"))
+        self.assertContains(self.client.get(self.url("year?ask=frozen")), "Never in this year.")
+
+    def test_the_next_and_the_one_before(self):
+        self.client.post(
+            self.url("edit"), {"path": "system.backup.tankless.fitted", "value": "0"}, headers={"HX-Request": "true"}
+        )
+        cold = self.sheet().year.book.traces[:, acc.COLD_TAP_SHARE] > 0
+        answer = self.asked("cold_tap", day=100, hour=12)
+        day, hour = (int(part) for part in answer["after"].split())
+        after = 24 * day + hour
+        self.assertTrue(cold[after] and not cold[after - 1] and after > 2412)
+        self.assertEqual(answer["hours"].replace("\u202f", ""), str(int(cold.sum())))
+        back = self.asked("cold_tap", day=day, hour=hour)
+        self.assertEqual(back["after"] != answer["after"], True)
+        day, hour = (int(part) for part in back["before"].split())
+        self.assertLess(24 * day + hour, after)
 
 
 class Mistakes(SheetCase):
@@ -173,8 +311,21 @@ class Mistakes(SheetCase):
 
     def test_readings_show_the_sign(self):
         page = mistakes_page(self.sheet(), {}, ["air"])
-        self.assertEqual([r["words"] for r in page["readings"]], ["Collector", "Store top", "Store bottom", "Pump"])
+        self.assertEqual(
+            [r["words"] for r in page["readings"]], ["Collector sensor", "Store sensor", "Store top", "Pump"]
+        )
         self.assertTrue(all(r["usual"] != r["odd"] for r in page["readings"]))
+        self.assertTrue(all(len(values) == 72 for r in page["readings"] for values in json.loads(r["values"])))
+
+    def test_a_wrong_sensor_is_wrong_on_the_controller(self):
+        high = mistakes_page(self.sheet(), {}, ["high"])
+        usual, odd = json.loads(high["readings"][0]["values"])
+        self.assertGreater(figure(odd[3]), figure(usual[3]) + 9)  # ten too warm, at night too
+        low = mistakes_page(self.sheet(), {}, ["low"])
+        usual, odd = json.loads(low["readings"][1]["values"])
+        self.assertLess(figure(odd[high["at"]]), figure(usual[high["at"]]))
+        warmth = {t["words"]: t for t in high["together"]["temperatures"]}["store top, mean of the year"]
+        self.assertLess(figure(warmth["odd"].strip("°")), figure(warmth["usual"].strip("°")))
 
     def test_kinds_without_a_pump_suffer_fewer(self):
         for kind, count in (("batch_tank", 2), ("thermosiphon_sealed", 5)):

@@ -146,10 +146,7 @@
     const field = event.target;
     if (field.dataset?.path) edit(field);
     if (field.matches?.("[data-go]")) {
-      const url = here();
-      url.searchParams.set(field.dataset.go, field.value);
-      url.searchParams.delete("instead");
-      go(url);
+      window.redLedger.to({ [field.dataset.go]: field.value, instead: "", ...chosenHour() });
     }
   });
 
@@ -172,7 +169,11 @@
 
   window.redLedger.to = (values) => {
     const url = here();
-    for (const [name, value] of Object.entries(values)) url.searchParams.set(name, value);
+    url.searchParams.delete("date");
+    for (const [name, value] of Object.entries(values)) {
+      if (value === "" || value === null) url.searchParams.delete(name);
+      else url.searchParams.set(name, value);
+    }
     go(url);
   };
 
@@ -183,7 +184,7 @@
     if (button.dataset.do) send(button.dataset.do, {}, null);
     else if (button.dataset.jump) {
       const [day, hour] = button.dataset.jump.split(" ");
-      window.redLedger.to({ day, hour });
+      window.redLedger.to({ day, hour, ...shownHours() });
     } else if (button.dataset.way) send(address("choose"), { changes: button.dataset.way }, null);
     else if (button.dataset.mine !== undefined) edit(near, { force: "1" });
     else if (button.dataset.theirs !== undefined) go(here());
@@ -206,22 +207,24 @@
       url.searchParams.delete("instead");
       url.searchParams.delete("fold");
       go(url);
-    } else if (button.dataset.set) {
-      const url = here();
-      if (button.dataset.to) url.searchParams.set(button.dataset.set, button.dataset.to);
-      else url.searchParams.delete(button.dataset.set);
-      go(url);
-    } else move(Number(button.dataset.move));
+    } else if (button.dataset.set) window.redLedger.to({ [button.dataset.set]: button.dataset.to, ...chosenHour() });
+    else move(Number(button.dataset.move));
   });
 
+  /* what a new address keeps of the page: the hour chosen, the hours shown */
+  function chosenHour() {
+    const place = document.querySelector("[data-traces]") && document.querySelector("[data-hour]");
+    return place ? { day: place.dataset.day, hour: place.dataset.hour } : {};
+  }
+  const shownHours = () => {
+    const days = document.querySelector("[data-traces]");
+    return days ? { start: days.dataset.first } : {};
+  };
   function move(hours) {
     const drawing = document.querySelector("[data-hour]");
     if (!drawing) return;
     const index = (Number(drawing.dataset.day) * 24 + Number(drawing.dataset.hour) + hours + 8760) % 8760;
-    const url = here();
-    url.searchParams.set("day", Math.floor(index / 24));
-    url.searchParams.set("hour", index % 24);
-    go(url);
+    window.redLedger.to({ day: Math.floor(index / 24), hour: index % 24, ...shownHours() });
   }
 
   /* a key for every frequent act: the control it stands for is pressed */
@@ -229,6 +232,8 @@
     k: "button[data-part=kind]", a: "button[data-part=add]", o: ".turn [data-set=instead]", f: ".panel [data-set=fold]",
     b: ".copy a", c: ".copy button", s: "[data-save]", v: ["#books a[href$=scheme]", ".account thead a"],
     ",": "a.design:has(+ button.design)", ".": "button.design + a.design",
+    n: "[data-after]", p: "[data-before]", t: "[popovertarget=traces]", "+": "[data-zoom]", "=": "[data-zoom]", "-": "[data-zoom] + [data-zoom]",
+    q: ".quantities [aria-current] + button", Q: ".quantities button:has(+ [aria-current])",
   };
 
   /* arrows step a value, Shift tenfold; Enter keeps; Escape restores */
@@ -276,8 +281,8 @@
         return;
       }
     }
-    const hours = { ArrowLeft: -1, ArrowRight: 1, "[": -24, "]": 24 }[event.key];
-    if (hours && document.querySelector("[data-hour]")) {
+    const hours = { ArrowLeft: -1, ArrowRight: 1, "[": -24, "]": 24, "{": -720, "}": 720 }[event.key];
+    if (hours && !event.shiftKey === !"{}".includes(event.key) && document.querySelector("[data-hour]")) {
       event.preventDefault();
       move(hours);
     }

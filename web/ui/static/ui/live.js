@@ -20,6 +20,7 @@
     const here = document.activeElement?.id;
     document.querySelector("main").replaceWith(fresh.querySelector("main"));
     if (here) document.getElementById(here)?.focus();
+    document.dispatchEvent(new Event("readings"));
   }
   document.addEventListener("change", (event) => {
     const form = event.target.closest?.("form[data-live]");
@@ -48,14 +49,6 @@
   document.addEventListener("click", (event) => {
     const button = event.target.closest?.("[data-fold]");
     if (button) fold(button, button.getAttribute("aria-expanded") !== "true");
-  });
-  /* the carpet of hours: a click chooses day and hour */
-  document.addEventListener("click", (event) => {
-    const carpet = event.target.closest?.("[data-carpet]");
-    if (!carpet) return;
-    const box = carpet.getBoundingClientRect();
-    const part = (at, from, size, count) => Math.min(Math.max(Math.floor(((at - from) / size) * count), 0), count - 1);
-    window.redLedger.to({ day: part(event.clientX, box.left, box.width, 365), hour: part(event.clientY, box.top, box.height, 24) });
   });
   const asked = () => {
     const button = location.hash && document.querySelector(`[data-fold="part-${CSS.escape(location.hash.slice(1))}"]`);

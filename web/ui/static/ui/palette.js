@@ -17,8 +17,10 @@
     const hour = parts?.[3] === undefined ? 12 : Number(parts[3]);
     if (month < 0 || day < 1 || day > LENGTHS[month] || hour > 23) return null;
     const index = LENGTHS.slice(0, month).reduce((sum, n) => sum + n, 0) + day - 1;
+    const words = `${day} ${parts[2][0].toUpperCase()}${parts[2].slice(1)}, ${hour} h`;
+    if (document.querySelector("[data-traces]")) return { text: `The year at ${words}`, run: () => window.redLedger.to({ day: index, hour }) };
     const scheme = document.querySelector('.tabs a[href$="/scheme"]').getAttribute("href");
-    return { text: `Drawing at ${day} ${parts[2][0].toUpperCase()}${parts[2].slice(1)}, ${hour} h`, run: () => location.assign(`${scheme}?day=${index}&hour=${hour}`) };
+    return { text: `Drawing at ${words}`, run: () => location.assign(`${scheme}?day=${index}&hour=${hour}`) };
   }
 
   function search() {

@@ -8,6 +8,9 @@
   let loading = false;
   let painted = 0;
 
+  /* flow arrows: when each is seen */
+  const SEEN = { forward: (i) => frames.flow[i] > 0, backward: (i) => frames.flow[i] < 0, drawn: (i) => frames.litres[i] > 0 };
+
   const box = () => document.querySelector("[data-play]");
   const button = () => document.querySelector("[data-playing]");
   const scale = () => box().dataset.scale.split(" ");
@@ -36,6 +39,8 @@
     for (const shape of box().querySelectorAll("[data-of]")) {
       const [name, k] = shape.dataset.of.split("-");
       if (name === "pump") shape.setAttribute("fill", frames.pump[i] > 0 ? "#1A2124" : "none");
+      else if (name === "bought") shape.setAttribute("fill", frames.heat[i] >= 5 ? "#E8BFB3" : "#F7F1E3");
+      else if (SEEN[name]) shape.setAttribute("visibility", SEEN[name](i) ? "visible" : "hidden");
       else {
         const celsius = k === undefined ? values[name] : (name === "second" ? second : layers)?.[k];
         if (celsius !== undefined) shape.setAttribute(shape.getAttribute("stroke-width") === "4.4" ? "stroke" : "fill", tint(colours, celsius));
@@ -47,10 +52,18 @@
     const bought = document.createElement("span");
     bought.className = "red";
     bought.textContent = `bought (${frames.bought[i]})`;
-    const told = `${clock} h: ${pump}store ${degree(values.top)}° over ${degree(values.bottom)}°, sun ${frames.sun[i]} ${frames.signs[0]}, drawn ${frames.draw[i]} ${frames.signs[1]}, `;
-    document.getElementById("playline").replaceChildren(told, bought, ` ${frames.signs[2]}.`);
-    const cursor = document.querySelector("[data-cursor]");
-    if (cursor) cursor.setAttribute("x", String(60 + Number(cursor.dataset.step) * Math.max(Math.floor(hour) - Number(cursor.dataset.first), 0)));
+    const water = frames.stored ? `store ${degree(values.top)}° over ${degree(values.bottom)}°` : `pool ${degree(values.pool)}°`;
+    const sun = `${frames.sun[i]} ${frames.signs[0]}`;
+    const draw = `${frames.draw[i]} ${frames.signs[1]}`;
+    document.getElementById("playline").replaceChildren(`${clock} h: ${pump}${water}, sun ${sun}, drawn ${draw}, `, bought, ` ${frames.signs[2]}.`);
+    const told = { sun, draw, bought: `(${frames.bought[i]})`, collector: `${degree(between(frames.collector, i, f))}°`, pool: `${degree(values.pool)}°`, mean: `${degree(values.top)}°` };
+    for (const place of box().querySelectorAll("[data-told]")) place.textContent = told[place.dataset.told];
+    for (const place of box().querySelectorAll("[data-layer]")) place.textContent = `${degree(layers[Number(place.dataset.layer)])}°`;
+    box().querySelector("[data-shine]").setAttribute("fill-opacity", String(Math.min(Math.max(frames.shine[i], 0) / 1000, 1)));
+    box().querySelector("[data-rays]").setAttribute("visibility", frames.shine[i] > 0 ? "visible" : "hidden");
+    const days = document.querySelector("svg[data-traces]");
+    const n = Math.floor(hour) - Number(days.dataset.first);
+    if (n >= 0 && n < Number(days.dataset.count)) days.querySelector("[data-cursor]").setAttribute("x", String(Number(days.dataset.left) + Number(days.dataset.step) * n));
     painted += 1;
     box().dataset.painted = String(painted);
   }
@@ -64,7 +77,7 @@
     const day = Math.floor(at / 24);
     if (frames && at >= frames.first && at < frames.first + frames.layers.length - 1) {
       paint(at);
-      if (day !== before) window.redLedger.to({ day, hour: Math.floor(at) % 24 });
+      if (day !== before) lead();
     } else if (!loading) load(day);
     window.requestAnimationFrame(turn);
     return undefined;
@@ -83,7 +96,7 @@
     if (last === null) return;
     last = null;
     show(false);
-    if (box()) window.redLedger.to({ day: Math.floor(at / 24), hour: Math.floor(at) % 24 });
+    if (box()) lead();
   }
   function show(playing) {
     const key = button();
@@ -91,12 +104,21 @@
     key.setAttribute("aria-pressed", String(playing));
     key.textContent = playing ? "pause" : "play";
   }
+  /* the page follows the hour played */
+  function lead() {
+    window.redLedger.to({ day: Math.floor(at / 24), hour: Math.floor(at) % 24, start: document.querySelector("[data-traces]").dataset.first });
+  }
+  function hasten(by) {
+    const speed = document.getElementById("play-speed");
+    speed.selectedIndex = Math.min(Math.max(speed.selectedIndex + by, 0), speed.options.length - 1);
+  }
   const toggle = () => (last === null ? start() : stop());
 
   document.addEventListener("click", (event) => {
     if (event.target.closest?.("[data-playing]")) toggle();
   });
   document.addEventListener("keydown", (event) => {
+    if (["<", ">"].includes(event.key) && button() && !event.target.matches?.("input, textarea")) hasten(event.key === ">" ? 1 : -1);
     if (event.key !== " " || !button() || event.target.matches?.("input, select, textarea, button, a")) return;
     event.preventDefault();
     toggle();
