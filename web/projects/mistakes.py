@@ -15,10 +15,11 @@ from django.conf import settings
 from numpy.typing import NDArray
 
 from heat import accounts as acc
+from heat.design import Design
 from heat.design.changing import with_changes
 from heat.errors import HeatError
 from heat.events import DAYLIGHT_W_M2, spans, sun_w_m2
-from heat.ledger import BOUGHT, YearBook, difference
+from heat.ledger import BOUGHT, SOLAR_IN, YearBook, difference
 from heat.readings import sensors_c
 from heat.weather.year import WeatherYear
 from web.projects.account import signed
@@ -81,15 +82,30 @@ MISTAKES = {
                       "Thick and sooty, it flows less and hands its heat on badly.", "the collector is hotter than it should be while the pump runs"),
 }  # fmt: skip
 """Every mistake with a typical size. Source of the sizes: our own choice, as a designer would meet them."""
-OF_KINDS = {"weight": ("valve", "dirt", "tree", "cooked", "bundled"), "none": ("dirt", "tree")}
-"""What can go wrong where no pump runs."""
+TELLING_K_H = 40.0
+"""What the readings of a mistake must differ by on some day (K h) for it to be hidden in the game: less is not to be seen."""
+
+
+def suffers(design: Design, key: str) -> bool:
+    """Whether a design has what this mistake spoils."""
+    scheme, loop = design.system.scheme, design.system.loop
+    pumped = scheme.moved == "pump"
+    if key in ("dirt", "tree"):
+        return True
+    if key == "bundled":
+        return scheme.moved != "none"
+    if key == "cooked":
+        return scheme.moved != "none" and not scheme.water_outdoors and loop.glycol_percent > 0
+    if key == "valve":  # a loop that drains, or meets an exchanger below its collectors, does not drift
+        return pumped and scheme.exchange == "coil" and not scheme.drains and loop.check_valve
+    if key in ("boiler", "top"):
+        return pumped and scheme.exchange != "pool"
+    return pumped
 
 
 def possible(sheet: Sheet) -> dict[str, Mistake]:
-    """The mistakes this kind of system can suffer."""
-    moved = sheet.year.book.design.system.scheme.moved
-    keys = OF_KINDS.get(moved, tuple(MISTAKES))
-    return {key: MISTAKES[key] for key in keys}
+    """The mistakes this design can suffer."""
+    return {key: item for key, item in MISTAKES.items() if suffers(sheet.year.book.design, key)}
 
 
 def spoilt(document: dict[str, Any], keys: list[str], from_day: int) -> dict[str, Any]:
@@ -112,7 +128,8 @@ def costs(sheet: Sheet, from_day: int) -> list[dict[str, Any]]:
         return {
             "key": key, "kwh": book.total(*BOUGHT) - base.total(*BOUGHT), "missing": book.total(acc.MISSING) - base.total(acc.MISSING),
             "money": book.cost() - base.cost(), "points": 100 * (book.fractions.at_tap - base.fractions.at_tap), "moves": decisive.words,
-            "peak": float(book.profile.max()) - float(base.profile.max()),
+            "gain": book.total(*SOLAR_IN) - base.total(*SOLAR_IN),
+            "telling": float(apart(base, book, weather).reshape(365, 24).sum(axis=1).max()),
         }  # fmt: skip
 
     def every() -> list[dict[str, Any]]:
@@ -136,7 +153,7 @@ def mistakes_page(sheet: Sheet, query: dict[str, str], chosen: list[str]) -> dic
     hidden = secret_mistake(sheet, number) if number is not None else ""
     keys = [hidden] if hidden else [key for key in has if key in chosen]
     page: dict[str, Any] = {
-        "from": day_text(from_day), "wrong": wrong, "number": number, "next": (number or 0) + 1,
+        "from": day_text(from_day), "wrong": wrong, "number": number,
         "options": [{"key": key, "words": m.words} for key, m in has.items()], "chosen": keys,
     }  # fmt: skip
     if not hidden:
@@ -176,7 +193,7 @@ def mistakes_page(sheet: Sheet, query: dict[str, str], chosen: list[str]) -> dic
 
 def secret_mistake(sheet: Sheet, number: int) -> str:
     """The mistake hidden behind a number of the game: not to be read from the address."""
-    has = list(possible(sheet))
+    has = [cost["key"] for cost in costs(sheet, 1) if cost.get("telling", 0.0) >= TELLING_K_H] or list(possible(sheet))
     digest = sha256(f"{settings.SECRET_KEY} {sheet.project.pk} {number}".encode()).digest()
     return has[int.from_bytes(digest[:4], "big") % len(has)]
 
@@ -194,6 +211,7 @@ def _row(sheet: Sheet, has: dict[str, Mistake], cost: dict[str, Any], keys: list
         row |= {
             "kwh": signed(sheet, cost["kwh"]), "money": ("+" if cost["money"] >= 0.5 else "") + units.number(cost["money"], 0),
             "points": ("+" if cost["points"] > 0.05 else "") + units.number(cost["points"], 1), "moves": cost["moves"],
+            "gain": signed(sheet, cost["gain"]),
             "missing": sheet.show(cost["missing"], "kWh") if cost["missing"] >= 1 else "",
         }  # fmt: skip
     return row

@@ -124,10 +124,12 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
             context["views"] = YEAR_VIEWS
             sheet.view = sheet.view if sheet.view in YEAR_VIEWS else "hours"
             if sheet.view == "mistakes":
-                context["mistakes"] = mistakes_page(sheet, query, _many(request, "m"))
+                page = mistakes_page(sheet, query, _many(request, "m"))
+                context["mistakes"] = _keep_score(request, sheet, page)
             elif sheet.view == "shape":
                 context["year_shape"] = shapes_page(sheet)
             else:
+                _remember_traces(request, sheet)
                 context["inside"] = year_page(sheet)
         elif screen == "demand":
             context |= demand_page(sheet, **more)
@@ -150,7 +152,6 @@ def _look(sheet: Sheet, query: dict[str, str]) -> None:
     sheet.hour = DEFAULT_HOUR if hour is None else hour
     sheet.span = _whole(query.get("span"), SHORTEST, LONGEST) or 24
     sheet.start = _whole(query.get("start"), 0, 8759)
-    sheet.traces = tuple(query.get("t", "")[:400].split(","))
     sheet.ask = query.get("ask", "")
     typed = query.get("date", "")[:30]
     if typed:
@@ -158,6 +159,27 @@ def _look(sheet: Sheet, query: dict[str, str]) -> None:
             sheet.day = day_number(typed) - 1
         except ValueError as error:
             sheet.typed_date, sheet.wrong_date = typed, str(error)
+
+
+def _remember_traces(request: HttpRequest, sheet: Sheet) -> None:
+    """The traces chosen on this page, or those chosen before."""
+    asked = _query(request).get("t", "")[:400]
+    if asked and asked != request.session.get("traces"):
+        request.session["traces"] = asked
+    sheet.traces = tuple((asked or request.session.get("traces", "")).split(","))
+
+
+def _keep_score(request: HttpRequest, sheet: Sheet, page: dict[str, Any]) -> dict[str, Any]:
+    """First answers of the finding game, kept while the person is signed in."""
+    scores = request.session.get("found", {})
+    mine: dict[str, bool] = scores.get(str(sheet.project.pk), {})
+    number = page["number"]
+    if "told" in page and str(number) not in mine and len(mine) < 1000:
+        mine[str(number)] = page["told"]["right"]
+        request.session["found"] = {**scores, str(sheet.project.pk): mine}
+    fresh = next(n for n in range(1, len(mine) + 2) if str(n) not in mine)
+    right = sum(mine.values())
+    return page | {"next": fresh, "score": f"{right} of {len(mine)} named at the first answer" if mine else ""}
 
 
 @require_safe
@@ -394,7 +416,12 @@ def report_figures(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
 @require_safe
 def shown_hours(request: HttpRequest, pk: int, letter: str) -> HttpResponse:
     """The hours and traces the days show, as a table."""
-    return _taken_away(request, pk, letter, f"days-{letter}.csv", shown_csv)
+
+    def table(sheet: Sheet) -> str:
+        _remember_traces(request, sheet)
+        return shown_csv(sheet)
+
+    return _taken_away(request, pk, letter, f"days-{letter}.csv", table)
 
 
 @require_safe

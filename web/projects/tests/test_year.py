@@ -232,6 +232,14 @@ class Days(SheetCase):
         book = self.sheet().year.book
         self.assertAlmostEqual(sum(float(r[3]) for r in rows[1:]), book.hourly(acc.INTO_STORE)[1440:1464].sum() / 1000)
 
+    def test_traces_are_remembered_until_others_are_chosen(self):
+        self.assertEqual(self.days("t=sun,flow")["keys"], ["sun", "flow"])
+        self.assertEqual(self.days("day=3")["keys"], ["sun", "flow"])
+        rows = self.client.get(self.url("days.csv?day=3")).content.decode().splitlines()
+        self.assertIn("Flow [", rows[0])
+        self.assertIn("top", self.days("t=usual")["keys"])
+        self.assertIn("top", self.days()["keys"])
+
     def test_dates_typed(self):
         page = self.client.get(self.url("year?date=20 Jul&hour=15"))
         self.assertEqual((page.context["inside"]["now"].day, page.context["inside"]["now"].hour), (200, 15))
@@ -328,7 +336,13 @@ class Mistakes(SheetCase):
         self.assertLess(figure(warmth["odd"].strip("°")), figure(warmth["usual"].strip("°")))
 
     def test_kinds_without_a_pump_suffer_fewer(self):
-        for kind, count in (("batch_tank", 2), ("thermosiphon_sealed", 5)):
+        for kind, count in (
+            ("batch_tank", 2),
+            ("thermosiphon_sealed", 4),
+            ("direct", 11),
+            ("drainback", 11),
+            ("pool_direct", 9),
+        ):
             self.client.post(
                 self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers={"HX-Request": "true"}
             )
@@ -349,6 +363,23 @@ class Mistakes(SheetCase):
         self.assertContains(
             self.client.get(self.url(f"year?view=mistakes&find=7&guess={key}")), f"Yes: {MISTAKES[key].words}"
         )
+
+    def test_the_game_keeps_score_of_first_answers(self):
+        sheet = self.sheet()
+        key = secret_mistake(sheet, 1)
+        other = next(k for k in MISTAKES if k != key)
+        for guess in (other, key):  # only the first answer counts
+            page = self.client.get(self.url(f"year?view=mistakes&find=1&guess={guess}"))
+            self.assertContains(page, "0 of 1 named at the first answer")
+        page = self.client.get(self.url(f"year?view=mistakes&find=2&guess={secret_mistake(sheet, 2)}"))
+        self.assertContains(page, "1 of 2 named at the first answer")
+        self.assertContains(self.client.get(self.url("year?view=mistakes")), "find=3")
+
+    def test_what_reads_alike_is_not_asked(self):
+        sheet = self.sheet()
+        hidden = {secret_mistake(sheet, n) for n in range(80)}
+        self.assertNotIn("bundled", hidden)
+        self.assertIn("air", hidden)
 
     def test_odd_addresses_are_borne(self):
         for tail in (
