@@ -111,6 +111,14 @@ class Sheet:
         return reckon(self.document, self.project.weather)
 
     @cached_property
+    def reckons(self) -> bool:
+        """False for a document that the core refuses, such as one kept by an older version."""
+        try:
+            return bool(self.year)
+        except HeatError:
+            return False
+
+    @cached_property
     def version(self) -> Version | None:
         return self.versions[0] if self.versions else None
 
@@ -212,18 +220,24 @@ class Sheet:
 
     @property
     def fraction_text(self) -> str:
+        if not self.reckons:
+            return "not reckoned"
         return units.number(100 * self.year.book.fractions.at_tap, 1)
 
     @property
     def bought_text(self) -> str:
+        if not self.reckons:
+            return ""
         return self.show(self.bought_kwh, "kWh")
 
     @property
     def what(self) -> str:
         """One line of what the project is."""
-        design = self.year.book.design
-        latitude = design.site.latitude_deg
+        latitude = self.document["site"]["latitude_deg"]
         side = "N" if latitude >= 0 else "S"
+        if not self.reckons:
+            return f"{abs(latitude):.1f}° {side}"
+        design = self.year.book.design
         litres = f"{self.show(design.demand.litres_per_day, 'L', 0)} {self.sign('L')}"
         tap = f"{self.show(design.demand.tap_c, 'degC', 0)} {self.sign('degC')}"
         return f"{abs(latitude):.1f}° {side} · {litres} a day at {tap}"

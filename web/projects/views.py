@@ -13,7 +13,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from heat.cli import hours_table
-from heat.errors import HeatError
+from heat.errors import HeatError, InputError
 from heat.weather.place import ground_m
 from web.demo.climates import merrow_coast
 from web.projects import services
@@ -34,7 +34,7 @@ from web.projects.mistakes import mistakes_page
 from web.projects.models import Design, Project
 from web.projects.panels import PARTS, first_part, next_step, panel, parts_of
 from web.projects.shapes import shapes_page
-from web.projects.sheet import Sheet
+from web.projects.sheet import Pen, Sheet
 from web.projects.site_page import site_page
 from web.projects.start import blank_scheme, open_proposal, start_page
 from web.projects.typed import day_number
@@ -137,6 +137,7 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
             context |= site_page(sheet, **more)
     except HeatError as error:
         context["problem"] = str(error)
+        context["mend"] = _mended_at(sheet, error)
     template = "projects/desk.html" if request.htmx else "projects/page.html"
     return render(request, template, context, status=status)
 
@@ -159,6 +160,14 @@ def _look(sheet: Sheet, query: dict[str, str]) -> None:
             sheet.day = day_number(typed) - 1
         except ValueError as error:
             sheet.typed_date, sheet.wrong_date = typed, str(error)
+
+
+def _mended_at(sheet: Sheet, error: HeatError) -> Pen | None:
+    """The value to mend where the core refuses a design, if it is one the page can show."""
+    try:
+        return sheet.pen(error.name) if isinstance(error, InputError) else None
+    except (KeyError, ValueError):
+        return None
 
 
 def _remember_traces(request: HttpRequest, sheet: Sheet) -> None:

@@ -179,6 +179,18 @@ class Year(YearCase):
                     else:
                         self.assertEqual(held[:4], b"\x89PNG")
                         self.assertGreater(len(held), 8000)
+            self.page.keyboard.press("3")
+            self.page.wait_for_selector("svg.scheme")
+            self.page.keyboard.press("/")
+            self.page.keyboard.type("save as svg")
+            with self.page.expect_download() as saved:
+                self.page.keyboard.press("Enter")
+            saved.value.save_as(Path(folder) / "scheme.svg")
+            drawn = (Path(folder) / "scheme.svg").read_text()
+            self.assertIn(">Collectors<", drawn)
+            self.assertNotIn("what else it could be", drawn)
+            self.page.keyboard.press("4")
+            self.page.wait_for_selector("[data-carpet]")
             self.page.click(".views >> text=Its shape")
             self.page.wait_for_selector(".flowing")
             self.assertEqual(self.page.locator("[data-picture-as=png]").count(), 4)

@@ -27,8 +27,8 @@
     const text = line().value;
     const words = text.toLowerCase().split(/\s+/).filter(Boolean);
     const at = moment(text);
-    const all = [...document.querySelectorAll("#commands > *")];
-    found = all.filter((item) => words.every((word) => item.textContent.toLowerCase().includes(word))).map((item) => ({ text: item.textContent, run: () => item.click() }));
+    const all = [...document.querySelectorAll("#commands > *")].map((item) => ({ text: item.textContent, run: () => item.click() }));
+    found = [...all, ...window.redLedger.pictures()].filter((item) => words.every((word) => item.text.toLowerCase().includes(word)));
     if (at) found.unshift(at);
     found = found.slice(0, 12);
     chosen = 0;

@@ -7,10 +7,12 @@
   const MARGIN = 12;
   const HEAD = 36;
   const PNG_SCALE = 2;
+  const SHAPES = ["path", "rect", "circle", "ellipse", "line", "polyline", "polygon"];
   const DRAWN = ["fill", "stroke", "stroke-width", "stroke-dasharray", "opacity", "visibility"];
-  const WRITTEN = ["font-family", "font-size", "font-weight", "font-style", "fill", "text-anchor", "paint-order", "stroke", "stroke-width", "font-variant-numeric"];
+  const WRITTEN = ["font-family", "font-size", "font-weight", "font-style", "fill", "text-anchor", "paint-order", "stroke", "stroke-width", "font-variant-numeric", "visibility"];
   const FONTS = { "Source Sans 3": "source-sans-3-latin-wght-normal.woff2", Besley: "besley-latin-wght-normal.woff2" };
   const SVG = "http://www.w3.org/2000/svg";
+  const nameOf = (frame) => frame.dataset.picture || frame.getAttribute("aria-label").split(/[:;(]/)[0].slice(0, 70);
   const make = (name, values) => {
     const element = document.createElementNS(SVG, name);
     for (const [key, value] of Object.entries(values)) element.setAttribute(key, String(value));
@@ -18,13 +20,17 @@
   };
   const seen = (element) => element.getClientRects().length > 0 && getComputedStyle(element).visibility !== "hidden";
 
+  const text = (svg) => new XMLSerializer().serializeToString(svg);
+
   /* a drawing as it stands, its styles written into it */
   function copyOf(svg, x, y, width, height) {
     const copy = svg.cloneNode(true);
     const olds = svg.querySelectorAll("*");
     copy.querySelectorAll("*").forEach((element, i) => {
       const style = getComputedStyle(olds[i]);
-      const names = ["text", "tspan"].includes(element.tagName) ? WRITTEN : ["path", "rect", "circle"].includes(element.tagName) && !element.closest("pattern") ? DRAWN : [];
+      const names = ["text", "tspan"].includes(element.tagName) ? WRITTEN : SHAPES.includes(element.tagName) && !element.closest("pattern") ? DRAWN : [];
+      if (!names.length && style.display !== "inline") element.setAttribute("display", style.display);
+      if (element.tagName === "g" && style.opacity !== "1") element.setAttribute("opacity", style.opacity);
       for (const name of names) element.setAttribute(name, style.getPropertyValue(name).replace(/"/g, "'"));
       if (element.tagName === "image") element.setAttribute("image-rendering", "pixelated");
       for (const { name } of [...element.attributes]) if (name.startsWith("data-") || name === "class" || name === "role" || name === "tabindex") element.removeAttribute(name);
@@ -39,6 +45,7 @@
     const style = getComputedStyle(node.parentElement);
     const range = document.createRange();
     const size = parseFloat(style.fontSize);
+    const edge = style.overflowX === "hidden" ? node.parentElement.getBoundingClientRect().right + 1 : Infinity;
     let line = null;
     const close = () => {
       if (line?.text.trim()) into.append(line.make());
@@ -48,7 +55,7 @@
       range.setStart(node, i);
       range.setEnd(node, i + 1);
       const at = range.getClientRects()[0];
-      if (!at) continue;
+      if (!at || at.right > edge) continue;
       if (!line || Math.abs(at.top - line.top) > 3) {
         close();
         const start = at;
@@ -66,6 +73,15 @@
     close();
   }
 
+  /* a value that may be edited, as it reads */
+  function valueOf(field, box) {
+    const [style, at] = [getComputedStyle(field), field.getBoundingClientRect()];
+    const right = style.textAlign === "right" || style.textAlign === "end";
+    const text = make("text", { x: (right ? at.right - box.left - parseFloat(style.paddingRight) : at.left - box.left + parseFloat(style.paddingLeft)).toFixed(1), y: (at.top - box.top + (at.height + parseFloat(style.fontSize) * 0.72) / 2).toFixed(1), "text-anchor": right ? "end" : "start", "font-family": style.fontFamily.replace(/"/g, "'"), "font-size": style.fontSize, "font-weight": style.fontWeight, fill: style.color });
+    text.textContent = field.tagName === "SELECT" ? field.selectedOptions[0]?.textContent : field.type === "checkbox" ? (field.checked ? "✓" : "–") : field.value;
+    return text;
+  }
+
   function picture(frame) {
     const box = frame.getBoundingClientRect();
     const legend = document.querySelector(frame.dataset.pictureLegend || "nothing");
@@ -73,11 +89,11 @@
     const [width, height] = [Math.ceil(box.width) + 2 * MARGIN, Math.ceil(box.height) + 2 * MARGIN + head];
     const svg = make("svg", { xmlns: SVG, width, height, viewBox: `${-MARGIN} ${-MARGIN - head} ${width} ${height}` });
     const title = make("title", {});
-    title.textContent = frame.dataset.picture;
+    title.textContent = nameOf(frame);
     svg.append(title, make("rect", { x: -MARGIN, y: -MARGIN - head, width, height, fill: PAPER }));
     if (legend) {
       const [name, at] = [make("text", { x: 0, y: 14 - head, "font-family": "Besley, serif", "font-size": 17, fill: INK }), legend.getBoundingClientRect()];
-      name.textContent = frame.dataset.picture;
+      name.textContent = nameOf(frame);
       svg.append(name, copyOf(legend, box.width - at.width, -head, at.width, at.height));
     }
     const walk = (element) => {
@@ -85,9 +101,11 @@
       const at = element.getBoundingClientRect();
       const [x, y] = [at.left - box.left, at.top - box.top];
       if (element.tagName === "svg") svg.append(copyOf(element, x, y, at.width, at.height));
+      else if (["INPUT", "SELECT"].includes(element.tagName)) svg.append(valueOf(element, box));
       else if (element.tagName === "IMG") svg.append(make("image", { href: element.src, x, y, width: at.width, height: at.height, preserveAspectRatio: "none", "image-rendering": "pixelated" }));
       else {
         const style = getComputedStyle(element);
+        if (element !== frame && !/(, 0\)|transparent)$/.test(style.backgroundColor)) svg.append(make("rect", { x, y, width: at.width, height: at.height, fill: style.backgroundColor }));
         if (style.borderBottomWidth !== "0px" && style.borderBottomStyle !== "none") svg.append(make("path", { d: `M${x},${y + at.height}h${at.width}`, stroke: style.borderBottomColor, "stroke-width": style.borderBottomWidth }));
         for (const child of element.childNodes) {
           if (child.nodeType === Node.TEXT_NODE && child.data.trim()) words(child, box, svg);
@@ -96,10 +114,14 @@
       }
     };
     walk(frame);
-    return { svg, width, height, name: frame.dataset.picture };
+    const defs = make("defs", {});
+    for (const id of new Set([...text(svg).matchAll(/url\((?:&quot;|['"])?#([\w-]+)/g)].map((found) => found[1]))) {
+      if (!svg.querySelector(`[id="${id}"]`)) defs.append(document.getElementById(id)?.cloneNode(true) || "");
+    }
+    svg.prepend(defs);
+    return { svg, width, height, name: nameOf(frame) };
   }
 
-  const text = (svg) => new XMLSerializer().serializeToString(svg);
   function keep(href, name) {
     const link = document.createElement("a");
     link.href = href;
@@ -145,6 +167,12 @@
     keep(href, file);
     setTimeout(() => URL.revokeObjectURL(href), 10000);
   }
+  /* every picture of the page, for the command line */
+  window.redLedger.pictures = () => {
+    const frames = [...document.querySelectorAll("main [data-picture]")];
+    const alone = [...document.querySelectorAll("main svg.chart, main svg.sky, main svg.world")].filter((svg) => svg.ariaLabel && !svg.closest("[data-picture]"));
+    return [...frames, ...alone].filter(seen).flatMap((frame) => ["PNG", "SVG"].map((kind) => ({ text: `Save as ${kind}: ${nameOf(frame)}`, run: () => save(frame, kind.toLowerCase()) })));
+  };
   document.addEventListener("click", (event) => {
     const button = event.target.closest?.("[data-picture-as]");
     const frame = button?.closest("[data-picture]");
