@@ -16,13 +16,12 @@ VIEWS = {
     "site-weather": "site?view=weather",
     "site-planes": "site?view=planes",
     "site-horizon": "site?view=horizon",
-    "year": "year?day=138&hour=12",
+    "year": "year?day=138&hour=12&start=3264&span=72&t=usual",
+    "year-shape": "year?view=shape",
     "mistakes": "year?view=mistakes&m=valve",
 }
 
-KINDS = (
-    ("Lantern Row", "H", "thermosiphon-open", "ports"), ("Hill farm", "B", "combi", "coil"),
-)  # fmt: skip
+KINDS = (("Lantern Row", "H", "thermosiphon-open", "ports"),)
 
 
 def open_project(page: Page, address: str, name: str) -> str:

@@ -15,7 +15,7 @@ from heat.ledger import BOUGHT, YearBook
 from heat.weather.year import WeatherYear
 from web.projects.drawing import Moment, date_of, moment
 from web.projects.finding import HAPPENINGS
-from web.projects.picture import SCALE
+from web.projects.picture import SCALE, kept_apart
 from web.projects.quantities import USUAL, Quantity, every, shown
 from web.projects.reckon import weather_year
 from web.projects.sheet import Sheet
@@ -33,8 +33,8 @@ LONGEST_WORDS = 18
 """Letters beside the picture."""
 LEFT, WIDTH, RIGHT, TOP, DEPTH = 34.0, 372.0, 406.0, 8.0, 100.0
 """The picture: left edge, width and right edge of the hours, top and depth of the temperatures (SVG units)."""
-BAND, ROW, LANE = 30.0, 25.0, 13.0
-"""Depth of the store's layers, of a row of bars, of what happened (SVG units)."""
+BAND, ROW, LANE, LABEL = 30.0, 25.0, 13.0, 13.0
+"""Depth of the store's layers, of a row of bars, of what happened, of a label (SVG units)."""
 PLAYED_DAYS = 14
 
 
@@ -156,20 +156,14 @@ def _path(values: Array, step: float, y: Any) -> str:
 def _labels(
     sheet: Sheet, lines: dict[str, Quantity], values: dict[str, Array], chosen: int, y: Any
 ) -> list[dict[str, Any]]:
-    """Names and values of the lines at the chosen hour, kept apart and inside the picture, each with where its line is."""
-    marks = sorted(((v if np.isfinite(v := float(values[key][chosen])) else -1e3, key) for key in lines), reverse=True)
-    room = 13.0
-    places, last = [], TOP - room + 6
-    for celsius, _key in marks:
-        last = max(y(celsius) + 4, last + room)
-        places.append(last)
-    spare = TOP + DEPTH + 4
-    for i in range(len(places) - 1, -1, -1):  # pushed up again from the foot
-        places[i] = min(places[i], spare - room * (len(places) - 1 - i))
+    """Names of the lines beside their ends, kept apart and inside the picture, with their values at the chosen hour."""
+    end = lambda key: next((float(v) for v in values[key][::-1] if np.isfinite(v)), None)
+    ends = sorted(((key, end(key)) for key in lines), key=lambda e: -1e3 if e[1] is None else e[1], reverse=True)
+    wanted = [TOP + DEPTH if celsius is None else y(celsius) + 4 for _key, celsius in ends]
     return [
         {"key": key, "words": lines[key].words, "text": shown(sheet, lines[key], float(values[key][chosen])), "y": round(place, 1),
-         "from": round(y(celsius), 1) if celsius > -1e3 else None}
-        for (celsius, key), place in zip(marks, places, strict=True)
+         "from": None if celsius is None else round(y(celsius), 1)}
+        for (key, celsius), place in zip(ends, kept_apart(wanted, LABEL, TOP + 6, TOP + DEPTH + 4), strict=True)
     ]  # fmt: skip
 
 

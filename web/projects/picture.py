@@ -3,6 +3,8 @@
 from dataclasses import dataclass, field
 from typing import Any
 
+from heat.events import CREEP_KG_H
+
 INK, PAPER, FINE, RED, RED_LIGHT = "#1A2124", "#F7F1E3", "#625E50", "#AD1220", "#E8BFB3"
 SCALE = (
     "#2D4A5D", "#3F5968", "#516873", "#64787E", "#778889", "#949683", "#B2A47B", "#D0B270", "#EFC061",
@@ -14,6 +16,16 @@ GROUND_Y = 510.0
 def colour(celsius: float) -> str:
     """The temperature scale, 10 to 90 °C in nine steps."""
     return SCALE[min(max(int((celsius - 10.0) / 80.0 * 9), 0), 8)]
+
+
+def kept_apart(places: list[float], room: float, top: float, foot: float) -> list[float]:
+    """Heights of labels, given from the top down, moved so that each has room and all stand between top and foot."""
+    moved: list[float] = []
+    for y in places:
+        moved.append(max(y, moved[-1] + room if moved else top))
+    for i in range(len(moved) - 1, -1, -1):  # pushed up again from the foot
+        moved[i] = min(moved[i], foot - room * (len(moved) - 1 - i))
+    return moved
 
 
 @dataclass
@@ -47,9 +59,9 @@ class Picture:
         self.line(d, 1.2, PAPER, INK, of=of, hidden=not on)
 
     def flows(self, x: float, y: float, way: str, flow: float) -> None:
-        """Arrows of a loop that may also flow backwards."""
-        self.arrow(x, y, way, "forward", flow > 0)
-        self.arrow(x, y, {"u": "d", "d": "u", "l": "r", "r": "l"}[way], "backward", flow < 0)
+        """Arrows of a loop that may also flow backwards (kg/h); one that only creeps shows none."""
+        self.arrow(x, y, way, "forward", flow > CREEP_KG_H)
+        self.arrow(x, y, {"u": "d", "d": "u", "l": "r", "r": "l"}[way], "backward", flow < -CREEP_KG_H)
 
     def pipe(self, d: str, fill: str, of: str = "") -> None:
         self.line(d, 7)

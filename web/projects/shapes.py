@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from heat import accounts as acc
 from heat.ledger import BOUGHT, CARRIED, DELIVERED, LOSSES, NEEDED, SOLAR_IN, SUN, YearBook
 from web.projects.account import LOSS_WORDS
+from web.projects.picture import kept_apart
 from web.projects.quantities import at_tap_c
 from web.projects.sheet import Sheet
 from web.projects.typed import MONTHS
@@ -65,13 +66,17 @@ def flow(sheet: Sheet, book: YearBook) -> dict[str, Any]:
 
 
 def sorted_hours(sheet: Sheet, book: YearBook) -> dict[str, Any]:
-    """How many hours the store's top and foot, and the water drawn, were at least so warm (SVG units)."""
+    """How many hours the store's top and foot (or the pool), and the water drawn, were at least so warm (SVG units)."""
     drawn = book.traces[:, acc.HOT_LITRES] > 0
-    rows = [("Store top", book.profile[:, -1], ""), ("Store bottom", book.profile[:, 0], "5 3")]
+    pool = book.design.system.scheme.exchange == "pool"
+    rows = [] if pool else [("Store top", book.profile[:, -1], ""), ("Store bottom", book.profile[:, 0], "5 3")]
+    if book.design.demand.pool.fitted:
+        rows.append(("Pool", book.traces[:, acc.POOL_C], ""))
     if drawn.any():
-        rows.append(("Water leaving the store, while drawn", book.traces[drawn, acc.TAP_C], "1 2"))
+        if not pool:
+            rows.append(("Leaving the store", book.traces[drawn, acc.TAP_C], "1 2"))
         reached = at_tap_c(book)
-        rows.append(("At the tap, while drawn", reached[np.isfinite(reached)], "8 2 2 2"))
+        rows.append(("At the tap", reached[np.isfinite(reached)], "8 2 2 2"))
     x = lambda share: 44 + 400 * share
     y = lambda c: 10 + 190 * (HIGHEST_C - min(max(c, 0.0), HIGHEST_C)) / HIGHEST_C
     lines = []
@@ -79,13 +84,16 @@ def sorted_hours(sheet: Sheet, book: YearBook) -> dict[str, Any]:
         ranked = np.sort(values)[::-1]
         picks = np.linspace(0, len(ranked) - 1, SORTED_POINTS).astype(int)
         points = [f"{x(i / max(len(ranked) - 1, 1)):.1f},{y(float(ranked[i])):.1f}" for i in picks]
-        lines.append({"d": "M" + "L".join(points), "words": words, "dash": dash, "y": round(y(float(ranked[-1])) - 4, 1),
+        lines.append({"d": "M" + "L".join(points), "words": words, "dash": dash, "end": y(float(ranked[-1])),
                       "median": sheet.show(float(np.median(values)), "degC", 0)})  # fmt: skip
+    lines.sort(key=lambda line: line["end"])
+    for line, place in zip(lines, kept_apart([line["end"] + 4 for line in lines], 15.0, 20.0, 200.0), strict=True):
+        line["y"] = round(place, 1)
     above = int((book.profile[:, -1] >= book.design.demand.tap_c).sum())
     return {
         "lines": lines, "levels": [{"y": y(c), "text": sheet.show(c, "degC", 0)} for c in (0, 20, 40, 60, 80, 100)],
         "across": [{"x": x(s), "text": units.number(8760 * s, 0)} for s in (0, 0.25, 0.5, 0.75, 1.0)],
-        "above": units.number(above, 0), "tap": f"{sheet.show(book.design.demand.tap_c, 'degC', 0)} {sheet.sign('degC')}",
+        "above": "" if pool else units.number(above, 0), "tap": f"{sheet.show(book.design.demand.tap_c, 'degC', 0)} {sheet.sign('degC')}",
     }  # fmt: skip
 
 

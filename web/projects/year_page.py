@@ -42,10 +42,15 @@ def year_page(sheet: Sheet) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def usual_quantity(sheet: Sheet) -> str:
+    """What the carpet shows until another is chosen: the store's top, or a pool's warmth."""
+    return "pool" if sheet.year.book.design.system.scheme.exchange == "pool" else "top"
+
+
 def carpet(sheet: Sheet, now: Moment) -> dict[str, Any]:
     """365 days by 24 hours of the chosen quantity as a picture, its legend, and its value at the chosen hour."""
     has = every(sheet)
-    key = sheet.chosen if sheet.chosen in has else next(iter(quantities(sheet)))
+    key = sheet.chosen if sheet.chosen in has else usual_quantity(sheet)
     item = has[key]
     values = item.read(sheet.year.book, weather_year(sheet.project.weather))
     low, high = item.ends(values)
@@ -63,7 +68,8 @@ def carpet(sheet: Sheet, now: Moment) -> dict[str, Any]:
 
 def carpet_values(sheet: Sheet) -> dict[str, Any]:
     """The carpet's 8,760 values in words, for the pointer that passes over it."""
-    item = every(sheet).get(sheet.chosen) or next(iter(quantities(sheet).values()))
+    has = every(sheet)
+    item = has.get(sheet.chosen) or has[usual_quantity(sheet)]
     values = item.read(sheet.year.book, weather_year(sheet.project.weather))
     return {
         "words": item.words,

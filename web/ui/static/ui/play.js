@@ -9,7 +9,7 @@
   let painted = 0;
 
   /* flow arrows: when each is seen */
-  const SEEN = { forward: (i) => frames.flow[i] > 0, backward: (i) => frames.flow[i] < 0, drawn: (i) => frames.litres[i] > 0 };
+  const SEEN = { forward: (i) => frames.flow[i] > 1, backward: (i) => frames.flow[i] < -1, drawn: (i) => frames.litres[i] > 0 };
 
   const box = () => document.querySelector("[data-play]");
   const button = () => document.querySelector("[data-playing]");
