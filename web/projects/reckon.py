@@ -23,7 +23,7 @@ from web.projects.models import WeatherFile
 YEARS_KEPT = 5
 WEATHER_KEPT = 4
 FRACTIONS_KEPT = 500
-FIGURES_KEPT = 50
+FIGURES_KEPT = 400
 
 
 @dataclass(frozen=True)

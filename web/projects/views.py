@@ -30,7 +30,7 @@ from web.projects.drawing import drawing
 from web.projects.edits import apply_changes, apply_edit
 from web.projects.kinds import swaps
 from web.projects.lists import add_row, preset, take_row
-from web.projects.mistakes import mistakes_page
+from web.projects.mistakes_page import mistakes_page
 from web.projects.models import Design, Project
 from web.projects.panels import PARTS, first_part, next_step, panel, parts_of
 from web.projects.shapes import shapes_page

@@ -17,7 +17,8 @@ from heat.year import simulate
 from web.projects.days import Window, chosen_traces, days_picture, window
 from web.projects.drawing import moment
 from web.projects.finding import HAPPENINGS, first_sunny_day, jumps, longest_run
-from web.projects.mistakes import MISTAKES, mistakes_page, possible, secret_mistake
+from web.projects.mistakes import MISTAKES, costs, possible, secret_mistake, sized, spoilt
+from web.projects.mistakes_page import mistakes_page
 from web.projects.models import Project
 from web.projects.quantities import QUANTITIES, accounts, at_tap_c, every, quantities
 from web.projects.reckon import weather_year
@@ -346,6 +347,32 @@ class Mistakes(SheetCase):
         self.assertTrue(0.2 * whole < half < 0.9 * whole)
         both = mistakes_page(self.sheet(), {}, ["dirt", "valve"])["together"]
         self.assertGreater(figure(both["bought"]), figure(self.rows()["dirt"]["kwh"]))
+
+    def test_sizes_are_typed_and_refused_in_their_place(self):
+        typical, less = (figure(self.rows(**q)["dirt"]["kwh"]) for q in ({}, {"s-dirt": "5"}))
+        self.assertTrue(0.2 * typical < less < 0.5 * typical)
+        for text in ("91", "-1", "a lot", "1e400", "nan"):
+            row = self.rows(**{"s-dirt": text})["dirt"]
+            self.assertEqual((row["size"], figure(row["kwh"])), (text, typical))
+            self.assertIn("0 to 90 %", row["wrong"])
+        self.user.units = "us"
+        self.user.save()
+        self.assertEqual((self.rows()["high"]["usual"], self.rows()["high"]["unit"]), ("18", "°F"))
+        self.user.units = "si"
+        self.user.save()
+        same = self.rows()["high"]["kwh"]
+        self.user.units = "us"
+        self.user.save()
+        self.assertNotEqual(self.rows(**{"s-high": "9"})["high"]["kwh"], same)
+
+    def test_every_typical_size_lies_in_its_range_and_the_cores(self):
+        sheet = self.sheet()
+        for key, item in MISTAKES.items():
+            self.assertTrue(item.low <= item.size <= item.high, key)
+            for size in (item.low, item.size, item.high):
+                parse(spoilt(sheet.document, {key: size}, 1))
+        self.assertEqual(sized(["dirt", "valve"], {"dirt": 3.0}), {"dirt": 3.0, "valve": 1.0})
+        self.assertEqual([cost["key"] for cost in costs(sheet, 1)], list(possible(sheet)))
 
     def test_readings_show_the_sign(self):
         page = mistakes_page(self.sheet(), {}, ["air"])

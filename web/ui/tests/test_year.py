@@ -284,7 +284,6 @@ class Year(YearCase):
         self.page.check("#m-valve")
         self.page.wait_for_selector("h2:has-text('On the controller')")
         self.page.check("#m-dirt")
-        self.page.wait_for_selector("td:has-text('−'), h2:has-text('Together')")
         self.page.wait_for_selector("th:has-text('With them')")
         self.accessible()
         at = self.page.inner_text("[data-readings] [data-at]")
@@ -293,6 +292,16 @@ class Year(YearCase):
         self.page.wait_for_function(
             "at => document.querySelector('[data-readings] [data-at]').innerText !== at", arg=at
         )
+        self.page.fill("#s-dirt", "40")
+        self.page.keyboard.press("Enter")
+        self.page.wait_for_function(
+            "() => location.search.includes('s-dirt=40') && !location.search.includes('s-high')"
+        )
+        self.assertEqual(self.page.input_value("#s-dirt"), "40")
+        self.page.fill("#s-dirt", "400")
+        self.page.keyboard.press("Tab")
+        self.page.wait_for_selector("#s-dirt-no")
+        self.accessible()
         self.page.click("text=week ›")
         self.page.wait_for_selector("#m-dirt:checked")
         self.page.click("text=find one by its readings")

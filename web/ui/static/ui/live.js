@@ -7,6 +7,7 @@
     const mine = (age += 1);
     const url = new URL(form.action);
     const values = new FormData(form);
+    for (const field of form.querySelectorAll("[data-usual]")) if (field.value === field.dataset.usual) values.delete(field.name);
     for (const [name, value] of Object.entries(more || {})) values.set(name, value);
     url.search = new URLSearchParams(values).toString();
     form.setAttribute("aria-busy", "true");
