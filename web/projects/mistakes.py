@@ -21,6 +21,7 @@ from heat.ledger import BOUGHT, SOLAR_IN, YearBook, difference
 from heat.readings import sensors_c
 from heat.weather.year import WeatherYear
 from web.projects.reckon import passing_year, remembered, weather_year
+from web.projects.services import value_at
 from web.projects.sheet import Sheet
 
 Array = NDArray[np.float64]
@@ -31,7 +32,8 @@ class Mistake:
     """Something that goes wrong: words, the core's field of it, what happens, and the sign of it on the readings.
 
     ``size``: a typical one in ``unit``, from ``low`` to ``high``; ``core``: the field's value for a size. A mistake without a unit
-    is there or not. Source of the sizes: our own choice, as a designer would meet them.
+    is there or not. ``design``: for what is built wrong from the start, values by path from the document and the size.
+    Source of the sizes: our own choice, as a designer would meet them.
     """
 
     words: str
@@ -43,6 +45,11 @@ class Mistake:
     low: float = 0.0
     high: float = 1.0
     core: Callable[[float], Any] = bool
+    design: Callable[[dict[str, Any], float], dict[str, Any]] | None = None
+
+    def values(self, document: dict[str, Any], size: float) -> dict[str, Any]:
+        """Values by path that bring the mistake into a document."""
+        return self.design(document, size) if self.design else {f"system.mistakes.{self.field}": self.core(size)}
 
 
 def _same(size: float) -> float:
@@ -51,6 +58,30 @@ def _same(size: float) -> float:
 
 def _share(percent: float) -> float:
     return percent / 100.0
+
+
+def _bare_pipes(document: dict[str, Any], metres: float) -> dict[str, Any]:
+    """Both pipes longer (m) and without a wrap."""
+    values: dict[str, Any] = {}
+    for pipe in ("supply_pipe", "return_pipe"):
+        path, length = f"system.loop.{pipe}", document["system"]["loop"][pipe]["length_m"]
+        values |= {f"{path}.length_m": length + metres, f"{path}.insulation_mm": 0.0, f"{path}.loss_w_k": None}
+    return values
+
+
+def _low_element(document: dict[str, Any], celsius: float) -> dict[str, Any]:
+    """An element at the floor that keeps the whole store warm (°C) at all hours."""
+    at = {"fitted": True, "height_share": 0.05, "sensor_share": 0.1, "set_c": celsius, "hours_on": [True] * 24}
+    return {f"system.backup.element.{name}": value for name, value in at.items()}
+
+
+def _less(*paths: str) -> Callable[[dict[str, Any], float], dict[str, Any]]:
+    """These values at a share (percent) of what they are."""
+
+    def shrunk(document: dict[str, Any], percent: float) -> dict[str, Any]:
+        return {path: value_at(document, path) * percent / 100.0 for path in paths}
+
+    return shrunk
 
 
 MISTAKES = {
@@ -97,8 +128,22 @@ MISTAKES = {
     "cooked": Mistake("antifreeze cooked, spent by", "cooked",
                       "Thick and sooty, it flows less and hands its heat on badly.", "the collector is hotter than it should be while the pump runs",
                       90.0, "percent", 0.0, 100.0, _share),
+    "bare": Mistake("bare pipes, longer each way by", "",
+                    "Both pipes give heat to the air whenever they are warm.",
+                    "the collector runs as usual while the store gains less, most of all on cool days",
+                    10.0, "m", 0.0, 100.0, design=_bare_pipes),
+    "element": Mistake("element at the floor keeps it at", "",
+                       "Bought heat fills the store to its floor: the sun has nothing left to do.",
+                       "the store is warm to its floor each morning and the pump starts late or not at all",
+                       65.0, "degC", 30.0, 85.0, design=_low_element),
+    "small": Mistake("store too small, at", "",
+                     "It is full by noon in summer and cold by evening in spring.", "the store swings further, up to its limit and down again",
+                     40.0, "percent", 5.0, 100.0, design=_less("system.store.volume_l")),
+    "few": Mistake("collectors too small, at", "",
+                   "In winter they do not reach the temperature that is wanted.", "the pump runs as usual and the store stays cooler",
+                   50.0, "percent", 5.0, 100.0, design=_less("system.collector.area_m2")),
 }  # fmt: skip
-"""Every mistake of the core."""
+"""Every mistake of the core, and four of the design."""
 TELLING_K_H = 40.0
 """What the readings of a mistake must differ by on some day (K h) for it to be hidden in the game: less is not to be seen."""
 Sizes = Mapping[str, float]
@@ -108,10 +153,12 @@ def suffers(design: Design, key: str) -> bool:
     """Whether a design has what this mistake spoils."""
     scheme, loop = design.system.scheme, design.system.loop
     pumped = scheme.moved == "pump"
-    if key in ("dirt", "tree"):
+    if key in ("dirt", "tree", "few"):
         return True
-    if key == "bundled":
+    if key in ("bundled", "bare"):
         return scheme.moved != "none"
+    if key in ("element", "small"):
+        return scheme.moved != "none" and scheme.exchange != "pool"
     if key == "cooked":
         return scheme.moved != "none" and not scheme.water_outdoors and loop.glycol_percent > 0
     if key == "valve":  # a loop that drains, or meets an exchanger below its collectors, does not drift
@@ -128,8 +175,10 @@ def possible(sheet: Sheet) -> dict[str, Mistake]:
 
 def spoilt(document: dict[str, Any], sizes: Sizes, from_day: int) -> dict[str, Any]:
     """A copy of a document with mistakes of these sizes (each in its unit) from a day (1 to 365) on."""
-    values = {f"system.mistakes.{MISTAKES[key].field}": MISTAKES[key].core(size) for key, size in sizes.items()}
-    return with_changes(document, {**values, "system.mistakes.from_day": from_day})
+    values: dict[str, Any] = {"system.mistakes.from_day": from_day}
+    for key, size in sizes.items():
+        values |= MISTAKES[key].values(document, size)
+    return with_changes(document, values)
 
 
 def sized(keys: Iterable[str], sizes: Sizes | None = None) -> dict[str, float]:
