@@ -70,6 +70,6 @@ def happenings(book: YearBook) -> dict[str, Hours]:
 
 
 def spans(what: str, hours: Hours) -> list[Span]:
-    """Runs of hours, in order, in which something holds."""
+    """Runs of hours (h, numbers of the year), in order, in which something holds."""
     edges = np.flatnonzero(np.diff(np.concatenate(([0], hours.astype(np.int8), [0]))))
     return [Span(what, int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]

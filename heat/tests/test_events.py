@@ -1,7 +1,8 @@
 """What happened in the hours, and what a controller reads: told from the books, checked against the books."""
 
+from unittest import TestCase
+
 import numpy as np
-from django.test import SimpleTestCase
 
 from heat import accounts as acc
 from heat.design import Design, parse
@@ -19,7 +20,7 @@ def year(**values):
     return simulate(design, climate("merrow_coast"))
 
 
-class Spans(SimpleTestCase):
+class Spans(TestCase):
     def test_runs_of_hours(self):
         hours = np.array([1, 0, 1, 1, 0, 0, 1], dtype=bool)
         self.assertEqual(spans("x", hours), [Span("x", 0, 0), Span("x", 2, 3), Span("x", 6, 6)])
@@ -27,7 +28,7 @@ class Spans(SimpleTestCase):
         self.assertEqual(spans("x", np.ones(4, dtype=bool)), [Span("x", 0, 3)])
 
 
-class Happenings(SimpleTestCase):
+class Happenings(TestCase):
     def test_a_plain_year(self):
         book = year()
         found = happenings(book)
@@ -71,7 +72,7 @@ class Happenings(SimpleTestCase):
         self.assertEqual(set(np.flatnonzero(heated) % 24), {2, 3, 4})
 
 
-class Readings(SimpleTestCase):
+class Readings(TestCase):
     def test_a_sound_controller_reads_what_is(self):
         book = year()
         collector, store = sensors_c(book, climate("merrow_coast"))
