@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat import accounts as acc
-from heat.events import happenings, spans, sun_w_m2
+from heat.events import spans, sun_w_m2
 from heat.ledger import BOUGHT, YearBook
 from heat.weather.year import WeatherYear
 from web.projects.drawing import Moment, date_of, moment
@@ -84,7 +84,9 @@ def chosen_traces(sheet: Sheet) -> dict[str, Quantity]:
     return {key: item for key, item in found.items() if key in lines or key in rows}
 
 
-def days_picture(sheet: Sheet, book: YearBook, weather: WeatherYear, now: Moment) -> dict[str, Any]:
+def days_picture(
+    sheet: Sheet, book: YearBook, weather: WeatherYear, now: Moment, happened: dict[str, NDArray[np.bool_]]
+) -> dict[str, Any]:
     """The window's traces: temperatures as lines over the store's layers, all else as bars, then what happened (SVG units)."""
     win = shown_window(sheet)
     traces = chosen_traces(sheet)
@@ -112,19 +114,21 @@ def days_picture(sheet: Sheet, book: YearBook, weather: WeatherYear, now: Moment
         foot += ROW
         page["rows"].append(_row(sheet, key, item, values[key], chosen, step, foot))
     page["lanes"] = []
-    for lane in _happened(book, win, step):
+    for lane in _lanes(book, happened, win, step):
         foot += LANE
         page["lanes"].append({**lane, "y": foot - 6, "text_y": foot - 2})
     tap = book.design.demand.tap_c
     has_tap = book.design.demand.hot_water and lines and low < tap < high
+    told = {key: [shown(sheet, item, float(v)) for v in values[key]] for key, item in traces.items()}
     page |= {
         "left": LEFT, "right": RIGHT, "width": WIDTH, "first": win.first, "count": win.count, "step": round(step, 5), "bar": round(0.8 * step, 2),
         "chosen": chosen, "cursor": round(LEFT + step * chosen, 2), "wide": round(max(step, 1.5), 2), "foot": round(foot, 1), "height": round(foot + 18, 1), "plot": plot,
         "clock": _clock(win, step), "tap_y": round(y(tap), 1) if has_tap else None, "tap": f"tap {sheet.show(tap, 'degC', 0)}°",
-        "words": win.day_text, "at": f"chosen hour {now.hour} h" if win.day_text == date_of(now.day) else f"chosen hour {date_of(now.day)}, {now.hour} h", "values": json.dumps(_told(sheet, traces, values)), "keys": list(traces),
+        "words": win.day_text, "at": f"chosen hour {now.hour} h" if win.day_text == date_of(now.day) else f"chosen hour {date_of(now.day)}, {now.hour} h", "values": json.dumps(told), "keys": list(traces),
         "days": win.count // HOURS_A_DAY if win.count % HOURS_A_DAY == 0 else 0, "start": win.first,
         "closer": max((s for s in STEPS_H if s < win.count), default=0), "wider": min((s for s in STEPS_H if s > win.count), default=0),
     }  # fmt: skip
+    page["table"] = _table(sheet, traces, told, win) if sheet.as_table else None
     return page
 
 
@@ -191,10 +195,10 @@ def _row(
     }  # fmt: skip
 
 
-def _happened(book: YearBook, win: Window, step: float) -> list[dict[str, Any]]:
+def _lanes(book: YearBook, happened: dict[str, NDArray[np.bool_]], win: Window, step: float) -> list[dict[str, Any]]:
     """A lane for each thing that happened in the window; of the pump, its starts and stops."""
     lanes = []
-    for key, hours in happenings(book).items():
+    for key, hours in happened.items():
         inside = hours[win.hours]
         item = HAPPENINGS[key]
         if not inside.any() or key in ("bought_by_day", "open"):
@@ -236,9 +240,17 @@ def _clock(win: Window, step: float) -> list[dict[str, Any]]:
     ]  # fmt: skip
 
 
-def _told(sheet: Sheet, traces: dict[str, Quantity], values: dict[str, Array]) -> dict[str, list[str]]:
-    """Every value shown, in words of the reader's units, for the cursor."""
-    return {key: [shown(sheet, item, float(v)) for v in values[key]] for key, item in traces.items()}
+def _table(sheet: Sheet, traces: dict[str, Quantity], told: dict[str, list[str]], win: Window) -> dict[str, Any]:
+    """The values of the picture as a table: an hour a line, each leading to its hour."""
+    hours = range(win.first, win.first + win.count)
+    red = [item.red for item in traces.values()]
+    return {
+        "heads": [{"words": item.words, "sign": sheet.sign(item.unit), "red": item.red} for item in traces.values()],
+        "lines": [
+            {"day": h // HOURS_A_DAY, "hour": h % HOURS_A_DAY, "date": date_of(h // HOURS_A_DAY), "cells": list(zip(cells, red, strict=True))}
+            for h, cells in zip(hours, zip(*told.values(), strict=True), strict=True)
+        ],
+    }  # fmt: skip
 
 
 def shown_csv(sheet: Sheet) -> str:

@@ -68,7 +68,7 @@ def answer(key: str, hours: NDArray[np.bool_], now: Moment) -> dict[str, Any]:
         "key": key, "words": HAPPENINGS[key].question, "hours": units.number(int(hours.sum()), 0), "runs": units.number(len(runs), 0),
         "here": units.number(here, 0) if here else "", "any": bool(runs),
         "after": _at(after), "before": _at(before), "days": units.number(int(hours.reshape(DAYS, HOURS_A_DAY).any(axis=1).sum()), 0),
-        "veil": veil(hours.reshape(DAYS, HOURS_A_DAY).T),
+        "veil": veil(hours.reshape(DAYS, HOURS_A_DAY).T) if runs else "",
     }  # fmt: skip
 
 

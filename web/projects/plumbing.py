@@ -180,7 +180,7 @@ def _loop(pic: Picture, design: Design, water: Water, vessel: Vessel) -> None:
         dash="3 3",
     )
     pic.word(280, 224, f"{water.supply:.1f}°", "ink")
-    pic.flows(272, 340, "d", water.flow)
+    pic.flows(272, min(340.0, (into if scheme.exchange in ("coil", "direct") else 396.0) - 26.0), "d", water.flow)
     pic.flows(92, 384, "u", water.flow)
     _pump(pic, 162, out, water.running)
     _guards(pic, design)

@@ -91,6 +91,7 @@ class Sheet:
     start: int | None = None
     traces: tuple[str, ...] = ()
     ask: str = ""
+    as_table: bool = False
     typed_date: str = ""
     wrong_date: str = ""
 

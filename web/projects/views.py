@@ -154,6 +154,7 @@ def _look(sheet: Sheet, query: dict[str, str]) -> None:
     sheet.span = _whole(query.get("span"), SHORTEST, LONGEST) or 24
     sheet.start = _whole(query.get("start"), 0, 8759)
     sheet.ask = query.get("ask", "")
+    sheet.as_table = query.get("table") == "1"
     typed = query.get("date", "")[:30]
     if typed:
         try:

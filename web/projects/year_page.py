@@ -8,7 +8,7 @@ from heat import accounts as acc
 from heat.events import happenings
 from heat.ledger import BOUGHT, CARRIED, DELIVERED, LOSSES, SUN, YearBook
 from web.projects.account import LOSS_WORDS
-from web.projects.days import MOST_LINES, MOST_ROWS, chosen_traces, days_picture
+from web.projects.days import MOST_LINES, MOST_ROWS, days_picture
 from web.projects.drawing import Moment, date_of, drawing, moment
 from web.projects.finding import HAPPENINGS, answer, jumps, questions
 from web.projects.picture import SCALE
@@ -34,8 +34,8 @@ def year_page(sheet: Sheet) -> dict[str, Any]:
         "bought": _bought(sheet, book), "jumps": jumps(book, weather), "wrong_date": sheet.wrong_date, "typed_date": sheet.typed_date,
         "questions": questions(happened),
         "answer": answer(sheet.ask, happened[sheet.ask], now) if sheet.ask in HAPPENINGS else None,
-        "day": days_picture(sheet, book, weather, now), "days_shown": DAYS_SHOWN,
-        "traced": set(chosen_traces(sheet)), "most": (MOST_LINES, MOST_ROWS),
+        "day": days_picture(sheet, book, weather, now, happened), "days_shown": DAYS_SHOWN,
+        "most": (MOST_LINES, MOST_ROWS),
         "account": day_account(sheet, book, now),
         "drawing": drawing(sheet),
         "scale": " ".join(SCALE),

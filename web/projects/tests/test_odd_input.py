@@ -13,7 +13,7 @@ PLAIN = ("1", "start", "books", "mistakes", "shape", "loop", "add", "collector",
 ADDRESSES = {
     "scheme": ("view", "people", "tilt", "azimuth", "room", "plane", "backup", "care", "of", "part", "instead", "fold", "day",
                "hour", "against"),
-    "year": ("view", "q", "m", "from", "find", "guess", "day", "hour", "span", "start", "t", "ask", "date", "s-dirt", "s-high"),
+    "year": ("view", "q", "m", "from", "find", "guess", "day", "hour", "span", "start", "t", "ask", "date", "table", "s-dirt", "s-high"),
     "days.csv": ("day", "span", "start", "t"), "values": ("q",),
     "steps": ("part", "instead"),
     "play": ("day",),
