@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat import accounts as acc
+from heat.errors import HeatError
 from heat.events import DAYLIGHT_W_M2, spans, sun_w_m2
 from heat.ledger import BOUGHT, YearBook, difference
 from heat.readings import sensors_c
@@ -79,27 +80,10 @@ def mistakes_page(sheet: Sheet, query: dict[str, str], chosen: list[str]) -> dic
             for cost in costs(sheet, from_day, sizes)
         ]
     if keys:
-        base = sheet.year.book
-        book = passing_year(spoilt(sheet.document, sized(keys, sizes), from_day), weather_year(sheet.project.weather))
-        page["together"] = _together(sheet, base, book, keys)
-        gap = apart(base, book, weather_year(sheet.project.weather))
-        telling = int(min(gap.reshape(365, 24).sum(axis=1).argmax(), 365 - DAYS_SHOWN))
-        day = min(telling if sheet.day is None else sheet.day, 365 - DAYS_SHOWN)
-        page["readings"] = readings(sheet, base, book, day)
-        kept = {"from": query.get("from", ""), "find": query.get("find", ""), "guess": query.get("guess", "")}
-        kept |= {name: text for name, text in query.items() if name.startswith(SIZE)}
-        page["query"] = (
-            "?"
-            + urlencode([("view", "mistakes"), *((k, v) for k, v in kept.items() if v), *(("m", k) for k in chosen)])
-            + "&"
-        )
-        page["at"] = int(gap[24 * day : 24 * day + HOURS_SHOWN].argmax())
-        page["step"] = round(WIDTH / (HOURS_SHOWN - 1), 4)
-        page |= {"day": day, "date": date_of(day), "telling": telling, "first": 24 * day}
-        page["days"] = [
-            (words, max(min(to, 365 - DAYS_SHOWN), 0))
-            for words, to in (("‹ week", day - 7), ("‹ day", day - 1), ("day ›", day + 1), ("week ›", day + 7))
-        ]
+        try:
+            page |= _tried(sheet, query, chosen, sized(keys, sizes), from_day)
+        except HeatError as error:
+            page["refused"] = str(error)
     guess = query.get("guess", "")
     if hidden and guess in has:
         page["told"] = {
@@ -110,6 +94,30 @@ def mistakes_page(sheet: Sheet, query: dict[str, str], chosen: list[str]) -> dic
             "sign": has[hidden].sign,
         }
     return page
+
+
+def _tried(
+    sheet: Sheet, query: dict[str, str], chosen: list[str], sizes: dict[str, float], from_day: int
+) -> dict[str, Any]:
+    """The year with these mistakes beside the year without: accounts, temperatures, three days of readings. Raises HeatError."""
+    base, weather = sheet.year.book, weather_year(sheet.project.weather)
+    book = passing_year(spoilt(sheet.document, sizes, from_day), weather)
+    gap, last = apart(base, book, weather), 365 - DAYS_SHOWN
+    telling = int(min(gap.reshape(365, 24).sum(axis=1).argmax(), last))
+    day = min(telling if sheet.day is None else sheet.day, last)
+    kept = [
+        (name, text)
+        for name, text in query.items()
+        if text and (name in ("from", "find", "guess") or name.startswith(SIZE))
+    ]
+    return {
+        "together": _together(sheet, base, book, list(sizes)),
+        "readings": readings(sheet, base, book, day),
+        "query": "?" + urlencode([("view", "mistakes"), *kept, *(("m", key) for key in chosen)]) + "&",
+        "at": int(gap[24 * day : 24 * day + HOURS_SHOWN].argmax()), "step": round(WIDTH / (HOURS_SHOWN - 1), 4),
+        "day": day, "date": date_of(day), "telling": telling, "first": 24 * day,
+        "days": [(words, min(max(day + by, 0), last)) for words, by in (("‹ week", -7), ("‹ day", -1), ("day ›", 1), ("week ›", 7))],
+    }  # fmt: skip
 
 
 def _row(

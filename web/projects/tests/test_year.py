@@ -376,6 +376,13 @@ class Mistakes(SheetCase):
         self.user.save()
         self.assertNotEqual(self.rows(**{"s-high": "9"})["high"]["kwh"], same)
 
+    def test_what_the_core_refuses_is_told_on_its_line(self):
+        page = self.client.get(self.url("year?view=mistakes&m=small&m=dirt&s-small=5"))
+        self.assertContains(page, "Not reckoned together: system.store.volume_l")
+        rows = {r["key"]: r for r in page.context["mistakes"]["rows"]}
+        self.assertIn("50 to 100000 L", rows["small"]["why"])
+        self.assertIn("kwh", rows["dirt"])
+
     def test_every_typical_size_lies_in_its_range_and_the_cores(self):
         sheet = self.sheet()
         for key, item in MISTAKES.items():

@@ -2,6 +2,7 @@
 
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from xml.etree import ElementTree
 
 from web.ui.tests.browser import DemoCase
 
@@ -182,6 +183,7 @@ class Year(YearCase):
                     saved.value.save_as(path)
                     held = path.read_bytes()
                     if kind == "svg":
+                        self.assertTrue(ElementTree.fromstring(held).tag.endswith("svg"))
                         self.assertIn(words, held.decode())
                         self.assertNotIn("data-", held.decode().replace("data:", ""))
                     else:
