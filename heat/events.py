@@ -38,6 +38,13 @@ def sun_w_m2(book: YearBook) -> NDArray[np.float64]:
     return book.hourly(*SUN) / area
 
 
+def flowing(book: YearBook) -> Hours:
+    """The 8,760 hours (no unit) in which the loop flowed: its pump ran, or weight moved more than a creep."""
+    if book.design.system.scheme.moved == "weight":
+        return np.abs(book.traces[:, acc.FLOW_KG_H]) > CREEP_KG_H
+    return book.traces[:, acc.PUMP_SHARE] > 0
+
+
 def happenings(book: YearBook) -> dict[str, Hours]:
     """For each thing that can happen, the 8,760 hours in which it did (no unit).
 
@@ -49,9 +56,9 @@ def happenings(book: YearBook) -> dict[str, Hours]:
     """
     traces, sun = book.traces, sun_w_m2(book)
     day = sun > DAYLIGHT_W_M2
-    flowing = traces[:, acc.PUMP_SHARE] > 0
+    moving = flowing(book)
     return {
-        "pump": flowing,
+        "pump": moving,
         "limit": traces[:, acc.FULL_SHARE] > 0,
         "locked": (traces[:, acc.LOCKED_SHARE] > 0) & (sun > LOCK_SUN_W_M2),
         "standing": traces[:, acc.STAGNANT_SHARE] > 0,
@@ -60,7 +67,7 @@ def happenings(book: YearBook) -> dict[str, Hours]:
         "pasteurising": pasteurising(book.design),
         "drained": traces[:, acc.DRAINED_KG] > 0,
         "backwards": traces[:, acc.FLOW_KG_H] < -CREEP_KG_H,
-        "night": flowing & ~day,
+        "night": moving & ~day,
         "cold_tap": traces[:, acc.COLD_TAP_SHARE] > 0,
         "cold_rooms": traces[:, acc.COLD_HEATING_SHARE] > 0,
         "bought_by_day": (book.hourly(*BOUGHT) > WORTH_WH) & (sun > LOCK_SUN_W_M2),

@@ -65,6 +65,14 @@ class Happenings(TestCase):
         self.assertGreater(shut.traces[:, acc.LOCKED_SHARE].sum(), 100.0)
         self.assertEqual(shut.traces[shut.traces[:, acc.LOCKED_SHARE] >= 1.0, acc.PUMP_SHARE].sum(), 0.0)
 
+    def test_a_creep_is_no_flow(self):
+        book = year(system__kind="thermosiphon_sealed")
+        found = happenings(book)
+        creeping = (book.traces[:, acc.PUMP_SHARE] > 0) & ~found["pump"]
+        self.assertGreater(creeping.sum(), 100)
+        self.assertLessEqual(np.abs(book.traces[creeping, acc.FLOW_KG_H]).max(), 1.0)
+        self.assertLess(found["backwards"].sum(), 50)
+
     def test_pasteurising_by_the_plan(self):
         book = year(system__backup__element__fitted=True, system__backup__pasteurisation__fitted=True)
         heated = happenings(book)["pasteurising"]

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from heat import accounts as acc
+from heat.events import flowing
 from heat.ledger import BOUGHT, CARRIED, DELIVERED, LOSSES, SOLAR_IN, SUN, YearBook
 from heat.sizing.monthly_correlation import second_opinion
 from web.projects.drawing import date_of
@@ -83,7 +84,9 @@ def account(sheet: Sheet) -> dict[str, Any]:
         "into": "pool" if book.design.system.scheme.exchange == "pool" else "store",
         "moved": book.design.system.scheme.moved,
         "pump": sheet.show(book.total(acc.PUMP_ELECTRICITY), "kWh"),
-        "pump_hours": units.number(book.pump_hours(), 0),
+        "pump_hours": units.number(
+            book.pump_hours() if book.design.system.scheme.moved == "pump" else int(flowing(book).sum()), 0
+        ),
         "residual": f"{max(abs(book.balance_kwh), float(book.residual_wh.max()) / 1000):.1e}",
         "closed_text": units.number(book.hours_closed, 0),
         "hours_text": units.number(len(book.books), 0),
