@@ -68,10 +68,13 @@ def mistakes_page(sheet: Sheet, query: dict[str, str], chosen: list[str]) -> dic
     number = int(game) if game.isascii() and game.isdecimal() and len(game) < 9 else None
     hidden = secret_mistake(sheet, number) if number is not None else ""
     keys = [hidden] if hidden else [key for key in has if key in chosen]
+    both = "slow" in keys and "fast" in keys
+    if both:  # one loop has one flow
+        keys.remove("slow")
     sizes, unsized = ({}, {}) if hidden else typed_sizes(sheet, query)
     named = {key: item.words + size_text(sheet, item, item.size) for key, item in has.items()}
     page: dict[str, Any] = {
-        "from": day_text(from_day), "wrong": wrong, "number": number,
+        "from": day_text(from_day), "wrong": wrong, "number": number, "note": "Flow cannot be too low and too high at once: too high is taken." if both else "",
         "options": [{"key": key, "words": words} for key, words in named.items()], "chosen": keys,
     }  # fmt: skip
     if not hidden:

@@ -376,6 +376,11 @@ class Mistakes(SheetCase):
         self.user.save()
         self.assertNotEqual(self.rows(**{"s-high": "9"})["high"]["kwh"], same)
 
+    def test_one_loop_has_one_flow(self):
+        page = self.client.get(self.url("year?view=mistakes&m=slow&m=fast"))
+        self.assertContains(page, "too high is taken")
+        self.assertEqual(page.context["mistakes"]["chosen"], ["fast"])
+
     def test_what_the_core_refuses_is_told_on_its_line(self):
         page = self.client.get(self.url("year?view=mistakes&m=small&m=dirt&s-small=5"))
         self.assertContains(page, "Not reckoned together: system.store.volume_l")
