@@ -15,7 +15,7 @@ DAYLIGHT_W_M2 = 5.0
 WORTH_WH = 1.0
 """Heat below this (Wh in an hour) is a rounding, not a happening."""
 CREEP_KG_H = 1.0
-"""A slower backward flow (kg/h) is the creep of every loop without a valve: it carries next to nothing."""
+"""A slower flow (kg/h), either way, is the creep of a loop that weight moves: it carries next to nothing."""
 LOCK_SUN_W_M2 = 150.0
 """Sun (W/m²) from which a pump that may not run is worth telling."""
 
@@ -48,7 +48,8 @@ def flowing(book: YearBook) -> Hours:
 def happenings(book: YearBook) -> dict[str, Hours]:
     """For each thing that can happen, the 8,760 hours in which it did (no unit).
 
-    ``pump``: flow; ``limit``: the store, or the pool, at its limit held the flow; ``locked``: the sun shone and
+    ``pump``: flow; ``limit``: the store, or the pool, at its limit, or not yet
+    fallen from it: the pump may not start; ``locked``: the sun shone and
     clock, season, pasteurising or boiler forbade the pump; ``standing``: hot without flow; ``boiled``: water let
     off as steam; ``dumped``: heat led away; ``pasteurising``; ``drained``: the loop's water run to waste;
     ``backwards``: flow the wrong way; ``night``: flow without sun; ``cold_tap``, ``cold_rooms``: a use got less

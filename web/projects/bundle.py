@@ -30,7 +30,7 @@ FIGURE_UNITS = (
     ("kwh_m2", "kWh/m2"), ("_kwh", "kWh"), ("_wh", "Wh"), ("_kw", "kW"), ("_kg", "kg"), ("_pa", "Pa"), ("usable_l", "L"),
     ("contents_l", "L"), ("_days", "d"), ("days_", "d"), ("_h", "h"), ("hours_", "h"), ("_c", "degC"),
 )  # fmt: skip
-"""Units of the year's figures: the first of these that ends a name, or stands in it where it does not begin with a line."""
+"""Units of the year's figures: the first whose part ends the name, or stands anywhere in it if it has no leading underscore."""
 
 
 def _figure_unit(name: str) -> str:

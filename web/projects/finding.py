@@ -34,7 +34,7 @@ HAPPENINGS = {
     "cold_tap": Happening("When was the tap below its temperature?", "tap too cold", "red"),
     "cold_rooms": Happening("When did the rooms get too little?", "rooms too cold", "red"),
     "bought_by_day": Happening("When was heat bought while the sun shone?", "bought in sunshine"),
-    "limit": Happening("When did the limit hold the flow?", "limit reached"),
+    "limit": Happening("When was the store, or the pool, at its limit?", "at the limit"),
     "standing": Happening("When did the collectors stand hot without flow?", "stagnation", "amber"),
     "boiled": Happening("When did water boil off?", "boiled off", "amber"),
     "dumped": Happening("When was heat dumped?", "heat dumped"),

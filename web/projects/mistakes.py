@@ -21,7 +21,6 @@ from heat.ledger import BOUGHT, SOLAR_IN, YearBook, difference
 from heat.readings import sensors_c
 from heat.weather.year import WeatherYear
 from web.projects.reckon import passing_year, remembered, weather_year
-from web.projects.services import value_at
 from web.projects.sheet import Sheet
 
 Array = NDArray[np.float64]
@@ -75,13 +74,18 @@ def _low_element(document: dict[str, Any], celsius: float) -> dict[str, Any]:
     return {f"system.backup.element.{name}": value for name, value in at.items()}
 
 
-def _less(*paths: str) -> Callable[[dict[str, Any], float], dict[str, Any]]:
-    """These values at a share (percent) of what they are."""
+def _small_store(document: dict[str, Any], percent: float) -> dict[str, Any]:
+    """A store of a share (percent) of its volume, of like shape: its loss follows its surface, volume to the power of 2/3."""
+    share, store = percent / 100.0, document["system"]["store"]
+    return {
+        "system.store.volume_l": store["volume_l"] * share,
+        "system.store.loss_w_k": store["loss_w_k"] * share ** (2 / 3),
+    }
 
-    def shrunk(document: dict[str, Any], percent: float) -> dict[str, Any]:
-        return {path: value_at(document, path) * percent / 100.0 for path in paths}
 
-    return shrunk
+def _small_collectors(document: dict[str, Any], percent: float) -> dict[str, Any]:
+    """Each collector of a share (percent) of its area."""
+    return {"system.collector.area_m2": document["system"]["collector"]["area_m2"] * percent / 100.0}
 
 
 MISTAKES = {
@@ -134,14 +138,14 @@ MISTAKES = {
                     10.0, "m", 0.0, 100.0, design=_bare_pipes),
     "element": Mistake("element at the floor keeps it at", "",
                        "Bought heat fills the store to its floor: the sun has nothing left to do.",
-                       "the store is warm to its floor each morning and the pump starts late or not at all",
+                       "the store is warm to its floor each morning and the flow starts late or not at all",
                        65.0, "degC", 30.0, 85.0, design=_low_element),
     "small": Mistake("store too small, at", "",
                      "It is full by noon in summer and cold by evening in spring.", "the store swings further, up to its limit and down again",
-                     40.0, "percent", 5.0, 100.0, design=_less("system.store.volume_l")),
+                     40.0, "percent", 5.0, 100.0, design=_small_store),
     "few": Mistake("collectors too small, at", "",
-                   "In winter they do not reach the temperature that is wanted.", "the pump runs as usual and the store stays cooler",
-                   50.0, "percent", 5.0, 100.0, design=_less("system.collector.area_m2")),
+                   "In winter they do not reach the temperature that is wanted.", "it flows as usual and the store, or the pool, stays cooler",
+                   50.0, "percent", 5.0, 100.0, design=_small_collectors),
 }  # fmt: skip
 """Every mistake of the core, and four of the design."""
 TELLING_K_H = 40.0

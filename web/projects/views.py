@@ -136,7 +136,8 @@ def show_sheet(request: HttpRequest, sheet: Sheet, screen: str, status: int = 20
         else:
             context |= site_page(sheet, **more)
     except HeatError as error:
-        context["problem"] = str(error)
+        refused = sheet.design.letter if not sheet.reckons else against.letter if against else ""
+        context["problem"] = f"Design {refused} is not reckoned. {error}" if refused else str(error)
         context["mend"] = _mended_at(sheet, error)
     template = "projects/desk.html" if request.htmx else "projects/page.html"
     return render(request, template, context, status=status)
@@ -166,7 +167,7 @@ def _look(sheet: Sheet, query: dict[str, str]) -> None:
 def _mended_at(sheet: Sheet, error: HeatError) -> Pen | None:
     """The value to mend where the core refuses a design, if it is one the page can show."""
     try:
-        return sheet.pen(error.name) if isinstance(error, InputError) else None
+        return sheet.pen(error.name) if isinstance(error, InputError) and not sheet.reckons else None
     except (KeyError, ValueError):
         return None
 

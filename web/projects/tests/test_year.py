@@ -297,6 +297,16 @@ class NoLongerValid(SheetCase):
         )
         self.assertEqual(self.document()["system"]["store"]["volume_l"], 280)
 
+    def test_a_sound_design_is_not_blamed_for_the_one_it_is_compared_with(self):
+        sound = self.project.designs.get()
+        sound.pk, sound.letter = None, "B"
+        sound.scheme["system"]["store"]["volume_l"] = 300
+        sound.save()
+        page = self.client.get(f"/projects/{self.project.pk}/B/scheme?against=A")
+        self.assertContains(page, "Design A is not reckoned.")
+        self.assertNotContains(page, "mending")
+        self.assertContains(self.client.get(f"/projects/{self.project.pk}/B/year"), "The day’s account")
+
     def test_nothing_is_exported(self):
         for name in ("hours.csv", "days.csv", "figures.csv", "accounts.csv", "year.zip", "play?day=3", "values?q=sun"):
             answer = self.client.get(self.url(name))
@@ -309,6 +319,7 @@ class Questions(SheetCase):
         return self.client.get(self.url("year"), query).context["inside"]["answer"]
 
     def test_each_question_leads_through_its_hours(self):
+        self.assertEqual(set(HAPPENINGS), set(happenings(self.sheet().year.book)))
         for key in HAPPENINGS:
             answer = self.asked(key, day=100, hour=3)
             self.assertEqual(answer["any"], answer["hours"] != "0")
@@ -375,6 +386,12 @@ class Mistakes(SheetCase):
         self.user.units = "us"
         self.user.save()
         self.assertNotEqual(self.rows(**{"s-high": "9"})["high"]["kwh"], same)
+
+    def test_a_small_store_loses_by_its_surface(self):
+        store = spoilt(self.document(), {"small": 50.0}, 1)["system"]["store"]
+        whole = self.document()["system"]["store"]
+        self.assertAlmostEqual(store["volume_l"], whole["volume_l"] / 2)
+        self.assertAlmostEqual(store["loss_w_k"], whole["loss_w_k"] * 0.5 ** (2 / 3))
 
     def test_one_loop_has_one_flow(self):
         page = self.client.get(self.url("year?view=mistakes&m=slow&m=fast"))
