@@ -53,7 +53,8 @@ _S = "system."
 _PIPES = (f"{_S}loop.supply_pipe.", f"{_S}loop.return_pipe.")
 GROUPS = {
     "collector": Group("Collectors", Collector, (f"{_S}collector.",), (
-        "area_m2", "area_basis", "gross_area_m2", "eta0", "a1_w_m2k", "a2_w_m2k2", "a3_j_m3k", "a4", "a5_kj_m2k", "a6_s_m",
+        "area_m2", "area_basis", "gross_area_m2", "eta0", "a1_w_m2k", "a2_w_m2k2", "a3_j_m3k", "a4", "a5_kj_m2k",
+        "a6_s_m",
         "rating", "test_flow_kg_h_m2", "iam", "iam_b0", "iam_table", "iam_across", "iam_diffuse", "trough",
         "acceptance_deg",
     )),
@@ -61,16 +62,19 @@ GROUPS = {
         "volume_l", "loss_w_k", "top_loss_w_k", "floor_loss_w_k", "height_to_width", "open_vented", "relief_c",
     )),
     "coil": Group("Coils", Coil, (f"{_S}coil.",), ("ua_w_k", "bottom_share", "top_share", "free_convection")),
-    "plate": Group("Exchangers beside the store", Plate, (f"{_S}plate.",), ("ua_w_k", "store_flow_kg_h", "store_pump_w")),
+    "plate": Group("Exchangers beside the store", Plate, (f"{_S}plate.",),
+        ("ua_w_k", "store_flow_kg_h", "store_pump_w")),
     "jacket": Group("Jackets", Jacket, (f"{_S}jacket.",), ("ua_w_k", "bottom_share", "top_share")),
-    "draw_coil": Group("Draw coils", DrawCoil, (f"{_S}draw_coil.",), ("ua_w_k", "bottom_share", "top_share", "flow_l_min")),
+    "draw_coil": Group("Draw coils", DrawCoil, (f"{_S}draw_coil.",),
+        ("ua_w_k", "bottom_share", "top_share", "flow_l_min")),
     "pipe": Group("Pipes", Pipe, _PIPES, ("material", "outer_diameter_mm", "wall_mm")),
     "insulation": Group("Pipe insulation", Pipe, _PIPES, ("insulation_mm", "insulation_w_mk")),
     "pump": Group("Pumps", Loop, (f"{_S}loop.",), ("pump_w", "drive.rule", "drive.least_share", "drive.lift_w")),
     "fluid": Group("Fluids", Loop, (f"{_S}loop.",), ("glycol_percent", "heat_capacity_j_kgk")),
     "heater": Group("Heaters", Backup, (f"{_S}backup.",), (
         "tankless.fitted", "tankless.power_kw", "tankless.efficiency", "element.fitted", "element.power_kw",
-        "element.height_share", "element.sensor_share", "element.set_c", "boiler.fitted", "boiler.power_kw", "boiler.set_c",
+        "element.height_share", "element.sensor_share", "element.set_c", "boiler.fitted", "boiler.power_kw",
+        "boiler.set_c",
     )),
 }  # fmt: skip
 """Every group of the catalogue."""
@@ -78,7 +82,8 @@ GROUPS = {
 
 @cache
 def entries(group: str = "collector") -> dict[str, Entry]:
-    """The shipped entries of a group by key; values in the fields' own units (such as W/m²K). KeyError for no such group."""
+    """The shipped entries of a group by key; values in the fields' own units (such as W/m²K). KeyError for no such
+    group."""
     found, complaints = read_table(group, (FOLDER / f"{group}.csv").read_text())
     if complaints:
         raise complaints[0]
@@ -91,7 +96,8 @@ def collector(key: str, count: int = 1) -> Collector:
 
 
 def checked(group: str, values: dict[str, Any]) -> dict[str, Any]:
-    """Values of an entry as their part takes them, in the fields' own units (such as W/K). Raises InputError by field."""
+    """Values of an entry as their part takes them, in the fields' own units (such as W/K). Raises InputError by
+    field."""
     chosen = GROUPS[group]
     nested: dict[str, Any] = {}
     for name, value in values.items():
@@ -151,9 +157,11 @@ def differs(used: dict[str, Any], document: dict[str, Any]) -> list[str]:
 
 
 def read_table(group: str, text: str) -> tuple[list[Entry], list[HeatError]]:
-    """Entries of a table, and what is wrong with rows left out: line (1 = first), column, allowed range with unit (such as °C).
+    """Entries of a table, and what is wrong with rows left out: line (1 = first), column, allowed range with unit
+    (such as °C).
 
-    Columns ``name`` and any of the group's fields, in the fields' own units; ``family``, ``source``, ``dated`` if known.
+    Columns ``name`` and any of the group's fields, in the fields' own units; ``family``, ``source``, ``dated`` if
+    known.
     Parted by comma, semicolon or tab; lines that begin with # are remarks. Raises KeyError for an unknown group.
     """
     fields = GROUPS[group].fields

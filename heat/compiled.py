@@ -35,6 +35,10 @@ def cache_folder() -> Path:
 
 
 setattr(numba.config, "CACHE_DIR", str(cache_folder()))  # noqa: B010 - unknown to its type stubs
+# A store has some twenty segments: loops made for wide registers spend more on getting ready than they save (a tenth
+# of a plain year), and take longer to compile.
+setattr(numba.config, "LOOP_VECTORIZE", 0)  # noqa: B010
+setattr(numba.config, "SLP_VECTORIZE", 0)  # noqa: B010
 
 
 OPTIONS: dict[str, Any] = {
@@ -52,6 +56,15 @@ def inline_kernel(function: Callable[..., Any]) -> Callable[..., Any]:
     For the small steps of the year's loop: a call there would hand over every part of the system.
     """
     compiled: Callable[..., Any] = numba.njit(**OPTIONS, forceinline=True)(function)
+    return compiled
+
+
+def section(function: Callable[..., Any]) -> Callable[..., Any]:
+    """A part of one kernel that stands by itself for the reader (no unit): written into it before anything is compiled.
+
+    Unlike an :func:`inline_kernel` it is never compiled for itself, so that a long kernel may be told in short parts.
+    """
+    compiled: Callable[..., Any] = numba.njit(**OPTIONS, inline="always")(function)
     return compiled
 
 

@@ -6,8 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat import accounts as acc
+from heat.control.timetable import pasteurising
 from heat.ledger import BOUGHT, SUN, YearBook
-from heat.prepare import pasteurising
 
 Hours = NDArray[np.bool_]
 DAYLIGHT_W_M2 = 5.0

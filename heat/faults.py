@@ -1,4 +1,4 @@
-"""Mistakes made real: the same design as it stands after something has gone wrong."""
+"""Faults made real: the same design as it stands after something has gone wrong."""
 
 from typing import Any
 
@@ -7,7 +7,8 @@ from heat.design.place import Tree
 
 NIGHT = tuple(h >= 22 or h < 6 for h in range(24))
 COOKED_TRANSFER = 0.35
-"""Heat transfer a wholly spent antifreeze costs (share, no unit), 0.2 to 0.5 as deposits grow. Source: our own estimate."""
+"""Heat transfer a wholly spent antifreeze costs (share, no unit), 0.2 to 0.5 as deposits grow. Source: our own
+estimate."""
 COOKED_FLOW = 0.3
 """Flow a wholly spent antifreeze costs (share, no unit), by its viscosity and deposits. Source: our own estimate."""
 TREE_IN_LEAF, TREE_BARE = 0.15, 0.6
@@ -21,12 +22,12 @@ def _changed(part: Any, **values: Any) -> Any:
 
 
 def faulty(design: Design) -> Design:
-    """The design with its mistakes at work (fields in their own units, such as kg/h).
+    """The design with its faults at work (fields in their own units, such as kg/h).
 
     Sensor errors, air locks, bundled pipes and the pump that runs all night are read from
-    ``system.mistakes`` where the loop is prepared; all others change the fields they spoil.
+    ``system.faults`` where the loop is prepared; all others change the fields they spoil.
     """
-    wrong, system, site = design.system.mistakes, design.system, design.site
+    wrong, system, site = design.system.faults, design.system, design.site
     loop: dict[str, Any] = {}
     control: dict[str, Any] = {}
     changes: dict[str, Any] = {}

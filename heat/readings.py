@@ -14,11 +14,13 @@ Array = NDArray[np.float64]
 def sensors_c(book: YearBook, weather: WeatherYear) -> tuple[Array, Array]:
     """Collector sensor and lower sensor (of the store, or of a pool) in 8,760 hours (°C).
 
-    From the day the design's mistakes set in, an exposed collector sensor shows a mixture of collector and air, one that is off
-    adds its error (K), and a misplaced store sensor shows the layer it sits at. The collector is the hour's mean, the store its end.
+    From the day the design's faults set in, an exposed collector sensor shows a mixture of collector and air, one that
+    is off
+    adds its error (K), and a misplaced store sensor shows the layer it sits at. The collector is the hour's mean, the
+    store its end.
     """
     design = book.design
-    control, wrong = design.system.control, design.system.mistakes
+    control, wrong = design.system.control, design.system.faults
     since = 24 * (wrong.from_day - 1)
     at_fault = np.arange(HOURS) >= since
     collector = book.traces[:, acc.COLLECTOR_C]

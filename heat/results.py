@@ -6,17 +6,19 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat import accounts as acc
+from heat.calendar import MONTH_OF_HOUR
+from heat.collector.absorbed import absorbed_and_loss, mean_rating
 from heat.collector.rated import excess_temperature
 from heat.constants import WATER_KG_L
 from heat.demand.hot_water import draw
-from heat.demand.profile import MONTH_OF_HOUR
 from heat.design import Design
+from heat.fluid import fluid_property
 from heat.ledger import BOUGHT, DELIVERED, NEEDED, SUN, YearBook
 from heat.loop.circulation import Passage, pressure_drop
 from heat.loop.fields import pipe_contents_l
-from heat.loop.fluid import fluid_property
-from heat.prepare import absorbed_and_loss, mean_rating, plane_sun, store_volume_l, sun_of
 from heat.sizing.monthly_correlation import second_opinion
+from heat.store.vessel import store_volume_l
+from heat.sun.site import plane_sun, sun_of
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
@@ -107,8 +109,10 @@ def loop_pressure_drop_pa(design: Design, temperature_c: float = 40.0) -> float:
 
 
 PARTS = {
-    "collectors": (acc.FROM_COLLECTOR,), "exchanger": (acc.INTO_STORE,), "pool exchanger": (acc.INTO_POOL, acc.STORE_TO_POOL),
-    "tap": (acc.TO_TAP,), "rooms": (acc.TO_HEATING,), "circulation": (acc.TO_CIRCULATION,), "process": (acc.TO_PROCESS,),
+    "collectors": (acc.FROM_COLLECTOR,), "exchanger": (acc.INTO_STORE,),
+    "pool exchanger": (acc.INTO_POOL, acc.STORE_TO_POOL),
+    "tap": (acc.TO_TAP,), "rooms": (acc.TO_HEATING,), "circulation": (acc.TO_CIRCULATION,),
+    "process": (acc.TO_PROCESS,),
     "tankless": (acc.BOUGHT_TANKLESS,), "element": (acc.BOUGHT_ELEMENT,), "boiler": (acc.BOUGHT_BOILER,),
     "stove": (acc.BOUGHT_STOVE,), "heating boiler": (acc.BOUGHT_HEATING,), "pool heater": (acc.BOUGHT_POOL,),
     "dump": (acc.DUMP,),

@@ -1,4 +1,5 @@
-"""Guessing how a table of text is laid out: separator, decimal sign, heading, stamps. A person may correct the guess."""
+"""Guessing how a table of text is laid out: separator, decimal sign, heading, stamps. A person may correct the
+guess."""
 
 import csv
 import io
@@ -13,7 +14,8 @@ SEPARATORS = {";": ";", "tab": "\t", ",": ",", "space": " "}
 NUMBER = re.compile(r"^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$")
 STAMP = re.compile(r"\d{1,4}[-/.]\d{1,2}([-/.]\d{1,4})?|\d{1,2}:\d{2}|^\d{8}(:?\d{4})?$")
 FORMATS = (
-    "ISO8601", "%Y-%m-%d %H:%M", "%d.%m.%Y %H:%M", "%d/%m/%Y %H:%M", "%m/%d/%Y %H:%M", "%d.%m.%Y", "%d/%m/%Y", "%m/%d/%Y",
+    "ISO8601", "%Y-%m-%d %H:%M", "%d.%m.%Y %H:%M", "%d/%m/%Y %H:%M", "%m/%d/%Y %H:%M", "%d.%m.%Y", "%d/%m/%Y",
+    "%m/%d/%Y",
     "%Y%m%d:%H%M", "%Y%m%d%H%M", "%Y%m%d", "%d.%m.%y %H:%M", "%d.%m.%Y %H:%M:%S", "%d/%m/%Y %H:%M:%S",
     "%m/%d/%Y %H:%M:%S", "%m/%d/%Y %I:%M %p", "%m-%d %H:%M", "%d-%m-%Y %H:%M", "%d-%m-%Y",
 )  # fmt: skip
@@ -83,7 +85,8 @@ def guess_layout(name: str, text: str) -> Layout:
     body = [i for i, r in enumerate(rows) if len(r) == wide and any(NUMBER.match(c.replace(" ", "")) for c in r)
             and not any(re.search(r"[A-Za-z]{3,}", c) for c in r)]  # fmt: skip
     if not body:
-        raise WeatherFileError(name, "no line of numbers was found.", way_out="Save the table as CSV with a heading and one line an hour or day.")  # fmt: skip
+        raise WeatherFileError(name, "no line of numbers was found.",
+            way_out="Save the table as CSV with a heading and one line an hour or day.")  # fmt: skip
     first = body[0]
     data = [rows[i] for i in body[:200]]
     joined = [c for r in data for c in r]

@@ -11,44 +11,38 @@ from heat.design import Design
 from heat.errors import HeatError
 from heat.faults import faulty
 from heat.ledger import YearBook
-from heat.prepare import (
-    plane_sun,
-    prepare_heaters,
-    prepare_hours,
-    prepare_loads,
-    prepare_parts,
-    store_layers,
-    store_volume_l,
-)
+from heat.prepare import prepare_heaters, prepare_hours, prepare_loads, prepare_parts
 from heat.run import parts as run
-from heat.run.hours import run_hours
+from heat.run.hours import run_hours, run_plain_hours
+from heat.run.plain import is_plain
 from heat.store.ports import room_for
+from heat.store.vessel import store_layers, store_volume_l
 from heat.sun.plane import PlaneSun
+from heat.sun.site import plane_sun
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
 
 
-def start_state(design: Design, rows: Array) -> tuple[Array, Array, Array]:
-    """State on 1 January at 0 h, and the columns of both stores (°C, kg): everything at rest."""
-    layers, main_layers = store_layers(design), design.reckoning.layers
-    state = np.zeros(run.STATE)
-    air = float(rows[run.AIR][0])
-    state[[run.S_COLLECTOR, run.S_COLLECTOR_2]] = air
-    state[run.S_SUPPLY] = rows[run.SUPPLY_AROUND][0]
-    state[run.S_BACK] = rows[run.BACK_AROUND][0]
-    state[run.S_INLET] = design.system.store.start_c
-    pool = design.demand.pool
-    state[run.S_POOL] = rows[run.POOL_SET][0] if pool.indoor else max(float(np.mean(rows[run.AIR][:720])), 2.0)
-    state[run.S_COUNT] = layers
-    state[run.S_COUNT_2] = main_layers
+def start_state(design: Design, rows: Array, parts: run.Parts) -> run.State:
+    """Everything at rest on 1 January at 0 h (°C, kg/s, W/K)."""
+    pool, air = design.demand.pool, rows[run.AIR]
+    return run.exact(run.State(
+        collector_c=air[0], second_c=air[0], supply_c=rows[run.SUPPLY_AROUND][0], back_c=rows[run.BACK_AROUND][0],
+        inlet_c=design.system.store.start_c,
+        pool_c=rows[run.POOL_SET][0] if pool.indoor else max(float(np.mean(air[:720])), 2.0),
+        running=False, full=False, dry=False, boiler_on=False, flow_kg_s=0.0, ran=0.0,
+        store_flow_w_k=parts.loop.store_flow_w_k, coil_share=1.0, segments=store_layers(design),
+        segments_2=design.reckoning.layers, written_j=0.0,
+    ))  # fmt: skip
+
+
+def column_of(layers: int, volume_l: float, start_c: float) -> Array:
+    """A store's segments at rest, bottom first: °C and kg (2 x room for them)."""
     column = np.zeros((2, room_for(layers)))
-    column[0, :layers] = design.system.store.start_c
-    column[1, :layers] = store_volume_l(design) * WATER_KG_L / layers
-    column_2 = np.zeros((2, room_for(main_layers)))
-    column_2[0, :main_layers] = design.system.second_store.start_c
-    column_2[1, :main_layers] = design.system.second_store.volume_l * WATER_KG_L / main_layers
-    return state, column, column_2
+    column[0, :layers] = start_c
+    column[1, :layers] = volume_l * WATER_KG_L / layers
+    return column
 
 
 def simulate(design: Design, weather: WeatherYear) -> YearBook:
@@ -58,7 +52,7 @@ def simulate(design: Design, weather: WeatherYear) -> YearBook:
     """
     sun = plane_sun(weather, design)
     rows, sky_w = prepare_hours(design, weather, sun)
-    wrong = design.system.mistakes
+    wrong = design.system.faults
     spans: list[tuple[int, int, Design, Array, bool]] = [(0, HOURS, design, rows, False)]
     if wrong.any:
         broken = faulty(design)
@@ -67,25 +61,30 @@ def simulate(design: Design, weather: WeatherYear) -> YearBook:
         since = 24 * (wrong.from_day - 1)
         spans = [(0, since, design, rows, False), (since, HOURS, broken, broken_rows, True)]
         sun, sky_w = spliced(sun, broken_sun, since), np.where(np.arange(HOURS) < since, sky_w, broken_sky)
-    state, column, column_2 = start_state(design, rows)
+    store, second, layers = design.system.store, design.system.second_store, design.reckoning.layers
+    columns = (
+        column_of(store_layers(design), store_volume_l(design), store.start_c),
+        column_of(layers, second.volume_l, second.start_c),
+    )
     books = np.zeros((acc.COLUMNS, HOURS))
     traces = np.zeros((acc.TRACES, HOURS))
-    profile = np.zeros((HOURS, store_layers(design)))
-    two = design.system.second_store.fitted
-    profile_2 = np.zeros((HOURS, design.reckoning.layers)) if two else np.zeros((1, design.reckoning.layers))
-    work = np.zeros((2, room_for(design.reckoning.layers)))
-    page = np.zeros((2, run.PAGE))
-    loads = prepare_loads(design)
+    profiles = np.zeros((HOURS, store_layers(design))), np.zeros((HOURS if second.fitted else 1, layers))
+    work = np.zeros((2, room_for(layers))), np.zeros((2, run.PAGE))
+    latched, loads = np.zeros(len(run.Heaters._fields)), prepare_loads(design)
+    state = start_state(design, rows, prepare_parts(design, weather))
     for first, last, now, now_rows, at_fault in spans:
         if last > first:
-            run_hours(
-                prepare_parts(now, weather, at_fault=at_fault), prepare_heaters(now), loads, now_rows, first, last,
-                state, column, column_2, work, page, books, traces, profile, profile_2,
+            parts = prepare_parts(now, weather, at_fault=at_fault)
+            run_span = run_plain_hours if is_plain(parts) else run_hours
+            state = run_span(
+                parts, prepare_heaters(now), loads, now_rows, first, last, state, latched, *columns, *work, books,
+                traces,
+                *profiles,
             )  # fmt: skip
     _sun_accounts(design, sun, sky_w, books)
-    if not np.isfinite(state).all():
+    if not np.isfinite(np.array(state, dtype=float)).all():
         raise HeatError("The year could not be reckoned: a value is not finite.")
-    return YearBook(design, books.T, traces.T, profile, rows[run.MAINS], profile_2 if two else None)
+    return YearBook(design, books.T, traces.T, profiles[0], rows[run.MAINS], profiles[1] if second.fitted else None)
 
 
 def spliced(before: PlaneSun, after: PlaneSun, hour: int) -> PlaneSun:

@@ -1,6 +1,7 @@
 """Make heat/data/clocks.npz anew: standard time by place, from the IANA zones, on a grid of a quarter degree.
 
-Run with the environment's Python and tzfpy 2.1.1 beside it; the made file is committed, so nothing else needs that library.
+Run with the environment's Python and tzfpy 2.1.1 beside it; the made file is committed, so nothing else needs that
+library.
 """
 
 from datetime import UTC, datetime

@@ -12,14 +12,16 @@ from scipy.optimize import brentq
 
 from heat.constants import KELVIN, STEFAN_BOLTZMANN
 from heat.design.base import Part, quantity
-from heat.loop.fluid import fluid_property
+from heat.fluid import fluid_property
 
 SUN_C = 5504.0
-"""Temperature of the black body taken for the sun's spectrum (°C; 5777 K). Source: Duffie & Beckman, 4th ed., sec. 1.1."""
+"""Temperature of the black body taken for the sun's spectrum (°C; 5777 K). Source: Duffie & Beckman, 4th ed., sec.
+1.1."""
 PLANCK_2 = 1.438776877e-2
 """Second radiation constant (m K), exact. Source: CODATA 2018."""
 COVER_REFLECTS = (0.0, 0.16, 0.24, 0.29)
-"""Diffuse reflectance of 0 to 3 covers from below (no unit), ±0.02. Source: Duffie & Beckman, 4th ed., sec. 5.5 (1, 2); 3 extrapolated."""
+"""Diffuse reflectance of 0 to 3 covers from below (no unit), ±0.02. Source: Duffie & Beckman, 4th ed., sec. 5.5 (1,
+2); 3 extrapolated."""
 
 
 class Cover(Part):

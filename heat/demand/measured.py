@@ -103,7 +103,8 @@ def _series(name: str, text: str, layout: LoadMap) -> tuple[pd.DataFrame, list[N
     lines = [line for line, _ in rows]
     bad = [line for line, v in zip(lines, values, strict=True) if v != v]
     if len(bad) == len(rows):
-        raise WeatherFileError(name, "no number in this column.", lines[0] if lines else 1, str(layout.value + 1), "Choose another column or decimal sign.")  # fmt: skip
+        raise WeatherFileError(name, "no number in this column.", lines[0] if lines else 1, str(layout.value + 1),
+            "Choose another column or decimal sign.")  # fmt: skip
     if bad:
         notes.append(Note("repair", f"{len(bad)} rows without a number were taken as gaps.", bad[0]))
     if layout.stamp < 0:
@@ -129,7 +130,8 @@ def _series(name: str, text: str, layout: LoadMap) -> tuple[pd.DataFrame, list[N
         if unread.size:
             at = int(unread[0])
             if unread.size > 0.1 * len(rows):
-                raise WeatherFileError(name, f"the stamp “{texts[at]}” cannot be read.", lines[at], str(layout.stamp + 1), "Choose another column or format.")  # fmt: skip
+                raise WeatherFileError(name, f"the stamp “{texts[at]}” cannot be read.", lines[at],
+                    str(layout.stamp + 1), "Choose another column or format.")  # fmt: skip
             notes.append(Note("repair", f"{unread.size} rows without a readable stamp were left out.", lines[at]))
     frame = pd.DataFrame({"line": lines, "stamp": stamps, "value": values})
     return frame[frame["stamp"].notna()].sort_values("stamp", kind="stable"), notes

@@ -3,17 +3,15 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from heat.calendar import DAY_OF_HOUR, HOUR_OF_DAY, MONTH_OF_HOUR
 from heat.compiled import kernel
-from heat.constants import HOURS, HOURS_OF_MONTH, WATER_J_KGK
+from heat.constants import HOURS, WATER_J_KGK
 from heat.design.needs import FUEL_KWH, Demand, Heating
 from heat.errors import InputError
 from heat.loop.pipe import insulated_loss_w_k
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
-MONTH_OF_HOUR = np.repeat(np.arange(12), np.array(HOURS_OF_MONTH))
-HOUR_OF_DAY = np.arange(HOURS) % 24
-DAY_OF_HOUR = np.arange(HOURS) // 24
 TAPPING_KWH = {
     "M": (0, 0, 0, 0, 0, 0, 0, 1.61, 0.42, 0.21, 0.105, 0.21, 0.315, 0, 0.105, 0.105, 0.105, 0, 0.315, 0.105,
           0.735, 1.505, 0, 0),
@@ -41,7 +39,8 @@ def spread_series(values: tuple[float, ...], first_weekday: int) -> Array:
 
 
 def mixing_share(at_c: float, tap_c: float, mains_c: Array) -> Array:
-    """Litres at tap_c that hold the heat of one litre mixed to at_c (°C) from mains of mains_c (°C), 8,760 (no unit)."""
+    """Litres at tap_c that hold the heat of one litre mixed to at_c (°C) from mains of mains_c (°C), 8,760 (no
+    unit)."""
     return np.maximum(at_c - mains_c, 0.0) / np.maximum(tap_c - mains_c, 1.0)
 
 

@@ -2,7 +2,6 @@
 
 from heat.design.base import Part, quantity
 from heat.design.document import (
-    VERSION,
     Design,
     Reckoning,
     allowed_range,
@@ -11,12 +10,14 @@ from heat.design.document import (
     parse,
     refusals,
     schema,
+    upgraded,
 )
 from heat.design.needs import Demand
 from heat.design.place import Mains, Plane, Site
 from heat.design.system import Collector, Pipe, Store, System
+from heat.design.upgrade import VERSION
 
 __all__ = [
     "VERSION", "Collector", "Demand", "Design", "Mains", "Part", "Pipe", "Plane", "Reckoning", "Site", "Store",
-    "System", "allowed_range", "bounds", "field_at", "parse", "quantity", "refusals", "schema",
+    "System", "allowed_range", "bounds", "field_at", "parse", "quantity", "refusals", "schema", "upgraded",
 ]  # fmt: skip

@@ -161,7 +161,7 @@ def warnings(design: Any, coldest_air_c: float) -> list[Warning]:
             "Drain them for the cold months, or choose a loop with antifreeze or drainback.",
         ))  # fmt: skip
     if not scheme.water_outdoors and not scheme.drains and scheme.moved != "none":
-        from heat.loop.fluid import freezing_point_c
+        from heat.fluid import freezing_point_c
 
         freezes = freezing_point_c(loop.glycol_percent)
         if freezes > coldest_air_c:

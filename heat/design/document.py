@@ -5,6 +5,7 @@ from the first moment. Documents are frozen; :func:`refusals` turns pydantic's c
 ours, :func:`parse` reads a document of this version.
 """
 
+from functools import cache
 from typing import Any, Literal, get_args
 
 from pydantic import Field, ValidationError, model_validator
@@ -14,9 +15,9 @@ from heat.design.contradictions import contradiction
 from heat.design.needs import Demand
 from heat.design.place import Plane, Site
 from heat.design.system import System
-from heat.errors import HeatError, InputError
+from heat.design.upgrade import VERSION, stepped
+from heat.errors import InputError
 
-VERSION = 1
 ITEM_BOUNDS = {
     "hour_shape": (0.0, 1000.0), "weekend_shape": (0.0, 1000.0), "month_factors": (0.0, 5.0), "monthly_c": (-2.0, 35.0),
     "set_by_month": (10.0, 40.0), "ground_by_month": (0.0, 1.0),
@@ -36,7 +37,7 @@ class Reckoning(Part):
 class Design(Part):
     """One design: everything but the weather."""
 
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     demand: Demand = Demand()
     site: Site = Site()
     plane: Plane = Plane()
@@ -120,16 +121,49 @@ def allowed_range(path: str) -> str:
 def parse(document: dict[str, Any]) -> Design:
     """Read a design document (each number in the unit its schema names, such as W/K).
 
+    One of an earlier version is brought up to this one; one without a number is taken to be of this one.
     Raises InputError for the first value refused, HeatError for an unknown version.
     """
     if document.get("version", VERSION) != VERSION:
-        raise HeatError(
-            f"version: this document is version {document['version']!r}; this engine reads version {VERSION}."
-        )
+        document = stepped(document)
     try:
         return Design.model_validate(document)
     except ValidationError as error:
         raise refusals(error)[0] from error
+
+
+def upgraded(parts: dict[str, Any]) -> dict[str, Any]:
+    """A kept document, or some parts of one, as this version writes it: earlier versions stepped up, missing fields
+    filled in.
+
+    Numbers in the unit the schema names, such as W/K. Nothing is validated. Raises HeatError for an unknown version.
+    """
+    return {
+        name: _filled(Design.model_fields[name].annotation, value) if name in Design.model_fields else value
+        for name, value in stepped(parts).items()
+    }
+
+
+def _filled(kind: Any, value: Any) -> Any:
+    """A part with its missing fields at their defaults, all the way down; rows of parts alike."""
+    if isinstance(kind, type) and issubclass(kind, Part) and isinstance(value, dict):
+        inner = {
+            name: _filled(kind.model_fields[name].annotation, v)
+            for name, v in value.items()
+            if name in kind.model_fields
+        }
+        return {**_usual(kind), **value, **inner}
+    if isinstance(value, list):
+        for row in get_args(kind):
+            if isinstance(row, type) and issubclass(row, Part):
+                return [_filled(row, item) for item in value]
+    return value
+
+
+@cache
+def _usual(kind: type[Part]) -> dict[str, Any]:
+    """A part's defaults as a document holds them; fields that must be given are left out."""
+    return kind.model_construct().model_dump(mode="json")
 
 
 def schema() -> dict[str, Any]:

@@ -362,7 +362,7 @@ class Backup(Part):
     pump_co2_kg_kwh: float = quantity(0.35, "kg/kWh", 0, 3, "CO2 of pump electricity")
 
 
-class Mistakes(Part):
+class Faults(Part):
     """What goes wrong, each to be switched on; all set in on one day of the year."""
 
     from_day: int = Field(1, ge=1, le=365, title="From day", json_schema_extra={"unit": "day"})
@@ -381,7 +381,7 @@ class Mistakes(Part):
 
     @property
     def any(self) -> bool:
-        return self.model_copy(update={"from_day": 1}) != Mistakes()
+        return self.model_copy(update={"from_day": 1}) != Faults()
 
 
 class Used(Part):
@@ -412,7 +412,7 @@ class System(Part):
     tempering_valve: bool = Field(True, title="Tempering valve")
     dump: Dump = Dump()
     backup: Backup = Backup()
-    mistakes: Mistakes = Mistakes()
+    faults: Faults = Faults()
     used: tuple[Used, ...] = Field((), max_length=20, title="Taken from the catalogue")
 
     @property

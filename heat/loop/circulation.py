@@ -4,10 +4,11 @@ The driving pressure is ``g`` times the integral of density round the loop; fric
 Reference: Duffie & Beckman, 4th ed., sec. 12.5; Incropera & DeWitt, 6th ed., eq. 8.22.
 """
 
-from math import exp, pi
+from math import pi
 from typing import NamedTuple
 
-from heat.compiled import inline_kernel, kernel
+from heat.compiled import inline_kernel
+from heat.fluid import density
 
 GRAVITY = 9.80665
 """Standard gravity (m/s²), exact. Source: CGPM 1901."""
@@ -15,19 +16,6 @@ GRAVITY = 9.80665
 
 LEAST_FLOW = 1e-5
 """Natural flow taken as none (kg/s): it would carry 2 W over 50 K. Source: our own choice."""
-
-
-class Fluid(NamedTuple):
-    """A fluid: density ``d0 + d1 T + d2 T²`` (kg/m³), ln viscosity ``v0 + v1 T + v2 T²`` (Pa s), heat
-    capacity (J/kgK); T in °C."""
-
-    d0: float
-    d1: float
-    d2: float
-    v0: float
-    v1: float
-    v2: float
-    heat_j_kgk: float
 
 
 class Passage(NamedTuple):
@@ -45,19 +33,6 @@ class Heights(NamedTuple):
     collector_top_m: float
     upper_m: float
     lower_m: float
-
-
-@inline_kernel
-def density(fluid, temperature_c):
-    """Density (kg/m³) at temperature_c (°C)."""
-    return fluid.d0 + (fluid.d1 + fluid.d2 * temperature_c) * temperature_c
-
-
-@kernel
-def viscosity(fluid, temperature_c):
-    """Dynamic viscosity (Pa s) at temperature_c (°C)."""
-    t = min(max(temperature_c, -20.0), 130.0)
-    return exp(fluid.v0 + (fluid.v1 + fluid.v2 * t) * t)
 
 
 @inline_kernel

@@ -4,7 +4,8 @@ from heat.design.system import Pipe
 from heat.loop.pipe import contents_litres, insulated_loss_w_k
 
 WALL_W_MK = {"copper": 380.0, "steel": 50.0, "plastic": 0.4}
-"""Conductivity of pipe walls (W/mK), ±10 %. Source: VDI Heat Atlas, 2nd ed., part D; cross-linked polyethylene 0.35 to 0.45."""
+"""Conductivity of pipe walls (W/mK), ±10 %. Source: VDI Heat Atlas, 2nd ed., part D; cross-linked polyethylene 0.35 to
+0.45."""
 
 
 def pipe_loss_w_k(pipe: Pipe) -> float:

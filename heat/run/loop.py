@@ -5,15 +5,14 @@ from math import exp
 from heat.collector.rated import running_temperature, series_temperature
 from heat.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
+from heat.fluid import density, viscosity
 from heat.loop.circulation import (
     GRAVITY,
     LEAST_FLOW,
-    density,
     driving_pressure,
     laminar_terms,
     next_flow,
     pressure_drop,
-    viscosity,
 )
 from heat.loop.coil import Coil, coil_deliver, coil_lift_deliver, coil_lift_response, coil_response
 from heat.loop.pipe import pipe_kept, pipe_response
@@ -32,19 +31,21 @@ def mean_approach(x):
 
 
 @inline_kernel
-def exchange_answer(
-    parts, coil_factor, flow_w_k, dt, backwards, pool_c, store_flow_w_k, layers, mass, count, effect, warming
-):
+def exchange_answer(parts, coil_factor, flow_w_k, dt, backwards, pool_c, store_flow_w_k, count, water):
     """Answer of store or pool to the loop, ``T_out = share T_in + offset``: share (no unit), offset (°C), layer.
 
-    flow_w_k, store_flow_w_k (W/K); dt (s); pool_c and layers (°C), mass (kg); ``coil_factor`` on UA (no unit).
+    flow_w_k, store_flow_w_k (W/K); dt (s); pool_c (°C); ``coil_factor`` on UA (no unit).
     """
     loop = parts.loop
+    layers = water.layers
+    mass = water.mass
     if loop.exchange == COIL:
         coil = Coil(parts.coil.ua_w_k * coil_factor, parts.coil.bottom_share, parts.coil.top_share)
         if backwards:
-            return coil_lift_response(coil, flow_w_k, dt, layers, mass, count, parts.store.mass_kg, effect, warming)
-        return coil_response(coil, flow_w_k, dt, layers, mass, count, parts.store.mass_kg, effect, warming)
+            return coil_lift_response(
+                coil, flow_w_k, dt, layers, mass, count, parts.store.mass_kg, water.effect, water.warming
+            )
+        return coil_response(coil, flow_w_k, dt, layers, mass, count, parts.store.mass_kg, water.effect, water.warming)
     if loop.exchange == POOL:
         if parts.pool.exchanger_w_k <= 0.0:
             reached = mean_approach(flow_w_k * dt / parts.pool.heat_j_k)
@@ -82,15 +83,16 @@ def through_store(out_share, in_share, kg, inlet_c, heat, store, layers, mass, c
 
 
 @inline_kernel
-def exchange_deliver(parts, flow_w_k, dt, backwards, inlet_c, offset_c, share, upper, store_flow_w_k, layers, mass,
-                     count, effect, warming):  # fmt: skip
-    """Hand the loop's heat on: J given to store or pool, and the store's new count (1). °C, W/K, s, kg."""
+def exchange_deliver(parts, flow_w_k, dt, backwards, inlet_c, answer, count, water):
+    """Hand the loop's heat on: J given to store or pool, and the store's new count (1). °C, W/K, s."""
     loop = parts.loop
+    layers = water.layers
+    mass = water.mass
     if loop.exchange == COIL:
         if backwards:
-            return coil_lift_deliver(inlet_c, flow_w_k, dt, layers, upper, effect, warming), count
-        return coil_deliver(inlet_c, flow_w_k, dt, layers, upper, effect, warming), count
-    heat = flow_w_k * dt * (inlet_c - (share * inlet_c + offset_c))
+            return coil_lift_deliver(inlet_c, flow_w_k, dt, layers, answer.upper, water.effect, water.warming), count
+        return coil_deliver(inlet_c, flow_w_k, dt, layers, answer.upper, water.effect, water.warming), count
+    heat = flow_w_k * dt * (inlet_c - (answer.share * inlet_c + answer.offset_c))
     if loop.exchange == POOL:
         return heat, count
     if loop.exchange == DIRECT:
@@ -99,31 +101,30 @@ def exchange_deliver(parts, flow_w_k, dt, backwards, inlet_c, offset_c, share, u
         in_share = loop.out_share if backwards else loop.in_share
         count = through_store(out_share, in_share, kg, inlet_c, heat, parts.store, layers, mass, count)
         return heat, count
-    kg = store_flow_w_k * dt / WATER_J_KGK
+    kg = answer.store_flow_w_k * dt / WATER_J_KGK
     if kg > 0.0:
         cold = port_mean(loop.out_share, kg, parts.store.mass_kg, layers, mass, count)
-        warm = cold + heat / (store_flow_w_k * dt)
+        warm = cold + heat / (answer.store_flow_w_k * dt)
         count = through_store(loop.out_share, loop.in_share, kg, warm, heat, parts.store, layers, mass, count)
     return heat, count
 
 
 @inline_kernel
-def loop_answer(
-    parts, flow_w_k, kept_s, kept_b, dt, backwards, supply_c, back_c, around_s, around_b, share_x, offset_x
-):
+def loop_answer(parts, hour, state, flow_w_k, kept_s, kept_b, dt, backwards, share_x, offset_x):
     """Answer of pipes and exchanger together, from a collector's outlet to its inlet: share (1), offset (°C)."""
-    share_s, offset_s = pipe_response(parts.supply, flow_w_k, kept_s, dt, supply_c, around_s)
-    share_b, offset_b = pipe_response(parts.back, flow_w_k, kept_b, dt, back_c, around_b)
+    share_s, offset_s = pipe_response(parts.supply, flow_w_k, kept_s, dt, state.supply_c, hour.around_supply_c)
+    share_b, offset_b = pipe_response(parts.back, flow_w_k, kept_b, dt, state.back_c, hour.around_back_c)
     if backwards:
         return share_b * share_x * share_s, (offset_b * share_x + offset_x) * share_s + offset_s
     return share_s * share_x * share_b, (offset_s * share_x + offset_x) * share_b + offset_b
 
 
 @inline_kernel
-def field_answer(parts, sun, sun_2, air, mean, mean_2, dt, a1, a1_2, flow_w_k, share, offset, inlet):
+def field_answer(parts, hour, state, flow_w_k, share, offset, dt):
     """Means and outlet of the collector field and the inlet it agrees on with the loop (all °C).
 
-    sun (W/m²), a1 (W/m²K), flow (W/K), dt (s). Bundled pipes warm the inlet by the outlet.
+    Flow (W/K), dt (s); the loop answers with share (no unit) and offset (°C). Bundled pipes warm the inlet by the
+    outlet.
     """
     bundled = parts.loop.bundled
     if bundled > 0.0:
@@ -132,41 +133,49 @@ def field_answer(parts, sun, sun_2, air, mean, mean_2, dt, a1, a1_2, flow_w_k, s
         share = (1.0 - bundled) * (1.0 - bundled) * share / rest + bundled
     if parts.second.area_m2 > 0.0:
         mean, _middle, mean_2, outlet, inlet = series_temperature(
-            sun, sun_2, air, mean, mean_2, dt, a1, a1_2, parts.collector, parts.second, flow_w_k, share, offset, inlet
-        )
+            hour.sun, hour.sun_2, hour.air_c, state.collector_c, state.second_c, dt, hour.a1, hour.a1_2,
+            parts.collector,
+            parts.second, flow_w_k, share, offset, state.inlet_c,
+        )  # fmt: skip
         return mean, mean_2, outlet, inlet
-    mean, outlet = running_temperature(sun, air, mean, dt, a1, parts.collector, flow_w_k, share, offset)
+    mean, outlet = running_temperature(
+        hour.sun, hour.air_c, state.collector_c, dt, hour.a1, parts.collector, flow_w_k, share, offset
+    )
     return mean, mean, outlet, share * outlet + offset
 
 
 @kernel
-def between_connections(parts, layers, mass, count):
-    """Density of the store's water between the loop's connections (kg/m³); layers (°C), mass (kg)."""
+def between_connections(parts, water, count):
+    """Density of the store's water between the loop's connections (kg/m³)."""
     low = min(parts.loop.out_share, parts.loop.in_share) * parts.store.mass_kg
     high = max(parts.loop.out_share, parts.loop.in_share) * parts.store.mass_kg
     if high - low < 1e-6:
-        return density(parts.natural.water, layers[count - 1])
-    return density(parts.natural.water, mean_between(low, high, layers, mass, count))
+        return density(parts.natural.water, water.layers[count - 1])
+    return density(parts.natural.water, mean_between(low, high, water.layers, water.mass, count))
 
 
 @kernel
-def natural_flow(parts, guess, sun, sun_2, air, mean, mean_2, dt, a1, a1_2, supply_c, back_c, around_s, around_b, inlet,
-                 pool_c, tolerance, layers, mass, count, effect, warming):  # fmt: skip
+def natural_flow(parts, hour, state, water, tolerance, dt):
     """Flow round a loop without a pump (kg/s, negative backwards) where drive equals friction, to ``tolerance`` (1).
 
     The sign is that of the drive at rest; then secants in logarithms. 0 where nothing moves it or a
-    check valve forbids it. Temperatures °C, sun W/m², a1 W/m²K, dt s, mass kg; guess (kg/s) of the last step.
+    check valve forbids it. dt (s); the flow of the last step is where it begins.
     """
+    guess = state.flow_kg_s
+    supply_c = state.supply_c
+    back_c = state.back_c
+    mean = state.collector_c
+    count = state.segments
     natural = parts.natural
     heights = natural.heights
     fluid = natural.fluid
     coil = parts.loop.exchange == COIL
-    store_density = between_connections(parts, layers, mass, count)
+    store_density = between_connections(parts, water, count)
     at_rest = store_density
     if coil:
         low = parts.coil.bottom_share * parts.store.mass_kg
         high = parts.coil.top_share * parts.store.mass_kg
-        at_rest = density(fluid, mean_between(low, high, layers, mass, count))
+        at_rest = density(fluid, mean_between(low, high, water.layers, water.mass, count))
     drive = driving_pressure(heights, fluid, mean, supply_c, at_rest, back_c)
     backwards = drive < 0.0
     if abs(drive) < 0.02 or (backwards and parts.loop.check_valve):  # less than a fiftieth of a pascal
@@ -187,17 +196,13 @@ def natural_flow(parts, guess, sun, sun_2, air, mean, mean_2, dt, a1, a1_2, supp
         kept_s = pipe_kept(parts.supply, flow_w_k)
         kept_b = pipe_kept(parts.back, flow_w_k)
         share_x, offset_x, _upper = exchange_answer(
-            parts, 1.0, flow_w_k, dt, backwards, pool_c, 0.0, layers, mass, count, effect, warming
+            parts, 1.0, flow_w_k, dt, backwards, state.pool_c, 0.0, count, water
         )
-        share, offset = loop_answer(
-            parts, flow_w_k, kept_s, kept_b, dt, backwards, supply_c, back_c, around_s, around_b, share_x, offset_x
-        )
-        now, now_2, outlet, into = field_answer(
-            parts, sun, sun_2, air, mean, mean_2, dt, a1, a1_2, flow_w_k, share, offset, inlet
-        )
+        share, offset = loop_answer(parts, hour, state, flow_w_k, kept_s, kept_b, dt, backwards, share_x, offset_x)
+        now, now_2, outlet, into = field_answer(parts, hour, state, flow_w_k, share, offset, dt)
         leaving = parts.back if backwards else parts.supply
         held = back_c if backwards else supply_c
-        around = around_b if backwards else around_s
+        around = hour.around_back_c if backwards else hour.around_supply_c
         kept = kept_b if backwards else kept_s
         share_p, offset_p = pipe_response(leaving, flow_w_k, kept, dt, held, around)
         at_exchange = share_p * outlet + offset_p
@@ -228,7 +233,7 @@ def natural_flow(parts, guess, sun, sun_2, air, mean, mean_2, dt, a1, a1_2, supp
 
 
 @kernel
-def passive_flow(parts, guess_w_k, flow_w_k, hot_c, layers, mass, count):
+def passive_flow(parts, guess_w_k, flow_w_k, hot_c, count, water):
     """Store-side capacity rate (W/K) that buoyancy drives past a passive exchanger.
 
     hot_c (°C): loop fluid entering at flow_w_k (W/K); store water enters at the low port, leaves warmed,
@@ -237,20 +242,20 @@ def passive_flow(parts, guess_w_k, flow_w_k, hot_c, layers, mass, count):
     natural = parts.natural
     loop = parts.loop
     height = natural.exchanger_m
-    water = natural.water
-    store_density = between_connections(parts, layers, mass, count)
-    cold = port_mean(loop.out_share, 1.0, parts.store.mass_kg, layers, mass, count)
+    fluid = natural.water
+    store_density = between_connections(parts, water, count)
+    cold = port_mean(loop.out_share, 1.0, parts.store.mass_kg, water.layers, water.mass, count)
     if hot_c <= cold + 0.05:
         return 0.0
     flow = max(guess_w_k / WATER_J_KGK, 1e-3)
     search = (0.0, 1.0, -1.0, 0.0, 0.0, 0.0)
-    weight = density(water, cold)
-    thick = viscosity(water, cold)
+    weight = density(fluid, cold)
+    thick = viscosity(fluid, cold)
     for _ in range(60):
         share, offset = plate_response(loop.exchanger_w_k, flow_w_k, flow * WATER_J_KGK, cold)
         warm = cold + flow_w_k * (hot_c - share * hot_c - offset) / (flow * WATER_J_KGK)
         total = natural.heights.upper_m - natural.heights.lower_m
-        rising = density(water, 0.5 * (cold + warm)) * height + density(water, warm) * max(total - height, 0.0)
+        rising = density(fluid, 0.5 * (cold + warm)) * height + density(fluid, warm) * max(total - height, 0.0)
         drive = GRAVITY * (store_density * max(total, height) - rising)
         friction = pressure_drop(flow, thick, weight, natural.store_side)
         if abs(drive - friction) <= BALANCE * friction:

@@ -1,15 +1,22 @@
 """What the compiled year reads: named tuples of parts, and the numbers of its rows and columns."""
 
-from typing import Final, NamedTuple
+from functools import cache
+from typing import Any, Final, NamedTuple, get_type_hints
+
+import numpy as np
+from numpy.typing import NDArray
 
 from heat import accounts as acc
 from heat.collector.rated import RatedCollector
 from heat.control.differential import Differential
-from heat.loop.circulation import Fluid, Heights, Passage
+from heat.fluid import Fluid
+from heat.loop.circulation import Heights, Passage
 from heat.loop.coil import Coil
 from heat.loop.pipe import Pipe
 from heat.store.layers import LayeredStore
 from heat.store.pool import Pool
+
+Array = NDArray[np.float64]
 
 # How the loop hands its heat on.
 COIL: Final = 0
@@ -32,20 +39,6 @@ TO_VESSEL: Final = 1
 ) = range(38)  # fmt: skip
 ROWS: Final = 38
 
-# Where a state is kept between runs; S_WRITTEN sums all accounts, so that a value that is no number shows.
-(
-    S_COLLECTOR, S_COLLECTOR_2, S_SUPPLY, S_BACK, S_RUNNING, S_FULL, S_POOL, S_FLOW, S_INLET, S_RAN, S_DRY,
-    S_HEATING, S_COUNT, S_COUNT_2, S_WRITTEN,
-) = (0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 15, 16, 17)  # fmt: skip
-STATE: Final = 18
-HEATERS: Final = 4
-
-# Columns of a heater.
-H_POWER, H_HEIGHT, H_SENSOR, H_SET, H_HYSTERESIS, H_STORE = range(6)
-
-# Columns of a load: ports (shares), backup in series (W), reserve of the store's top (°C).
-L_OUT, L_IN, L_BACKUP, L_RESERVE = range(4)
-
 SLOW_FLOW: Final = 3e-4
 """Natural flow (kg/s) below which a dark hour is reckoned in one step. Source: our own choice, 1 kg/h."""
 BALANCE: Final = 1e-3
@@ -54,14 +47,187 @@ Source: our own choice."""
 PAGE: Final = max(acc.COLUMNS, acc.TRACES)
 
 
+class Heater(NamedTuple):
+    """A heater in a store: power (W, 0: none), heights of its body and its sensor (shares), set point (°C), hysteresis
+    (K),
+    whether it sits in the second store."""
+
+    power_w: float
+    height_share: float
+    sensor_share: float
+    set_c: float
+    hysteresis_k: float
+    in_second: bool
+
+
+class Heaters(NamedTuple):
+    """Every heater a store may have (W, °C, K): two elements, a boiler's coil, a stove's water jacket."""
+
+    element: Heater
+    top_element: Heater
+    boiler: Heater
+    stove: Heater
+
+
+class Load(NamedTuple):
+    """A use that takes warm water from a store and sends it back: ports (shares), heater in series (W), temperature
+    below
+    which the store's top is kept (°C), supply and return (°C)."""
+
+    out_share: float
+    in_share: float
+    backup_w: float
+    reserve_c: float
+    supply_c: float
+    return_c: float
+
+
+class Loads(NamedTuple):
+    """The uses beside the taps (W, °C): rooms, circulation, process, pool."""
+
+    rooms: Load
+    circulation: Load
+    process: Load
+    pool: Load
+
+
+class State(NamedTuple):
+    """What passes from step to step beside the stores' water: temperatures (°C), flow by weight (kg/s), steps the pump
+    ran,
+    capacity rate past a passive exchanger (W/K), share of the tap's water that passed the draw coil, segments in each
+    store,
+    and the sum of all accounts (J), so that a value that is no number shows."""
+
+    collector_c: float
+    second_c: float
+    supply_c: float
+    back_c: float
+    inlet_c: float
+    pool_c: float
+    running: bool
+    full: bool
+    dry: bool
+    boiler_on: bool
+    flow_kg_s: float
+    ran: float
+    store_flow_w_k: float
+    coil_share: float
+    segments: int
+    segments_2: int
+    written_j: float
+
+
+class Hour(NamedTuple):
+    """What an hour brings to the loop: sun (W/m²) and linear loss (W/m²K) of both collector groups, air, mains and what
+    surrounds pipes and stores, at work and at rest (°C), whether the pump may run (0, 1; 2: must), share of its flow,
+    whether
+    the loop is dry."""
+
+    sun: float
+    a1: float
+    sun_2: float
+    a1_2: float
+    air_c: float
+    mains_c: float
+    around_supply_c: float
+    around_back_c: float
+    resting_supply_c: float
+    resting_back_c: float
+    room_c: float
+    pump_ok: float
+    flow_share: float
+    dry: bool
+
+
+class Command(NamedTuple):
+    """What moves the loop in a step: whether it flows, by weight or by pump, backwards, forced; capacity rate (W/K),
+    flow by
+    weight (kg/s), reading of the lower sensor (°C), whether the store is full."""
+
+    go: bool
+    drifting: bool
+    backwards: bool
+    forced: bool
+    flow_w_k: float
+    flow_kg_s: float
+    low_c: float
+    full: bool
+
+
+class Water(NamedTuple):
+    """The stores' segments (°C, kg), bottom first, and room to work in: effectiveness and warming of each layer (1)."""
+
+    layers: Array
+    mass: Array
+    layers_2: Array
+    mass_2: Array
+    effect: Array
+    warming: Array
+
+
+class Page(NamedTuple):
+    """The hour being written: its accounts (J) and traces (summed over its steps)."""
+
+    book: Array
+    trace: Array
+
+
+class Loop(NamedTuple):
+    """The loop after a step: temperatures (°C), steps the pump ran, segments of the store, whether it took heat."""
+
+    collector_c: float
+    second_c: float
+    supply_c: float
+    back_c: float
+    inlet_c: float
+    pool_c: float
+    ran: float
+    segments: int
+    heated: bool
+
+
+class Served(NamedTuple):
+    """The stores after a step: segments in each, the pool (°C), whether the boiler heats, share of the tap's water
+    that passed
+    the draw coil."""
+
+    segments: int
+    segments_2: int
+    pool_c: float
+    boiler_on: bool
+    coil_share: float
+
+
+class Answer(NamedTuple):
+    """How collectors and loop agree in a step: whether the pump goes on; mean of both groups, outlet, inlet (°C), the
+    exchange's share (1) and offset
+    (°C), the topmost layer of the coil, what the pipes keep (1), capacity rate on the store's side (W/K)."""
+
+    go: bool
+    mean_c: float
+    mean_2_c: float
+    outlet_c: float
+    inlet_c: float
+    share: float
+    offset_c: float
+    upper: int
+    kept_supply: float
+    kept_back: float
+    store_flow_w_k: float
+
+
 class LoopPart(NamedTuple):
-    """The loop: how it hands heat on, what moves it, how it stops (W/K, W, m, shares, steps)."""
+    """The loop: how it hands heat on, what moves it, how it stops (W/K, W, m, shares, steps).
+
+    ``kept_supply``, ``kept_back``: what fluid keeps of its excess along each pipe at full flow (1)."""
 
     exchange: int
     natural: bool
     check_valve: bool
     flow_w_k: float
     steady: bool
+    kept_supply: float
+    kept_back: float
     pump_w: float
     variable: bool
     least_share: float
@@ -117,7 +283,8 @@ class VesselPart(NamedTuple):
 
 
 class Parts(NamedTuple):
-    """All parts of one system, and the steps in an hour."""
+    """All parts of one system, and the steps in an hour; ``kept_store``: what the store keeps of its excess in an hour
+    (1)."""
 
     collector: RatedCollector
     second: RatedCollector
@@ -128,6 +295,7 @@ class Parts(NamedTuple):
     loop: LoopPart
     natural: NaturalPart
     store: LayeredStore
+    kept_store: float
     vessel: VesselPart
     main: LayeredStore
     two_stores: bool
@@ -138,3 +306,21 @@ class Parts(NamedTuple):
     heaters: int
     transfer_share: float
     steps: int
+
+
+@cache
+def _field_types(kind: type) -> dict[str, type]:
+    return get_type_hints(kind)
+
+
+def exact(part: Any) -> Any:
+    """The same tuple of parts with every number of the type it declares (units unchanged, such as W/K).
+
+    An int where another design has a float would compile the loop a second time, for twenty seconds.
+    """
+    types = _field_types(type(part))  # type: ignore[arg-type]
+    values = [
+        exact(value) if hasattr(value, "_fields") else types[name](value)
+        for name, value in zip(part._fields, part, strict=True)
+    ]
+    return type(part)(*values)

@@ -13,20 +13,9 @@ from heat.run.parts import (
     COVER_W_K,
     COVER_W_K2,
     ELEMENT_ON,
-    H_HEIGHT,
-    H_HYSTERESIS,
-    H_POWER,
-    H_SENSOR,
-    H_SET,
-    H_STORE,
-    HEATERS,
     HEATING_RETURN_C,
     HEATING_SUPPLY_C,
     HEATING_W,
-    L_BACKUP,
-    L_IN,
-    L_OUT,
-    L_RESERVE,
     MAINS,
     MODE,
     PASTEURISE_C,
@@ -42,13 +31,17 @@ from heat.run.parts import (
     POOL_VAPOUR,
     POOL_WIND,
     PROCESS_W,
-    S_HEATING,
     STORE_GAIN_W,
     TAP_C,
 )
 from heat.store.layers import add_below, heat_from, heat_held, heat_wanted, inverted_below, mix_inversions, sensor
 from heat.store.pool import LATENT_J_KG, pool_losses
 from heat.store.ports import SPARE, blend, boil, pass_through, port_mean, refill, tidy
+
+REACHED_K = 1e-6
+"""How near its set point a thermostat is satisfied (K): a heater gives exactly what is wanted, so that rounding alone
+would
+decide whether it rests until the store has cooled by the hysteresis. Source: our own choice, far below any sensor."""
 
 
 @kernel
@@ -58,20 +51,20 @@ def serve_load(load, wanted_j, supply_c, return_c, dt, store, layers, mass, coun
     wanted_j (J) between supply_c and return_c (°C): the store's water is passed as it is needed, mixed
     down by the circuit; cooler water than asked for serves as far as it goes. Ports by share (no unit).
     """
-    if wanted_j <= 0.0 or layers[count - 1] < load[L_RESERVE]:
+    if wanted_j <= 0.0 or layers[count - 1] < load.reserve_c:
         return 0.0, count
     circuit_kg = wanted_j / (WATER_J_KGK * max(supply_c - return_c, 1.0))
     kg = min(circuit_kg, 0.5 * store.mass_kg)
-    warm = port_mean(load[L_OUT], kg, store.mass_kg, layers, mass, count)
+    warm = port_mean(load.out_share, kg, store.mass_kg, layers, mass, count)
     if warm <= return_c + 0.5:
         return 0.0, count
     kg = min(kg, wanted_j / (WATER_J_KGK * (warm - return_c)))
-    warm = port_mean(load[L_OUT], kg, store.mass_kg, layers, mass, count)
+    warm = port_mean(load.out_share, kg, store.mass_kg, layers, mass, count)
     heat = min(kg * WATER_J_KGK * (warm - return_c), wanted_j)
     if heat <= 0.0:
         return 0.0, count
     back_c = warm - heat / (kg * WATER_J_KGK)
-    count = pass_through(load[L_OUT], load[L_IN], kg, back_c, store, layers, mass, count)
+    count = pass_through(load.out_share, load.in_share, kg, back_c, store, layers, mass, count)
     mix_inversions(layers, mass, count)
     return heat, count
 
@@ -106,7 +99,7 @@ def draw_through_coil(tap, guess_share, tap_kg, tap_c, mains_c, store, layers, m
 @kernel
 def heat_store(heater, power_w, dt, set_c, everywhere, store, layers, mass, count):
     """Heat (J) of a heater of power_w (W) in dt (s) into a store up to set_c (°C); °C, kg in place."""
-    height = 0.0 if everywhere else heater[H_HEIGHT]
+    height = 0.0 if everywhere else heater.height_share
     wanted = heat_wanted(height, set_c, store, layers, mass, count)
     heat = min(power_w * dt, wanted)
     if heat <= 0.0:
@@ -139,11 +132,12 @@ def dump_heat(vessel, dt, store, layers, mass, count):
 
 
 @kernel
-def warm_by_sun(store, hours, h, dt, book, trace, layers, mass, count):
+def warm_by_sun(store, hours, h, dt, page, layers, mass, count):
     """Sun on, and loss through the cover of, a store that is its own collector, in dt (s); °C, kg in place.
 
     The whole store relaxes to the balance of gain (W) and cover loss (W/K), exactly for any step.
     """
+    book = page.book
     outside = hours[AIR, h]
     gain = hours[STORE_GAIN_W, h] * dt
     warm_c = heat_held(layers, mass, count) / (store.mass_kg * WATER_J_KGK)
@@ -157,109 +151,151 @@ def warm_by_sun(store, hours, h, dt, book, trace, layers, mass, count):
     book[acc.FROM_COLLECTOR] += through
     book[acc.INTO_STORE] += through
     if layers[0] < 0.0:
-        trace[acc.FROZEN_SHARE] += 1.0
+        page.trace[acc.FROZEN_SHARE] += 1.0
+
+
+@inline_kernel
+def heats(i, heater, on, pasteurise_c, mode, dt, parts, latched, count, count_2, water):
+    """Heat (J) of heater i in dt (s), ``on`` for a share of its power (no unit); its latch is kept. °C, kg in place.
+
+    While pasteurising all but the stove (3) heat everything through; in the direct mode (1) they rest otherwise.
+    """
+    everywhere = pasteurise_c > 0.0 and i < 3
+    if heater.power_w <= 0.0 or (on <= 0.0 and not everywhere) or (mode == 1.0 and i < 3 and not everywhere):
+        return 0.0
+    in_second = parts.two_stores and heater.in_second
+    set_c = pasteurise_c if everywhere else heater.set_c
+    place = 0.0 if everywhere else heater.sensor_share
+    if in_second:
+        warm_c = sensor(place, parts.main, water.layers_2, water.mass_2, count_2)
+    else:
+        warm_c = sensor(place, parts.store, water.layers, water.mass, count)
+    if warm_c < set_c - heater.hysteresis_k:
+        latched[i] = 1.0
+    elif warm_c >= set_c - REACHED_K:
+        latched[i] = 0.0
+    if latched[i] <= 0.0:
+        return 0.0
+    power_w = heater.power_w * (1.0 if everywhere else on)
+    if in_second:
+        return heat_store(heater, power_w, dt, set_c, everywhere, parts.main, water.layers_2, water.mass_2, count_2)
+    return heat_store(heater, power_w, dt, set_c, everywhere, parts.store, water.layers, water.mass, count)
 
 
 @kernel
-def heat_stores(parts, heaters, hours, h, dt, state, book, layers, mass, count, layers_2, mass_2, count_2):
-    """Elements, boiler and stove at work in hour h for dt (s): whether the boiler heated, whether any did (no unit).
+def heat_stores(parts, heaters, hours, h, dt, latched, count, count_2, water, page):
+    """Elements, boiler and stove at work in hour h for dt (s): whether the boiler heated, whether any is on (no unit).
 
-    heaters: HEATERS x 6 (W, shares, °C, K); stores in °C and kg, in place. While pasteurising all but the
-    stove heat everything through.
+    Stores in °C and kg, in place. While pasteurising all but the stove heat everything through.
     """
-    store = parts.store
-    main = parts.main
-    two = parts.two_stores
+    book = page.book
     pasteurise_c = hours[PASTEURISE_C, h]
     mode = hours[MODE, h]
-    stirred = False
-    boiler_on = False
-    for i in range(HEATERS):
-        on = hours[ELEMENT_ON + i, h]
-        if heaters[i, H_POWER] <= 0.0:
-            continue
-        everywhere = pasteurise_c > 0.0 and i < 3
-        if on <= 0.0 and not everywhere:
-            continue
-        if mode == 1.0 and i < 3 and not everywhere:
-            continue
-        upper_store = two and heaters[i, H_STORE] > 0.0
-        set_c = pasteurise_c if everywhere else heaters[i, H_SET]
-        place = 0.0 if everywhere else heaters[i, H_SENSOR]
-        if upper_store:
-            warm_c = sensor(place, main, layers_2, mass_2, count_2)
-        else:
-            warm_c = sensor(place, store, layers, mass, count)
-        if warm_c < set_c - heaters[i, H_HYSTERESIS]:
-            state[S_HEATING + i] = 1.0
-        elif warm_c >= set_c:
-            state[S_HEATING + i] = 0.0
-        if state[S_HEATING + i] <= 0.0:
-            continue
-        power = heaters[i, H_POWER] * (1.0 if everywhere else on)
-        if upper_store:
-            heat = heat_store(heaters[i], power, dt, set_c, everywhere, main, layers_2, mass_2, count_2)
-        else:
-            heat = heat_store(heaters[i], power, dt, set_c, everywhere, store, layers, mass, count)
+    bought_j = 0.0
+    boiler_j = 0.0
+    for i in range(4):
+        heater = heaters[i]
+        heat_j = heats(
+            i, heater, hours[ELEMENT_ON + i, h], pasteurise_c, mode, dt, parts, latched, count, count_2, water
+        )
         if i < 2:
-            book[acc.BOUGHT_ELEMENT] += heat
+            book[acc.BOUGHT_ELEMENT] += heat_j
         elif i == 2:
-            book[acc.BOUGHT_BOILER] += heat
-            boiler_on = heat > 0.0
+            book[acc.BOUGHT_BOILER] += heat_j
+            boiler_j = heat_j
         else:
-            book[acc.BOUGHT_STOVE] += heat
-        stirred = True
-    if two and pasteurise_c > 0.0 and parts.transfer_share > 0.0:
-        blend(parts.transfer_share, layers, mass, count, layers_2, mass_2, count_2)
-    return boiler_on, stirred
+            book[acc.BOUGHT_STOVE] += heat_j
+        bought_j += heat_j
+    if parts.two_stores and pasteurise_c > 0.0 and parts.transfer_share > 0.0:
+        blend(parts.transfer_share, water.layers, water.mass, count, water.layers_2, water.mass_2, count_2)
+    return boiler_j > 0.0, bought_j > 0.0
+
+
+@inline_kernel
+def serve(parts, load, wanted_j, supply_c, return_c, dt, count, count_2, water):
+    """A use served from the store that is kept hot, what its heater adds, what is missing (J); new counts (1, 1)."""
+    heat_j = 0.0
+    if wanted_j > 0.0:
+        if parts.two_stores:
+            heat_j, count_2 = serve_load(
+                load, wanted_j, supply_c, return_c, dt, parts.main, water.layers_2, water.mass_2, count_2
+            )
+        else:
+            heat_j, count = serve_load(
+                load, wanted_j, supply_c, return_c, dt, parts.store, water.layers, water.mass, count
+            )
+    rest_j = wanted_j - heat_j
+    added_j = min(rest_j, load.backup_w * dt)
+    return heat_j, added_j, rest_j - added_j, count, count_2
+
+
+@inline_kernel
+def note_missing(wanted_j, missing_j, page):
+    """Write heat a use did not get (J), and whether that is worth a mark (no unit)."""
+    page.book[acc.MISSING] += missing_j
+    if missing_j > 1e-3 * wanted_j:
+        page.trace[acc.COLD_HEATING_SHARE] += 1.0
 
 
 @kernel
-def serve_loads(parts, loads, hours, h, dt, book, trace, layers, mass, count, layers_2, mass_2, count_2):
+def serve_loads(parts, loads, hours, h, dt, count, count_2, water, page):
     """Rooms, circulation and process in hour h for dt (s); the stores' new counts (1, 1). W, °C, kg."""
-    store = parts.store
-    main = parts.main
-    two = parts.two_stores
-    for i in range(3):
-        wanted = dt * (hours[HEATING_W, h] if i == 0 else hours[CIRCULATION_W, h] if i == 1 else hours[PROCESS_W, h])
-        if wanted <= 0.0:
-            continue
-        warm_in = hours[HEATING_SUPPLY_C, h] if i == 0 else loads[i, 4]
-        warm_out = hours[HEATING_RETURN_C, h] if i == 0 else loads[i, 5]
-        if two:
-            heat, count_2 = serve_load(loads[i], wanted, warm_in, warm_out, dt, main, layers_2, mass_2, count_2)
-        else:
-            heat, count = serve_load(loads[i], wanted, warm_in, warm_out, dt, store, layers, mass, count)
-        rest = wanted - heat
-        added = min(rest, loads[i, L_BACKUP] * dt)
-        if i == 0:
-            book[acc.STORE_TO_HEATING] += heat
-            book[acc.BOUGHT_HEATING] += added
-            book[acc.TO_HEATING] += heat + added
-            book[acc.HEATING_DEMAND] += wanted
-        elif i == 1:
-            book[acc.STORE_TO_CIRCULATION] += heat
-            book[acc.BOUGHT_TANKLESS] += added
-            book[acc.TO_CIRCULATION] += heat + added
-            book[acc.CIRCULATION_DEMAND] += wanted
-        else:
-            book[acc.STORE_TO_PROCESS] += heat
-            book[acc.BOUGHT_HEATING] += added
-            book[acc.TO_PROCESS] += heat + added
-            book[acc.PROCESS_DEMAND] += wanted
-        book[acc.MISSING] += rest - added
-        if rest - added > 1e-3 * wanted:
-            trace[acc.COLD_HEATING_SHARE] += 1.0
+    book = page.book
+    wanted = dt * hours[HEATING_W, h]
+    if wanted > 0.0:
+        heat, added, missing, count, count_2 = serve(
+            parts,
+            loads.rooms,
+            wanted,
+            hours[HEATING_SUPPLY_C, h],
+            hours[HEATING_RETURN_C, h],
+            dt,
+            count,
+            count_2,
+            water,
+        )
+        book[acc.STORE_TO_HEATING] += heat
+        book[acc.BOUGHT_HEATING] += added
+        book[acc.TO_HEATING] += heat + added
+        book[acc.HEATING_DEMAND] += wanted
+        note_missing(wanted, missing, page)
+    wanted = dt * hours[CIRCULATION_W, h]
+    if wanted > 0.0:
+        load = loads.circulation
+        heat, added, missing, count, count_2 = serve(
+            parts, load, wanted, load.supply_c, load.return_c, dt, count, count_2, water
+        )
+        book[acc.STORE_TO_CIRCULATION] += heat
+        book[acc.BOUGHT_TANKLESS] += added
+        book[acc.TO_CIRCULATION] += heat + added
+        book[acc.CIRCULATION_DEMAND] += wanted
+        note_missing(wanted, missing, page)
+    wanted = dt * hours[PROCESS_W, h]
+    if wanted > 0.0:
+        load = loads.process
+        heat, added, missing, count, count_2 = serve(
+            parts, load, wanted, load.supply_c, load.return_c, dt, count, count_2, water
+        )
+        book[acc.STORE_TO_PROCESS] += heat
+        book[acc.BOUGHT_HEATING] += added
+        book[acc.TO_PROCESS] += heat + added
+        book[acc.PROCESS_DEMAND] += wanted
+        note_missing(wanted, missing, page)
     return count, count_2
 
 
 @inline_kernel
-def serve_tap(parts, hours, h, dt, tap_kg, steps, coil_share, book, trace, layers, mass, count, layers_2, mass_2,
-              count_2, effect, warming):  # fmt: skip
+def serve_tap(parts, hours, h, dt, tap_kg, steps, coil_share, count, count_2, water, page):
     """The tap in dt (s) of hour h: tap_kg (kg) drawn, warmed or missed; new counts (1, 1), coil's share (no unit)."""
     store = parts.store
     main = parts.main
     two = parts.two_stores
+    book = page.book
+    trace = page.trace
+    layers = water.layers
+    mass = water.mass
+    layers_2 = water.layers_2
+    mass_2 = water.mass_2
     tap_c = hours[TAP_C, h]
     mains = hours[MAINS, h]
     mode = hours[MODE, h]
@@ -278,7 +314,7 @@ def serve_tap(parts, hours, h, dt, tap_kg, steps, coil_share, book, trace, layer
         top_c = mains
     elif parts.tap.coil_flow_w_k > 0.0:
         drawn, short, above, taken = draw_through_coil(
-            parts.tap, coil_share, tap_kg, tap_c, mains, store, layers, mass, count, effect, warming
+            parts.tap, coil_share, tap_kg, tap_c, mains, store, layers, mass, count, water.effect, water.warming
         )
         coil_share = max(taken / tap_kg, 0.05)
     elif through:
@@ -317,10 +353,13 @@ def serve_tap(parts, hours, h, dt, tap_kg, steps, coil_share, book, trace, layer
 
 
 @kernel
-def run_pool(parts, loads, hours, h, dt, pool_c, book, trace, layers, mass, count):
+def run_pool(parts, load, hours, h, dt, pool_c, count, water, page):
     """The pool in dt (s) of hour h: its losses, sun, fresh water and heater; new temperature (°C), count (1)."""
     store = parts.store
     loop = parts.loop
+    book = page.book
+    layers = water.layers
+    mass = water.mass
     mains = hours[MAINS, h]
     activity = hours[POOL_ACTIVITY, h]
     gone, air_loss, sky_loss = pool_losses(
@@ -338,9 +377,7 @@ def run_pool(parts, loads, hours, h, dt, pool_c, book, trace, layers, mass, coun
         wanted = max((hours[POOL_SET, h] - pool_c) * parts.pool.heat_j_k + balance * dt, 0.0)
         if loop.exchange != POOL and parts.pool.exchanger_w_k > 0.0 and wanted > 0.0:
             carry = min(wanted, parts.pool.exchanger_w_k * max(layers[count - 1] - pool_c, 0.0) * dt)
-            from_store, count = serve_load(
-                loads[3], carry, layers[count - 1], pool_c + 2.0, dt, store, layers, mass, count
-            )
+            from_store, count = serve_load(load, carry, layers[count - 1], pool_c + 2.0, dt, store, layers, mass, count)
         added = min(wanted - from_store, parts.pool.heater_w * dt)
     book[acc.STORE_TO_POOL] += from_store
     book[acc.BOUGHT_POOL] += added
@@ -352,17 +389,23 @@ def run_pool(parts, loads, hours, h, dt, pool_c, book, trace, layers, mass, coun
     book[acc.TO_POOL] += from_store + added
     change = from_store + added + (free - gone - air_loss - sky_loss - fresh) * dt
     pool_c += change / parts.pool.heat_j_k
-    trace[acc.POOL_C] += pool_c
+    page.trace[acc.POOL_C] += pool_c
     return pool_c, count
 
 
 @inline_kernel
-def let_off(parts, mains, steps, dt, book, trace, layers, mass, count, layers_2, mass_2, count_2):
+def relieve(parts, mains, steps, dt, count, count_2, water, page):
     """Dump, boil-off and relief in dt (s): new counts (1, 1). mains and stores in °C, masses in kg."""
     store = parts.store
     main = parts.main
     two = parts.two_stores
     vessel = parts.vessel
+    book = page.book
+    trace = page.trace
+    layers = water.layers
+    mass = water.mass
+    layers_2 = water.layers_2
+    mass_2 = water.mass_2
     if vessel.dump_w > 0.0:
         book[acc.DUMP] += dump_heat(vessel, dt, store, layers, mass, count)
     if layers[count - 1] > vessel.limit_c:

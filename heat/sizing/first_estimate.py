@@ -23,17 +23,20 @@ Backup = Literal["tankless_gas", "tankless_power", "element", "boiler", "stove",
 AREA_PER_PERSON_M2 = (0.8, 1.8)
 """Gross collector area for one person's hot water, least and most tried (m²). Source: rule of thumb, 1 to 1.5 m²."""
 AREA_PER_ROOM_MWH_M2 = (0.6, 1.4)
-"""Gross area for each MWh of yearly room heat, least and most (m²). Source: rule of thumb for combined systems, 10 to 20 %."""
+"""Gross area for each MWh of yearly room heat, least and most (m²). Source: rule of thumb for combined systems, 10 to
+20 %."""
 AREA_PER_POOL_M2 = (0.5, 0.9)
 """Gross area for each m² of pool, least and most (1). Source: rule of thumb, half to nine tenths of the pool."""
 STORE_SCHOOLS_L_M2 = (40.0, 50.0, 75.0)
-"""Store volume for each m² of collector (L/m²): cold climate and heating; middle; hot water only. Source: three schools."""
+"""Store volume for each m² of collector (L/m²): cold climate and heating; middle; hot water only. Source: three
+schools."""
 FLOW_KG_H_M2, PLATE_FLOW_KG_H_M2, POOL_FLOW_KG_H_M2 = 40.0, 20.0, 120.0
 """Flow for each m² (kg/h m²). Source: usual ranges 15 to 50, low flow for layered stores, pools far more."""
 COIL_W_K_M2, PLATE_W_K_M2 = 60.0, 120.0
 """Exchanger for each m² of collector (W/K m²). Source: rule of thumb, 0.2 m² smooth coil a m²; plates twice that."""
 NEXT_SHARE = 0.5
-"""A further collector is taken while it saves at least this share of what the first ones save each (1). Source: our choice."""
+"""A further collector is taken while it saves at least this share of what the first ones save each (1). Source: our
+choice."""
 HARD_FROST_C, FROST_C = -10.0, 0.0
 """Air (°C) at which thin outdoor pipes full of water are hard to keep, and at which they freeze."""
 STEEP_DEG = 15.0
@@ -42,7 +45,8 @@ STEEP_DEG = 15.0
 
 @dataclass(frozen=True)
 class Wishes:
-    """What a person answers: uses, people (1), pool (m²), backup, care for the system, room for collectors (m², None: ample)."""
+    """What a person answers: uses, people (1), pool (m²), backup, care for the system, room for collectors (m², None:
+    ample)."""
 
     hot_water: bool = True
     rooms: bool = False
@@ -65,8 +69,10 @@ class Idea:
 
 @dataclass(frozen=True)
 class Sizes:
-    """Why these sizes: number (1) and gross area (m²); what each further one would save and what the first ones save each
-    (kWh; None where none was tried); store for each m² (L/m²) and those tried; area for what the rule counts by (m² for each)."""
+    """Why these sizes: number (1) and gross area (m²); what each further one would save and what the first ones save
+    each
+    (kWh; None where none was tried); store for each m² (L/m²) and those tried; area for what the rule counts by (m²
+    for each)."""
 
     count: int
     area_m2: float
@@ -105,7 +111,8 @@ def ideas(wishes: Wishes, coldest_c: float) -> list[Idea]:
     if wishes.pool and not wishes.hot_water and not wishes.rooms:
         return [
             Idea("pool_direct", "unglazed", "unglazed mats, pool water through them", (
-                "A pool wants little more than air temperature, where a mat without glass loses least money and little heat.",
+                ("A pool wants little more than air temperature, where a mat without glass loses least money and "
+                "little heat."),
                 "Nothing to keep but draining for the winter.",
             )),
             Idea("pool_direct", "flat_black", "glazed collectors, pool water through them", (
@@ -115,12 +122,14 @@ def ideas(wishes: Wishes, coldest_c: float) -> list[Idea]:
     if wishes.rooms:
         return [
             Idea("combi", "flat_selective", "hot water and rooms, flat plates", (
-                "Rooms want heat when the sun is low: the plane should be steep, and summer's surplus needs a place to go.",
+                ("Rooms want heat when the sun is low: the plane should be steep, and summer's surplus needs a place "
+                "to go."),
                 "Flat plates shed snow and cost less.",
             )),
             Idea("combi", "tube_heatpipe", "hot water and rooms, evacuated tubes", (
                 "Tubes keep their heat at winter's large lead over the air.",
-                "The air gets cold enough here for that to count." if hard else "In mild air the gain over flat plates is small: compare.",
+                "The air gets cold enough here for that to "
+                "count." if hard else "In mild air the gain over flat plates is small: compare.",
             )),
         ]  # fmt: skip
     found = []
@@ -134,14 +143,16 @@ def ideas(wishes: Wishes, coldest_c: float) -> list[Idea]:
                 "Weight moves the water; only the store must stand above the collector.",
             )))  # fmt: skip
         else:
-            found.append(Idea("seasonal_preheat", "site_parallel", "site-built collectors, emptied for the cold months", (
+            found.append(Idea("seasonal_preheat", "site_parallel",
+                "site-built collectors, emptied for the cold months", (
                 "Plain water in tube and sheet, drained by hand before the frost.",
                 "Half a year's work for little money.",
             )))  # fmt: skip
     if wishes.care == "least":
         if frost:
             found.append(Idea("drainback", "flat_selective", "drainback", (
-                "Plain water that runs back when the pump stops: nothing to freeze, nothing to boil, no antifreeze to test.",
+                ("Plain water that runs back when the pump stops: nothing to freeze, nothing to boil, no antifreeze to "
+                "test."),
                 "The pipes must slope all the way.",
             )))  # fmt: skip
         else:
@@ -160,7 +171,8 @@ def ideas(wishes: Wishes, coldest_c: float) -> list[Idea]:
         )))  # fmt: skip
     if len(found) < 3:
         found.append(Idea("pumped_coil", "tube_heatpipe", "pumped loop, evacuated tubes", (
-            "Less glass on the roof for the same heat in cold or cloudy air." if hard else "Where room on the roof is short.",
+            "Less glass on the roof for the same heat in cold or cloudy "
+            "air." if hard else "Where room on the roof is short.",
         )))  # fmt: skip
     return found[:3]
 
@@ -207,7 +219,8 @@ def sized(document: Document, idea: Idea, count: int, litres_m2: float, wishes: 
     values: dict[str, Any] = {
         "system.collector.count": count, "system.store.volume_l": volume,
         "system.store.loss_w_k": round(standing_loss_w_k(volume), 2), "system.loop.flow_kg_h": round(flow * area, -1),
-        "system.coil.ua_w_k": round(max(COIL_W_K_M2 * area, 150.0), -1), "system.plate.ua_w_k": round(PLATE_W_K_M2 * area, -1),
+        "system.coil.ua_w_k": round(max(COIL_W_K_M2 * area, 150.0), -1),
+        "system.plate.ua_w_k": round(PLATE_W_K_M2 * area, -1),
         "system.jacket.ua_w_k": round(max(COIL_W_K_M2 * area, 150.0), -1),
         "system.loop.pump_w": 25.0 if area < 12 else 60.0,
         "system.tempering_valve": True, "system.dump.fitted": wishes.rooms,
@@ -220,13 +233,15 @@ def sized(document: Document, idea: Idea, count: int, litres_m2: float, wishes: 
 
 
 def backup_changes(backup: Backup, *, in_store: bool) -> dict[str, Any]:
-    """The values of a backup (kW, °C): in the store where there is one indoors, else a tankless one of the same fuel."""
+    """The values of a backup (kW, °C): in the store where there is one indoors, else a tankless one of the same
+    fuel."""
     b = "system.backup."
     tankless = backup in ("tankless_gas", "tankless_power") or not in_store
     power = backup in ("tankless_power", "element")
     found: dict[str, Any] = {
         f"{b}tankless.fitted": tankless and backup != "none",
-        f"{b}element.fitted": backup == "element" and in_store, f"{b}element.height_share": 0.5, f"{b}element.sensor_share": 0.6,
+        f"{b}element.fitted": backup == "element" and in_store, f"{b}element.height_share": 0.5,
+        f"{b}element.sensor_share": 0.6,
         f"{b}boiler.fitted": backup == "boiler" and in_store, f"{b}stove.fitted": backup == "stove" and in_store,
     }  # fmt: skip
     if tankless:
@@ -238,7 +253,8 @@ def backup_changes(backup: Backup, *, in_store: bool) -> dict[str, Any]:
 
 
 def proposal(document: Document, idea: Idea, wishes: Wishes, year: Callable[[Document], YearBook]) -> Proposal:
-    """An idea sized: collectors while the next one still saves half of the first ones' share, then the best store school.
+    """An idea sized: collectors while the next one still saves half of the first ones' share, then the best store
+    school.
 
     ``year`` reckons a document's year. Area in m², heat in kWh. Raises HeatError where nothing can be reckoned.
     """
@@ -310,7 +326,8 @@ def schools(document: Document, latitude_deg: float) -> list[School]:
     latitude, found = abs(latitude_deg), []
     free = with_changes(document, {"plane.on": ""})
     for words, tilt in (
-        ("latitude, all year", latitude), ("latitude + 10°, tubes", latitude + 10), ("latitude + 15°, winter", latitude + STEEP_DEG),
+        ("latitude, all year", latitude), ("latitude + 10°, tubes", latitude + 10),
+        ("latitude + 15°, winter", latitude + STEEP_DEG),
         ("60°, sheds summer", 60.0),
     ):  # fmt: skip
         found.append(School("tilt", words, with_changes(free, {"plane.tilt_deg": round(min(tilt, 90.0), 1)})))
@@ -325,7 +342,8 @@ def schools(document: Document, latitude_deg: float) -> list[School]:
         ):
             volume = max(round(area * litres, -1), 80.0)
             found.append(School("store", who, with_changes(
-                document, {"system.store.volume_l": volume, "system.store.loss_w_k": round(standing_loss_w_k(volume), 2)}), litres))  # fmt: skip
+                document, {"system.store.volume_l": volume,
+                    "system.store.loss_w_k": round(standing_loss_w_k(volume), 2)}), litres))  # fmt: skip
     return found
 
 

@@ -11,12 +11,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat import accounts as acc
+from heat.collector.absorbed import mean_rating
 from heat.constants import HOURS_OF_MONTH, WATER_J_KGK
 from heat.design import Design
 from heat.ledger import SUN, YearBook
 from heat.loop.fields import pipe_loss_w_k
 from heat.loop.plate import counterflow_effectiveness
-from heat.prepare import loop_heat_capacity, mean_rating
+from heat.loop.runs import loop_heat_capacity
 from heat.weather.year import WeatherYear, monthly_means
 
 Array = NDArray[np.float64]
@@ -67,7 +68,7 @@ def applies(design: Design) -> bool:
     others = demand.process.fitted or demand.pool.fitted or demand.circulation.fitted
     control = system.control
     season = (control.season_from_day, control.season_to_day) != (1, 365)
-    parts = system.second_collector.fitted or system.collector.trough or system.mistakes.any or season
+    parts = system.second_collector.fitted or system.collector.trough or system.faults.any or season
     return system.scheme.moved == "pump" and system.scheme.exchange != "pool" and uses and not (others or parts)
 
 

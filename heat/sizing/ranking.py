@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat.catalogue import collector
+from heat.collector.absorbed import absorbed_and_loss, mean_rating
 from heat.constants import WATER_J_KGK
 from heat.demand.profile import (
     circulation_watts,
@@ -20,11 +21,12 @@ from heat.demand.profile import (
     process_watts,
     reset_temperatures,
     shower_litres,
-)  # fmt: skip
+)
 from heat.design import Design
-from heat.prepare import absorbed_and_loss, mains_temperature, mean_rating, plane_sun, pool_hours, sun_of
+from heat.prepare import mains_temperature, pool_hours
 from heat.run import parts as run
 from heat.store.pool import EVAPORATION, Pool, pool_losses
+from heat.sun.site import plane_sun, sun_of
 from heat.weather.year import WeatherYear, monthly_sums
 
 Array = NDArray[np.float64]

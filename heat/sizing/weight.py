@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from heat.design import Design
 
 GLAZED_KG_M2, UNGLAZED_KG_M2, BOX_KG_M2 = 20.0, 6.0, 25.0
-"""Dry collectors under glass, mats, and glazed boxes for standing water (kg/m²), each within a third. Source: usual data sheets."""
+"""Dry collectors under glass, mats, and glazed boxes for standing water (kg/m²), each within a third. Source: usual
+data sheets."""
 CONTENT_L_M2 = 1.5
 """Fluid in a collector (L/m²), 0.7 to 2.5. Source: usual data sheets."""
 FRAME_KG_M2 = 5.0

@@ -11,7 +11,8 @@ from heat.constants import KELVIN, STEFAN_BOLTZMANN
 
 Array = NDArray[np.float64]
 BOWEN_KPA_K = 0.0613
-"""Psychrometric constant of the Bowen ratio at 101.3 kPa (kPa/K), ±2 %. Source: Bowen (1926), Physical Review 27, 779."""
+"""Psychrometric constant of the Bowen ratio at 101.3 kPa (kPa/K), ±2 %. Source: Bowen (1926), Physical Review 27,
+779."""
 WATER_EMITTANCE = 0.95
 """Long-wave emittance of a water surface (no unit), 0.95 to 0.98. Source: Duffie & Beckman, 4th ed., sec. 9.9."""
 LATENT_J_KG = 2.43e6

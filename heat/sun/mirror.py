@@ -4,7 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat.design.place import Plane
-from heat.sun.position import SunYear
+from heat.position import SunYear
 
 Array = NDArray[np.float64]
 RAYS_DEEP = 8

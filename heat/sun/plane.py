@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat.compiled import kernel
-from heat.sun.position import SunYear
+from heat.position import SunYear
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]

@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 
 from heat.constants import HOURS_OF_MONTH
 from heat.design.place import Plane, Site
+from heat.position import SunYear
 from heat.sun.plane import PlaneSun, tilted_irradiance
-from heat.sun.position import SunYear
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]

@@ -8,9 +8,9 @@ from numpy.typing import NDArray
 
 from heat.design import Design
 from heat.design.place import Plane, Site, SurveyedPlane
+from heat.position import SunYear
 from heat.sun.paths import DAY_21, declination_deg, path
 from heat.sun.plane import tilted_irradiance
-from heat.sun.position import SunYear
 from heat.sun.shade import lets_through, open_sky, shade_on
 from heat.weather.year import WeatherYear, monthly_sums
 
@@ -125,7 +125,8 @@ def best_orientation(weather: WeatherYear, sun: SunYear, reflectance: float, sky
 
 
 def collectors_that_fit(plane: SurveyedPlane, slope_m: float, gross_m2: float) -> tuple[int, str]:
-    """How many collectors (of length slope_m, m, and gross area, m²) fit a plane, and how they lie: upright or across."""
+    """How many collectors (of length slope_m, m, and gross area, m²) fit a plane, and how they lie: upright or
+    across."""
     wide = gross_m2 / slope_m
 
     def rows(along: float, up: float) -> int:

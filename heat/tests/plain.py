@@ -3,25 +3,33 @@
 import numpy as np
 
 from heat import accounts as acc
-from heat.prepare import plane_sun, prepare_heaters, prepare_hours, prepare_loads, prepare_parts, store_layers
+from heat.prepare import prepare_heaters, prepare_hours, prepare_loads, prepare_parts
 from heat.run import parts as run
-from heat.run.hours import run_hours
+from heat.run.hours import run_hours, run_plain_hours
+from heat.run.plain import is_plain
 from heat.store.ports import room_for
-from heat.year import start_state
+from heat.store.vessel import store_layers, store_volume_l
+from heat.sun.site import plane_sun
+from heat.year import column_of, start_state
 
 
 def run_both(design, weather, hours):
     """Accounts of the first hours, compiled and plain."""
     rows, _sky = prepare_hours(design, weather, plane_sun(weather, design))
     parts = prepare_parts(design, weather)
+    layers = design.reckoning.layers
     results = []
-    for function in (run_hours, _plain(run_hours)):
+    for function in (run_plain_hours if is_plain(parts) else run_hours, _plain(run_hours)):
         books = np.zeros((acc.COLUMNS, 8760))
         traces = np.zeros((acc.TRACES, 8760))
-        profiles = [np.zeros((8760, store_layers(design))), np.zeros((8760, design.reckoning.layers))]
-        work = np.zeros((2, room_for(design.reckoning.layers))), np.zeros((2, run.PAGE))
-        function(parts, prepare_heaters(design), prepare_loads(design), rows, 0, hours, *start_state(design, rows),
-                 *work, books, traces, *profiles)  # fmt: skip
+        profiles = [np.zeros((8760, store_layers(design))), np.zeros((8760, layers))]
+        columns = [column_of(store_layers(design), store_volume_l(design), design.system.store.start_c),
+                   column_of(layers, design.system.second_store.volume_l,
+                       design.system.second_store.start_c)]  # fmt: skip
+        work = np.zeros((2, room_for(layers))), np.zeros((2, run.PAGE))
+        function(parts, prepare_heaters(design), prepare_loads(design), rows, 0, hours,
+            start_state(design, rows, parts),
+                 np.zeros(4), *columns, *work, books, traces, *profiles)  # fmt: skip
         results.append(books[:, :hours])
     return results
 
@@ -36,4 +44,4 @@ def _plain(kernel):
         called = names.get(name)
         if hasattr(called, "py_func"):
             names[name] = _plain(called)
-    return types.FunctionType(function.__code__, names, function.__name__, function.__defaults__)
+    return types.FunctionType(function.__code__, names, function.__name__, function.__defaults__, function.__closure__)

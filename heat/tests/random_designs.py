@@ -58,7 +58,8 @@ def collector(pick: Dice) -> dict[str, Any]:
     return {
         "count": pick.whole(1, 20), "area_m2": pick.number(0.5, 5), "eta0": pick.number(0.2, 0.9),
         "a1_w_m2k": loss, "a2_w_m2k2": pick.number(0, 0.1), "a3_j_m3k": pick.number(0, 4),
-        "a4": pick.choice([0.0, 0.8]) if loss > 8 else 0.0, "a5_kj_m2k": pick.number(0, 60), "a6_s_m": pick.number(0, 0.05),
+        "a4": pick.choice([0.0, 0.8]) if loss > 8 else 0.0, "a5_kj_m2k": pick.number(0, 60),
+        "a6_s_m": pick.number(0, 0.05),
         "iam": pick.choice(["b0", "table", "biaxial"]), "tubes": pick.choice(["up", "across"]),
         "trough": pick.flag(0.1), "diffuse_reckoned": pick.flag(), "rating": pick.choice(["mean", "inlet"]),
     }  # fmt: skip
@@ -90,7 +91,8 @@ def document(pick: Dice) -> dict[str, Any]:
             "people": pick.number(0.5, 40), "litres_per_person_day": pick.number(1, 200), "tap_c": pick.number(36, 65),
             "pattern": pick.choice(["shape", "M", "L"]), "weekend_factor": pick.number(0, 3),
             "first_weekday": pick.whole(0, 6), "holidays": [[pick.whole(1, 365), pick.whole(1, 365)]],
-            "circulation": {"fitted": pick.flag(0.3), "loss_w": pick.number(0, 800) if pick.flag(0.5) else None, "hours_on": hours_of(pick)},
+            "circulation": {"fitted": pick.flag(0.3), "loss_w": pick.number(0, 800) if pick.flag(0.5) else None,
+                "hours_on": hours_of(pick)},
             "heating": {"fitted": kind == "combi" or pick.flag(0.2), "loss_w_k": pick.number(20, 2000),
                         "reserve_c": pick.number(0, 60), "storage_kwh_k": pick.number(0, 40)},
             "process": {"fitted": pick.flag(0.15), "hourly_kw": [pick.number(0, 5) for _ in range(24)]},
@@ -112,13 +114,16 @@ def document(pick: Dice) -> dict[str, Any]:
                 "check_valve": pick.flag(0.8), "supply_pipe": pipe(pick), "return_pipe": pipe(pick),
                 "out_share": low_port, "in_share": pick.number(low_port + 0.1, 1.0),
                 "drive": {"rule": pick.choice(["fixed", "fixed", "variable", "by_sun"])},
-                "geometry": {"store_bottom_m": pick.number(-0.1, 2) if scheme.moved == "weight" else pick.number(-8, 2)},
+                "geometry": {"store_bottom_m": pick.number(-0.1, 2) if scheme.moved == "weight" else pick.number(-8,
+                    2)},
             },
-            "coil": {"ua_w_k": pick.number(10, 3000)} | span(pick), "jacket": {"ua_w_k": pick.number(10, 2000)} | span(pick),
+            "coil": {"ua_w_k": pick.number(10, 3000)} | span(pick),
+            "jacket": {"ua_w_k": pick.number(10, 2000)} | span(pick),
             "plate": {"ua_w_k": pick.number(10, 4000), "store_flow_kg_h": pick.number(20, 2000)},
             "draw_coil": {"fitted": pick.flag(0.15), "ua_w_k": pick.number(50, 3000)} | span(pick),
             "control": {
-                "sensor_share": pick.number(0, 1), "stop_without_gain": pick.flag(), "store_limit_c": pick.number(40, 100),
+                "sensor_share": pick.number(0, 1), "stop_without_gain": pick.flag(),
+                "store_limit_c": pick.number(40, 100),
                 "least_run_minutes": pick.choice([0.0, 20.0]), "hours_allowed": hours_of(pick),
                 "rests_with_boiler": pick.flag(0.3), "season_from_day": pick.whole(1, 365),
                 "season_to_day": pick.whole(1, 365), "mode": pick.choice(["preheat", "direct", "bypass"]),
@@ -136,7 +141,7 @@ def document(pick: Dice) -> dict[str, Any]:
                 "top_element": heater(pick, 0.15), "boiler": heater(pick, 0.3), "stove": {"fitted": pick.flag(0.2)},
                 "series": {"fitted": pick.flag()}, "pasteurisation": {"fitted": pick.flag(0.2), "every_days": 3},
             },
-            "mistakes": {
+            "faults": {
                 "from_day": pick.whole(1, 365), "boiler_overnight": pick.flag(0.1), "no_check_valve": pick.flag(0.1),
                 "collector_sensor_k": pick.choice([0.0, 0.0, pick.number(-15, 15)]), "air_lock": pick.flag(0.05),
                 "soiling": pick.choice([0.0, 0.2]), "tree_deg": pick.choice([0.0, 0.0, 30.0]),

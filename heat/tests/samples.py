@@ -75,7 +75,7 @@ def case_design(
 
 def clear_year(**changes: Any) -> WeatherYear:
     """A smooth clear year of our own at 40° N, without pvlib's readers."""
-    from heat.sun.position import sun_positions
+    from heat.position import sun_positions
 
     latitude = changes.get("latitude_deg", 40.0)
     sun = sun_positions(latitude, 0.0, 100.0, 0.0)

@@ -4,8 +4,8 @@ from unittest import TestCase
 
 from heat import accounts as acc
 from heat.ledger import BOUGHT
-from heat.prepare import plane_sun
 from heat.sizing.monthly_correlation import correlation_fraction, second_opinion
+from heat.sun.site import plane_sun
 from heat.tests.samples import case, case_design, tmy3
 from heat.weather.year import monthly_sums
 from heat.year import simulate

@@ -1,4 +1,5 @@
-"""The catalogue and its tables; first estimates by rule and year; standing water; weight; ways out of contradictions."""
+"""The catalogue and its tables; first estimates by rule and year; standing water; weight; ways out of
+contradictions."""
 
 from functools import cache
 from unittest import TestCase

@@ -18,7 +18,7 @@ from heat.demand.profile import (
     reset_temperatures,
     spread_series,
     tap_litres,
-)  # fmt: skip
+)
 from heat.design import parse
 from heat.design.needs import Before, Circulation, Demand, Heating
 from heat.errors import InputError

@@ -132,7 +132,8 @@ class IntegralStores(TestCase):
         self.assertLess(shallow[:, 5].mean(), deep[:, 5].mean())
 
     def test_a_blanket_saves_a_batch_tank_from_frost(self):
-        hills = {"site__latitude_deg": 47.1, "site__longitude_deg": -9.8, "site__elevation_m": 640, "demand__people": 0.5,
+        hills = {"site__latitude_deg": 47.1, "site__longitude_deg": -9.8, "site__elevation_m": 640,
+            "demand__people": 0.5,
                  "demand__litres_per_person_day": 1}  # fmt: skip
         bare = year("batch_tank", system__integral__blanket=[False] * 24, **hills)
         covered = year("batch_tank", **hills)
@@ -218,18 +219,21 @@ class Uses(TestCase):
         self.assertEqual(both.hours_closed, 8760)
 
 
-class Mistakes(TestCase):
+class Faults(TestCase):
     COST = {
         # change: bought heat rises by at least, at most (kWh)
-        "boiler_overnight": (True, 1500, 6000), "no_check_valve": (True, 50, 400), "collector_sensor_k": (10.0, 50, 500),
-        "store_sensor_k": (-10.0, 50, 500), "collector_sensor_feels": (0.5, 30, 300), "store_sensor_share": (0.9, 10, 200),
-        "air_lock": (True, 1500, 2200), "soiling": (0.15, 60, 300), "tree_deg": (30.0, 80, 400), "cooked": (1.0, 2, 100),
+        "boiler_overnight": (True, 1500, 6000), "no_check_valve": (True, 50, 400),
+        "collector_sensor_k": (10.0, 50, 500),
+        "store_sensor_k": (-10.0, 50, 500), "collector_sensor_feels": (0.5, 30, 300),
+        "store_sensor_share": (0.9, 10, 200),
+        "air_lock": (True, 1500, 2200), "soiling": (0.15, 60, 300), "tree_deg": (30.0, 80, 400),
+        "cooked": (1.0, 2, 100),
     }  # fmt: skip
 
     def test_each_costs_what_its_physics_says(self):
         good = year("pumped_coil")
         for name, (value, low, high) in self.COST.items():
-            bad = year("pumped_coil", **{f"system__mistakes__{name}": value})
+            bad = year("pumped_coil", **{f"system__faults__{name}": value})
             with self.subTest(mistake=name):
                 self.assertTrue(low < bad.total(*BOUGHT) - good.total(*BOUGHT) < high, bad.total(*BOUGHT))
                 self.assertEqual(bad.hours_closed, 8760)
@@ -237,17 +241,17 @@ class Mistakes(TestCase):
     def test_wrong_flow_and_bundled_pipes_hurt_where_the_store_is_hot(self):
         hot = {"system__control__sensor_share": 0.5, "system__coil__top_share": 0.9, "demand__people": 8}
         good = year("pumped_coil", **hot).total(*BOUGHT)
-        for change in ({"system__mistakes__flow_factor": 0.1}, {"system__mistakes__bundled_w_mk": 3.0}):
+        for change in ({"system__faults__flow_factor": 0.1}, {"system__faults__bundled_w_mk": 3.0}):
             self.assertGreater(year("pumped_coil", **hot, **change).total(*BOUGHT), good + 5)
 
     def test_a_fault_sets_in_on_its_day(self):
-        good, bad = year("pumped_coil"), year("pumped_coil", system__mistakes={"air_lock": True, "from_day": 182})
+        good, bad = year("pumped_coil"), year("pumped_coil", system__faults={"air_lock": True, "from_day": 182})
         first = slice(0, 181 * 24)
         np.testing.assert_array_equal(good.books[first], bad.books[first])
         self.assertEqual(bad.books[181 * 24 + 24 :, acc.INTO_STORE].sum(), 0.0)
 
     def test_the_difference_sums_to_the_change_in_bought_heat(self):
-        good, bad = year("pumped_coil"), year("pumped_coil", system__mistakes__soiling=0.2)
+        good, bad = year("pumped_coil"), year("pumped_coil", system__faults__soiling=0.2)
         lines = difference(good, bad)
         self.assertAlmostEqual(sum(x.kwh for x in lines), bad.total(*BOUGHT) - good.total(*BOUGHT), places=6)
         by_words = {x.words: x.kwh for x in lines}

@@ -7,7 +7,8 @@ import numpy as np
 from heat import accounts as acc
 from heat.design import Design, parse
 from heat.ledger import BOUGHT, YearBook
-from heat.prepare import loop_heat_capacity, pipe_run, prepare_parts
+from heat.loop.runs import loop_heat_capacity, pipe_run
+from heat.prepare import prepare_parts
 from heat.tests.samples import case_design, tmy3
 from heat.year import simulate
 

@@ -9,8 +9,8 @@ from heat.collector.rated import RatedCollector, heat_loss, running_temperature,
 from heat.constants import WATER_J_KGK
 from heat.control.differential import Differential, store_allows, wants_start, wants_stop
 from heat.demand.hot_water import draw
+from heat.fluid import fluid_property, freezing_point_c
 from heat.loop.coil import Coil, coil_deliver, coil_response
-from heat.loop.fluid import fluid_property, freezing_point_c
 from heat.loop.pipe import Pipe, contents_litres, insulated_loss_w_k, pipe_kept, pipe_pass, pipe_response, pipe_rest
 from heat.store.layers import (
     LayeredStore,

@@ -10,9 +10,9 @@ from heat.compiled import PACKAGE
 from heat.design import parse
 from heat.design.place import Plane, Site
 from heat.sun.mirror import mirror_share
-from heat.sun.position import sun_year
 from heat.sun.shade import lets_through, overhang_beam, rows_beam, shade_on
 from heat.tests.samples import case_design, clear_year, tmy3
+from heat.weather.year import sun_year
 from heat.year import simulate
 
 EXAMPLES = PACKAGE.parent / "docs" / "examples"

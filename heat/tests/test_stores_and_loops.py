@@ -12,17 +12,18 @@ from heat.control.differential import Differential, collector_reading
 from heat.demand.hot_water import draw_off
 from heat.design import Design, parse
 from heat.faults import faulty
+from heat.fluid import fluid_curves, fluid_property
 from heat.loop.circulation import Passage, laminar_terms, next_flow, pressure_drop
 from heat.loop.coil import Coil, coil_lift_deliver, coil_lift_response, convection_factor
 from heat.loop.fields import pipe_loss_w_k
-from heat.loop.fluid import fluid_curves, fluid_property
 from heat.loop.pipe import insulated_loss_w_k
-from heat.prepare import boiling_point_c, exact, store_layers, store_loss_w_k, store_volume_l
 from heat.results import loop_pressure_drop_pa, stagnation_c
 from heat.run.loop import mean_approach
+from heat.run.parts import exact
 from heat.store.layers import LayeredStore, heat_held
 from heat.store.pool import EVAPORATION, Pool, pool_losses, saturation_kpa
 from heat.store.ports import blend, boil, end_loss, pass_through, port_mean, put, refill, room_for, take, tidy
+from heat.store.vessel import boiling_point_c, store_layers, store_loss_w_k, store_volume_l
 
 STORE = LayeredStore(300.0, 20, 2.0, 20.0, 0.0, False)
 
@@ -211,7 +212,7 @@ class Prepared(TestCase):
         good = Design()
         self.assertEqual(faulty(good), good)
         wrong = parse(
-            {"system": {"mistakes": {"soiling": 0.2, "no_check_valve": True, "flow_factor": 0.5, "tree_deg": 20}}}
+            {"system": {"faults": {"soiling": 0.2, "no_check_valve": True, "flow_factor": 0.5, "tree_deg": 20}}}
         )
         bad = faulty(wrong)
         self.assertAlmostEqual(bad.system.collector.eta0, 0.8 * good.system.collector.eta0)

@@ -8,9 +8,10 @@ from pvlib import irradiance, solarposition
 
 from heat import accounts as acc
 from heat.collector.incidence import b0_modifier, hemispherical_modifier
+from heat.position import sun_positions
 from heat.sun.plane import SKY_MODELS, incidence_cosine, tilted_irradiance
-from heat.sun.position import sun_positions, sun_year
 from heat.tests.samples import case_design, clear_year, tmy3
+from heat.weather.year import sun_year
 from heat.year import simulate
 
 

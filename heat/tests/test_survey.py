@@ -1,4 +1,5 @@
-"""Paths, planes and horizons of a survey; tables and measured loads; the place's clock; files written and read again."""
+"""Paths, planes and horizons of a survey; tables and measured loads; the place's clock; files written and read
+again."""
 
 import itertools
 from unittest import TestCase
@@ -11,19 +12,18 @@ from heat.demand.measured import LoadMap, read_load
 from heat.design import Design, parse
 from heat.design.place import Obstacle, Plane, Site, SurveyedPlane
 from heat.errors import InputError, WeatherFileError
-from heat.prepare import sun_of
 from heat.sun.magnetic import true_bearing_deg
 from heat.sun.paths import DAY_21, declination_deg, path, sunrise_hour
 from heat.sun.plane import tilted_irradiance
-from heat.sun.position import sun_year
 from heat.sun.shade import lets_through, sky_seen
+from heat.sun.site import sun_of
 from heat.sun.survey import best_orientation, collectors_that_fit, plane_sun_account, shaded_months, solar_hours
 from heat.tables import guess_layout, number_of
 from heat.tests.samples import tmy3
 from heat.weather.place import ground_m, standard_offset_h
 from heat.weather.readers import read_weather
 from heat.weather.writers import csv_text, epw_text
-from heat.weather.year import monthly_sums
+from heat.weather.year import monthly_sums, sun_year
 
 EVEN = (1.0,) * 24
 
@@ -229,7 +229,8 @@ class HorizonLaws(TestCase):
     def test_nothing_put_up_brings_sun(self, heights, raised, tilt, azimuth):
         def left(points, **more):
             design = parse({
-                "site": {"latitude_deg": 45, "skyline": points, **more}, "plane": {"tilt_deg": tilt, "azimuth_deg": azimuth},
+                "site": {"latitude_deg": 45, "skyline": points, **more},
+                "plane": {"tilt_deg": tilt, "azimuth_deg": azimuth},
             })  # fmt: skip
             got = plane_sun_account(tmy3(), sun_of(design, tmy3()), design)
             self.assertTrue((got.left >= -1e-9).all() and (got.lost >= -1e-9).all())

@@ -1,6 +1,7 @@
 """Many designs: same numbers in any order, refusals, stopping and going on."""
 
 from concurrent.futures import ProcessPoolExecutor
+from multiprocessing import current_process
 from unittest import TestCase
 
 from heat.compiled import PACKAGE
@@ -19,8 +20,13 @@ class Sweeps(TestCase):
         threads = sweep(case_design(), tmy3(), self.points)
         backwards = sweep(case_design(), tmy3(), self.points[::-1], workers=1)[::-1]
         self.assertEqual([o.figures for o in threads], [o.figures for o in backwards])
-        with ProcessPoolExecutor(1) as executor:
-            processes = sweep(case_design(), tmy3(), self.points[:2], executor=executor)
+        held = current_process().daemon
+        current_process()._config["daemon"] = False  # a suite run in parallel forbids its workers children of their own
+        try:
+            with ProcessPoolExecutor(1) as executor:
+                processes = sweep(case_design(), tmy3(), self.points[:2], executor=executor)
+        finally:
+            current_process()._config["daemon"] = held
         self.assertEqual([o.figures for o in processes], [o.figures for o in threads[:2]])
         document = varied(case_design().model_dump(mode="json"), self.points[2])
         self.assertEqual(threads[2].figures, usual_figures(simulate(parse(document), tmy3())))

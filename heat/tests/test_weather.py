@@ -6,13 +6,12 @@ from unittest import TestCase
 import numpy as np
 
 from heat.errors import WeatherFileError
-from heat.sun.position import sun_year
 from heat.tests.samples import TMY3, clear_year, pvgis, raw, tmy3
 from heat.weather.checks import check_clock, checked
 from heat.weather.mains import mains_from_air, mains_from_months, mains_wave
 from heat.weather.readers import read_weather
 from heat.weather.synthetic import MonthlyMeans, clearness_mean, erbs_diffuse_share, synthetic_year
-from heat.weather.year import monthly_means, monthly_sums, shifted
+from heat.weather.year import monthly_means, monthly_sums, shifted, sun_year
 
 EPW = "pvgis_tmy_45N_8E.epw"
 CSV = "pvgis_tmy_45N_8E.csv"

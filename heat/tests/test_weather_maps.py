@@ -13,14 +13,13 @@ from heat.compiled import PACKAGE
 from heat.errors import WeatherFileError
 from heat.store.pool import saturation_kpa
 from heat.sun.magnetic import declination_deg, true_bearing_deg
-from heat.sun.position import sun_year
 from heat.tests.samples import case_design, pvgis, raw, tmy3
 from heat.weather.columns import ColumnMap
 from heat.weather.readers import read_weather
 from heat.weather.sky import dew_point_c, ground_temperature_c, sky_temperature_c
 from heat.weather.split import split_global
 from heat.weather.synthetic import read_means, spread_of_years
-from heat.weather.year import monthly_means, monthly_sums
+from heat.weather.year import monthly_means, monthly_sums, sun_year
 from heat.year import simulate
 
 EXAMPLES = PACKAGE.parent / "docs" / "examples"

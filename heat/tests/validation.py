@@ -18,14 +18,17 @@ from heat.constants import WATER_J_KGK
 from heat.demand.hot_water import draw
 from heat.demand.profile import TAPPING_KWH
 from heat.design import Design, parse
+from heat.fluid import density, viscosity
 from heat.ledger import BOUGHT, YearBook
-from heat.loop.circulation import Passage, density, driving_pressure, pressure_drop, viscosity
-from heat.prepare import plane_sun, prepare_parts
+from heat.loop.circulation import Passage, driving_pressure, pressure_drop
+from heat.prepare import prepare_parts
 from heat.run.loop import natural_flow
+from heat.run.parts import Hour, State, Water
 from heat.sizing.monthly_correlation import second_opinion
 from heat.store.layers import lose_to_room
 from heat.sun.magnetic import declination_deg
 from heat.sun.plane import incidence_cosine
+from heat.sun.site import plane_sun
 from heat.tests.samples import DATA, case, case_design, clear_year, pvgis, tmy3
 from heat.weather.synthetic import clearness_mean, largest_clearness
 from heat.weather.year import WeatherYear
@@ -147,13 +150,12 @@ def balance_of_flow(sun_w_m2: float, store_c: tuple[float, float]) -> tuple[floa
     parts = parts._replace(supply=light, back=light, collector=parts.collector._replace(a5=0.0))
     t, m = np.zeros(60), np.zeros(60)
     t[:20], m[:20] = np.linspace(*store_c, 20), 250.0 / 20
-    effect, warming = np.zeros(60), np.zeros(60)
+    water = Water(t, m, np.zeros(1), np.zeros(1), np.zeros(60), np.zeros(60))
     rest = store_c[0]
     hot = 80.0 if sun_w_m2 > 0 else rest
-    flow = natural_flow(
-        parts, 0.0, sun_w_m2, 0.0, 20.0, hot, hot, 60.0, 3.6, 3.6, rest, rest, rest, rest, rest, 20.0, 1e-8, t, m, 20,
-        effect, warming,
-    )  # fmt: skip
+    hour = Hour(sun_w_m2, 3.6, 0.0, 3.6, 20.0, rest, rest, rest, rest, rest, 20.0, 1.0, 1.0, False)
+    state = State(hot, hot, rest, rest, rest, 20.0, False, False, False, False, 0.0, 0.0, 0.0, 1.0, 20, 1, 0.0)
+    flow = natural_flow(parts, hour, state, water, 1e-8, 60.0)
     if flow == 0.0:
         return 0.0, 0.0, 0.0
     fluid, heights = parts.natural.fluid, parts.natural.heights
@@ -290,7 +292,8 @@ def as_table(rows: tuple[Row, ...]) -> str:
     ]  # fmt: skip
     for r in rows:
         lines.append(
-            f"| {r.name} | {r.expected:.6g} | {r.got:.6g} | {r.tolerance:.2g} | {'yes' if r.ok else 'NO'} | {r.source} |"
+            f"| {r.name} | {r.expected:.6g} | {r.got:.6g} | {r.tolerance:.2g} | {'yes' if r.ok else 'NO'} | "
+            f"{r.source} |"
         )
     return "\n".join(lines) + "\n"
 
@@ -304,7 +307,8 @@ def main(*, as_json: bool, write: Path | None) -> int:
     else:
         for r in rows:
             print(
-                f"{'ok ' if r.ok else 'NO '} {r.name:62} {r.expected:12.6g} {r.got:12.6g} ± {r.tolerance:<8.2g} {r.source}"
+                f"{'ok ' if r.ok else 'NO '} {r.name:62} {r.expected:12.6g} {r.got:12.6g} ± {r.tolerance:<8.2g} "
+                f"{r.source}"
             )
         print(f"{sum(r.ok for r in rows)} of {len(rows)} rows hold")
     return 0 if all(r.ok for r in rows) else 1

@@ -6,8 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat.errors import WeatherFileError
-from heat.sun.position import SunYear, sun_year
-from heat.weather.year import Note, WeatherYear
+from heat.position import SunYear
+from heat.weather.year import Note, WeatherYear, sun_year
 
 NIGHT_COS = -0.1  # sun more than 5.7 deg below the horizon
 NIGHT_SUN_W_M2 = 10.0

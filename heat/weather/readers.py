@@ -19,11 +19,10 @@ from pydantic import ValidationError
 
 from heat.constants import HOURS
 from heat.errors import InputError, WeatherFileError
-from heat.sun.position import sun_year
 from heat.weather.columns import ColumnMap, mapped_table
 from heat.weather.split import split_global
 from heat.weather.synthetic import read_means
-from heat.weather.year import Note, WeatherYear
+from heat.weather.year import Note, WeatherYear, sun_year
 
 MAX_GAP_H = 3
 ANY_YEAR = 1990  # a year without 29 February, to lay the typical months on

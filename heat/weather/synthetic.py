@@ -16,9 +16,9 @@ from scipy.special import ndtr
 
 from heat.constants import HOURS, HOURS_OF_MONTH
 from heat.errors import InputError
-from heat.sun.position import SunYear, sun_year
+from heat.position import SunYear
 from heat.weather.split import erbs_diffuse_share
-from heat.weather.year import Note, WeatherYear, monthly_means, monthly_sums
+from heat.weather.year import Note, WeatherYear, monthly_means, monthly_sums, sun_year
 
 Array = NDArray[np.float64]
 DAY_LAG = 0.29  # Graham, Hollands & Huget (1988), Solar Energy 40, 83-92
@@ -26,7 +26,8 @@ HOUR_LAG = 0.54  # Aguiar & Collares-Pereira (1992), Solar Energy 49, 167-174
 HOUR_SPREAD = 0.35
 TEMPERATURE_LAG = 0.6
 CLEARNESS = (0.05, 0.8)
-"""Mean clearness a month can have (no unit). Source: Hollands & Huget (1983) hold from 0.2; clear deserts reach 0.75."""
+"""Mean clearness a month can have (no unit). Source: Hollands & Huget (1983) hold from 0.2; clear deserts reach
+0.75."""
 TEMPERATURE_SPREAD_K = 2.6
 
 

@@ -9,12 +9,14 @@ import numpy as np
 from heat.weather.year import WeatherYear
 
 EPW_MISSING = {10: 9999, 11: 9999, 12: 9999, 16: 999999, 17: 999999, 18: 999999, 19: 9999, 20: 999, 22: 99, 23: 99,
-               24: 9999, 25: 99999, 26: 9, 27: 999999999, 28: 999, 29: 0.999, 30: 999, 31: 99, 32: 999, 33: 999, 34: 99}  # fmt: skip
+               24: 9999, 25: 99999, 26: 9, 27: 999999999, 28: 999, 29: 0.999, 30: 999, 31: 99, 32: 999, 33: 999,
+               34: 99}  # fmt: skip
 """Codes for what is not known, by column from 0. Source: EnergyPlus Auxiliary Programs, EPW data dictionary."""
 
 
 def csv_text(weather: WeatherYear) -> str:
-    """Hourly values with units in the heading (W/m², °C, m/s, %, Pa); hours named by their start, local standard time."""
+    """Hourly values with units in the heading (W/m², °C, m/s, %, Pa); hours named by their start, local standard
+    time."""
     out = io.StringIO()
     out.write(f"# {weather.name}{', made up' if weather.made_up else ''}\n")
     out.write(f"# latitude {weather.latitude_deg:g} deg, longitude {weather.longitude_deg:g} deg, ")
@@ -37,7 +39,8 @@ def epw_text(weather: WeatherYear) -> str:
         (f"LOCATION,{name},-,-,{'made up' if weather.made_up else weather.kind},-,{weather.latitude_deg:g},"
         f"{weather.longitude_deg:g},{weather.utc_offset_h:g},{weather.elevation_m:g}"),
         "DESIGN CONDITIONS,0", "TYPICAL/EXTREME PERIODS,0", "GROUND TEMPERATURES,0",
-        "HOLIDAYS/DAYLIGHT SAVINGS,No,0,0,0", f"COMMENTS 1,{name}", "COMMENTS 2,", "DATA PERIODS,1,1,Data,Monday,1/1,12/31",
+        "HOLIDAYS/DAYLIGHT SAVINGS,No,0,0,0", f"COMMENTS 1,{name}", "COMMENTS 2,",
+        "DATA PERIODS,1,1,Data,Monday,1/1,12/31",
     ]  # fmt: skip
     start = datetime(1990, 1, 1)
     dew = _dew_point_c(weather)

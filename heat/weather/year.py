@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat.constants import HOURS, HOURS_OF_MONTH
+from heat.position import SunYear, sun_positions
 
 Array = NDArray[np.float64]
 COLUMNS = ("ghi_w_m2", "dni_w_m2", "dhi_w_m2", "air_c", "wind_m_s", "humidity_pct", "pressure_pa")
@@ -26,7 +27,8 @@ class WeatherYear:
     """8,760 hours of weather, hours named by their start, local standard time.
 
     ``ghi``, ``dni``, ``dhi`` (W/m², mean over the hour), ``air_c`` (°C), ``wind_m_s`` (m/s),
-    ``humidity_pct`` (%), ``pressure_pa`` (Pa), ``infrared_w_m2`` from the sky (W/m²) where measured. ``sun_moment_h``: the moment within the hour the
+    ``humidity_pct`` (%), ``pressure_pa`` (Pa), ``infrared_w_m2`` from the sky (W/m²) where measured. ``sun_moment_h``:
+    the moment within the hour the
     sun is reckoned for (h; 0.5 where values are hourly means).
     """
 
@@ -77,3 +79,14 @@ def monthly_sums(values: Array) -> Array:
 def monthly_means(values: Array) -> Array:
     """Twelve means of 8,760 hourly values (same unit)."""
     return (monthly_sums(values).T / np.array(HOURS_OF_MONTH, dtype=float)).T
+
+
+def sun_year(weather: WeatherYear) -> SunYear:
+    """The sun over the place (degrees) and clock (h) of a weather year."""
+    return sun_positions(
+        weather.latitude_deg,
+        weather.longitude_deg,
+        weather.elevation_m,
+        weather.utc_offset_h,
+        weather.sun_moment_h,
+    )

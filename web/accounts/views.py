@@ -10,9 +10,10 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_http_methods, require_POST
 
 from web.accounts.models import User
+from web.accounts.requests import SignedIn
 
 
-class JoinForm(UserCreationForm):
+class JoinForm(UserCreationForm):  # type: ignore[type-arg]
     class Meta:
         model = User
         fields = ("username",)
@@ -35,7 +36,7 @@ class UnitsForm(forms.Form):
 
 
 @require_POST
-def choose_units(request: HttpRequest) -> HttpResponse:
+def choose_units(request: SignedIn) -> HttpResponse:
     form = UnitsForm(request.POST)
     if form.is_valid():
         request.user.units = form.cleaned_data["units"]

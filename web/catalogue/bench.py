@@ -1,5 +1,6 @@
 """What the bench shows: a built collector's rating and curve; standing water by depth and cover."""
 
+from dataclasses import replace
 from datetime import UTC, datetime
 from typing import Any
 
@@ -9,25 +10,28 @@ from heat.catalogue import Entry, collector
 from heat.collector.builder import Build, Built, Cover, rate
 from heat.errors import HeatError
 from heat.sizing.standing_water import standing_water
-from web.demo.climates import merrow_coast
+from web.projects.climates import merrow_coast
 from web.projects.models import Project
-from web.projects.reckon import weather_year
-from web.projects.typed import MONTHS
 from web.ui import units
 from web.ui.blanks import Blank, blank, read_blank
+from web.ui.calendar import MONTHS
+from web.years.weather import weather_year
 
 SHEET = {
     "Glass": ("covers", "cover_transmittance", "cover_emittance", "wind_w_m2k"),
     "Plate": ("absorptance", "emittance", "cutoff_um", "absorptance_long", "plate_mm", "plate_w_mk"),
-    "Tubes": ("tube_spacing_mm", "tube_outer_mm", "tube_inner_mm", "bond_w_mk", "layout_serpentine", "tubes", "flow_kg_h",
+    "Tubes": ("tube_spacing_mm", "tube_outer_mm", "tube_inner_mm", "bond_w_mk", "layout_serpentine", "tubes",
+        "flow_kg_h",
               "glycol_percent"),
     "Casing": ("area_m2", "perimeter_m", "height_mm", "back_mm", "edge_mm", "insulation_w_mk", "tilt_deg"),
 }  # fmt: skip
 """The bench's values by what they belong to."""
 COATINGS = {
-    "black paint": (0.95, 0.9), "selective foil": (0.95, 0.05), "black chrome": (0.94, 0.1), "oxidised copper": (0.88, 0.2),
+    "black paint": (0.95, 0.9), "selective foil": (0.95, 0.05), "black chrome": (0.94, 0.1),
+    "oxidised copper": (0.88, 0.2),
 }  # fmt: skip
-"""Absorptance and emittance (1) to start from. Source: Duffie & Beckman, 4th ed., table 4.8.1 and common data sheets."""
+"""Absorptance and emittance (1) to start from. Source: Duffie & Beckman, 4th ed., table 4.8.1 and common data
+sheets."""
 COMPARED = {"flat_selective": "flat plate, selective", "tube_heatpipe": "evacuated tubes", "unglazed": "unglazed mat"}
 LABELLED_AT = {"flat_selective": 66, "tube_heatpipe": 82, "unglazed": 22}
 """Where each curve bears its name (K)."""
@@ -46,13 +50,7 @@ def _blank(build: Build, covers: int, cover: Cover, name: str, system: str, type
     if _of_cover(name):
         inner = name.removeprefix("cover_")
         found = blank(Cover, inner, getattr(cover, inner), system, typed, refusal)
-        return Blank(
-            name,
-            f"Each {found.label.lower()}",
-            *[getattr(found, f) for f in ("kind", "text", "sign", "range_text")],
-            (),
-            refusal,
-        )
+        return replace(found, name=name, label=f"Each {found.label.lower()}", choices=(), refusal=refusal)
     return blank(Build, name, getattr(build, name), system, typed, refusal)
 
 
@@ -119,7 +117,11 @@ def bench_page(query: Any, user: Any) -> dict[str, Any]:
             ("Zero-loss efficiency", "η₀, about the mean fluid temperature", show(built.eta0, "1", 3), ""),
             ("Heat loss, linear", "a₁", show(built.a1_w_m2k, "W/m2/K"), units.unit_of("W/m2/K", system).sign),
             ("Heat loss, quadratic", "a₂", show(built.a2_w_m2k2, "W/m2/K2"), units.unit_of("W/m2/K2", system).sign),
-            ("Stands still at", f"plate at {show(1000, 'W/m2')} {units.unit_of('W/m2', system).sign} and {show(build.air_c, 'degC', 0)} {units.unit_of('degC', system).sign}", show(built.stagnation_c, "degC", 0), units.unit_of("degC", system).sign),
+            ("Stands still at",
+                (f"plate at {show(1000, 'W/m2')} {units.unit_of('W/m2', system).sign} and "
+                f"{show(build.air_c, 'degC', 0)} "
+                f"{units.unit_of('degC', system).sign}"), show(built.stagnation_c, "degC", 0),
+                units.unit_of("degC", system).sign),
             ("Fins and tubes, F′", "heat reaching the fluid", show(built.efficiency_factor, "1", 3), ""),
             ("Removal factor", "about the inlet temperature", show(built.removal_factor, "1", 3), ""),
             ("Glass and plate, (τα)", "of the sun turned to heat", show(built.transmittance_absorptance, "1", 3), ""),
@@ -151,25 +153,29 @@ def curve(built: Built, system: str) -> dict[str, Any]:
             "x": left + width * at / REACH_K + 5, "y": top + height * (1 - eta / 0.9) - 6,
         })  # fmt: skip
     own = path(built.eta0, built.a1_w_m2k, built.a2_w_m2k2)
-    at = 0.6 * next(
+    named_at = 0.6 * next(
         (x for x in range(REACH_K) if built.eta0 < (built.a1_w_m2k * x + built.a2_w_m2k2 * x * x) / SUN_W_M2), REACH_K
     )
-    own_eta = built.eta0 - (built.a1_w_m2k * at + built.a2_w_m2k2 * at * at) / SUN_W_M2
+    own_eta = built.eta0 - (built.a1_w_m2k * named_at + built.a2_w_m2k2 * named_at**2) / SUN_W_M2
     step = units.shown(20, "delta_degC", system)
     return {
-        "own": own, "own_x": left + width * at / REACH_K - 8, "own_y": top + height * (1 - own_eta / 0.9) + 12, "lines": lines,
+        "own": own, "own_x": left + width * named_at / REACH_K - 8, "own_y": top + height * (1 - own_eta / 0.9) + 12,
+        "lines": lines,
         "left": left, "top": top, "foot": top + height, "right": left + width,
         "across": [{"x": left + width * i / 5, "text": f"{step * i:.0f}"} for i in range(6)],
         "up": [{"y": top + height * (1 - e / 90), "text": str(e)} for e in (0, 20, 40, 60, 80)],
-        "sign": units.unit_of("delta_degC", system).sign, "sun": f"{units.number(units.shown(SUN_W_M2, 'W/m2', system), 0)} {units.unit_of('W/m2', system).sign}",
+        "sign": units.unit_of("delta_degC", system).sign,
+            "sun": f"{units.number(units.shown(SUN_W_M2, 'W/m2', system), 0)} {units.unit_of('W/m2', system).sign}",
     }  # fmt: skip
 
 
 def built_entry(build: Build, built: Built, name: str) -> Entry:
     """A built collector as an entry on its absorber area."""
     return Entry(
-        "collector", "", name, "site-built", "from the bench: Klein top loss, fins and tubes", datetime.now(UTC).date().isoformat(),
-        {"area_m2": build.area_m2, "area_basis": "absorber", "gross_area_m2": build.area_m2, "eta0": min(max(built.eta0, 0.1), 0.95),
+        "collector", "", name, "site-built", "from the bench: Klein top loss, fins and tubes",
+        datetime.now(UTC).date().isoformat(),
+        {"area_m2": build.area_m2, "area_basis": "absorber", "gross_area_m2": build.area_m2,
+            "eta0": min(max(built.eta0, 0.1), 0.95),
          "a1_w_m2k": min(max(built.a1_w_m2k, 0.3), 30.0), "a2_w_m2k2": min(built.a2_w_m2k2, 0.2), "a5_kj_m2k": 10.0,
          "iam": "b0", "iam_b0": 0.14 if build.covers else 0.08, "iam_diffuse": 0.88},
     )  # fmt: skip
@@ -188,7 +194,7 @@ def day_path(day_c: tuple[float, ...]) -> str:
 def standing_page(query: Any, user: Any) -> dict[str, Any]:
     """Evening and morning temperatures of undrawn water by depth and covers."""
     system = user.units
-    projects = list(Project.objects.visible_to(user).select_related("weather"))
+    projects = list(Project.objects.visible_to(user).with_weather())
     project = next((p for p in projects if str(p.pk) == query.get("project")), projects[0] if projects else None)
     weather = weather_year(project.weather) if project and project.weather else merrow_coast()
     kind = "batch_tank" if query.get("kind") == "batch_tank" else "bag"
@@ -202,31 +208,39 @@ def standing_page(query: Any, user: Any) -> dict[str, Any]:
     problem, rows = "", []
     try:
         rows = standing_water(
-            weather, kind=kind, depths_mm=DEPTHS_MM, tilt_deg=tilt, azimuth_deg=0.0 if south else 180.0, month=month, blanket=blanket,
+            weather, kind="bag" if kind == "bag" else "batch_tank", depths_mm=DEPTHS_MM, tilt_deg=tilt,
+            azimuth_deg=0.0 if south else 180.0, month=month, blanket=blanket,
         )  # fmt: skip
     except HeatError as error:
         problem = str(error)
     show = lambda c: units.number(units.shown(c, "degC", system), 0)
     litres = lambda mm: (
-        f"{units.number(units.shown(mm, 'L', system) / units.shown(1, 'm2', system), 0 if system == 'si' else 2)} {units.unit_of('L', system).sign}/{units.unit_of('m2', system).sign}"
+        f"{units.number(units.shown(mm, 'L', system) / units.shown(1, 'm2', system), 0 if system == 'si' else 2)} "
+        f"{units.unit_of('L', system).sign}/{units.unit_of('m2', system).sign}"
     )
     table = [
-        {"depth": f"{units.field_text(depth, 'mm', system)} {units.unit_of('mm', system).sign}", "litres": litres(depth),
-         "cells": [{"evening": show(r.evening_c), "morning": show(r.morning_c), "coldest": show(r.coldest_c), "frost": r.coldest_c < 0}
+        {"depth": f"{units.field_text(depth, 'mm', system)} {units.unit_of('mm', system).sign}",
+            "litres": litres(depth),
+         "cells": [{"evening": show(r.evening_c), "morning": show(r.morning_c), "coldest": show(r.coldest_c),
+             "frost": r.coldest_c < 0}
                    for covers in (1, 2, 3) for r in rows if (r.depth_mm, r.covers) == (depth, covers)]}
         for depth in DEPTHS_MM
     ]  # fmt: skip
     for row in table:
         row["days"] = [
             {"d": day_path(r.day_c), "y": DAY_FOOT - DAY_SCALE * r.day_c[18], "covers": r.covers}
-            for r in rows if f"{units.field_text(r.depth_mm, 'mm', system)} {units.unit_of('mm', system).sign}" == row["depth"]
+            for r in rows if f"{units.field_text(r.depth_mm, 'mm', system)} "
+                             f"{units.unit_of('mm', system).sign}" == row["depth"]
         ]  # fmt: skip
     best = max(rows, key=lambda r: r.morning_c, default=None)
     return {
-        "projects": projects, "project": project, "weather": weather, "kind": kind, "month": MONTHS[month], "months": MONTHS, "tilt": f"{tilt:g}",
-        "blanket": blanket, "table": table if rows else [], "problem": problem, "sign": units.unit_of("degC", system).sign,
+        "projects": projects, "project": project, "weather": weather, "kind": kind, "month": MONTHS[month],
+        "months": MONTHS, "tilt": f"{tilt:g}",
+        "blanket": blanket, "table": table if rows else [], "problem": problem,
+        "sign": units.unit_of("degC", system).sign,
         "levels": [{"y": DAY_FOOT - DAY_SCALE * c, "text": show(c)} for c in (0, 20, 40, 60, 80)],
         "clock": [{"x": DAY_LEFT + DAY_WIDTH * h / 24, "text": h} for h in (0, 6, 12, 18, 24)],
-        "best": {"depth": f"{units.field_text(best.depth_mm, 'mm', system)} {units.unit_of('mm', system).sign}", "covers": ("one cover", "two covers", "three covers")[best.covers - 1],
+        "best": {"depth": f"{units.field_text(best.depth_mm, 'mm', system)} {units.unit_of('mm', system).sign}",
+            "covers": ("one cover", "two covers", "three covers")[best.covers - 1],
                  "morning": show(best.morning_c)} if best else None,
     }  # fmt: skip

@@ -3,13 +3,14 @@
 from datetime import UTC, datetime
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST, require_safe
 
 from heat.catalogue import GROUPS, Entry, read_table, table_text
 from heat.errors import HeatError, InputError
+from web.accounts.requests import SignedIn
 from web.catalogue.bench import bench_page, built_entry, standing_page
 from web.catalogue.models import OwnEntry
 from web.catalogue.services import entry_of, in_sight, keep_entry, put_away
@@ -53,7 +54,7 @@ def _columns(group: str, rows: list[Entry], system: str) -> list[dict[str, str]]
     return found[:9]
 
 
-def catalogue_page(request: HttpRequest, group: str, status: int = 200, **more: Any) -> HttpResponse:
+def catalogue_page(request: SignedIn, group: str, status: int = 200, **more: Any) -> HttpResponse:
     """A group's entries, the form for one of one's own, and what was refused."""
     system, chosen = request.user.units, GROUPS[group]
     own = list(OwnEntry.objects.visible_to(request.user).filter(group=group))
@@ -99,7 +100,7 @@ def _at(values: dict[str, Any], name: str) -> Any:
     return values
 
 
-def back_to(request: HttpRequest) -> dict[str, str] | None:
+def back_to(request: SignedIn) -> dict[str, str] | None:
     """The project changed last: where a person most likely came from."""
     project = Project.objects.visible_to(request.user).first()
     design = project.designs.filter(archived=False).first() if project else None
@@ -109,7 +110,7 @@ def back_to(request: HttpRequest) -> dict[str, str] | None:
 
 
 @require_safe
-def catalogue(request: HttpRequest) -> HttpResponse:
+def catalogue(request: SignedIn) -> HttpResponse:
     group = _group(request.GET.get("group", "collector"))
     key = request.GET.get("entry", "")
     editing = None
@@ -122,7 +123,7 @@ def catalogue(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def save(request: HttpRequest, group: str) -> HttpResponse:
+def save(request: SignedIn, group: str) -> HttpResponse:
     """Keep an entry of one's own; a refused value leaves everything as typed."""
     chosen, post, system = GROUPS[_group(group)], request.POST, request.user.units
     kept = _own(request, post.get("pk", "")) if post.get("pk") else None
@@ -171,14 +172,14 @@ def _allowed(part: Any, error: InputError, system: str) -> str:
     )
 
 
-def _own(request: HttpRequest, number: str) -> OwnEntry:
+def _own(request: SignedIn, number: str) -> OwnEntry:
     if not (number.isascii() and number.isdecimal() and len(number) < 15):
         raise Http404
     return get_object_or_404(OwnEntry.objects.visible_to(request.user), pk=int(number))
 
 
 @require_POST
-def away(request: HttpRequest, group: str) -> HttpResponse:
+def away(request: SignedIn, group: str) -> HttpResponse:
     """Put an entry away, or bring it back."""
     kept = _own(request, request.POST.get("pk", ""))
     put_away(kept=kept, away=request.POST.get("do") != "back")
@@ -186,22 +187,19 @@ def away(request: HttpRequest, group: str) -> HttpResponse:
 
 
 @require_POST
-def table(request: HttpRequest, group: str) -> HttpResponse:
+def table(request: SignedIn, group: str) -> HttpResponse:
     """Entries from a table, sent as a file or pasted; rows refused come back to be mended."""
     _group(group)
     sent = request.FILES.get("file")
-    if sent and sent.size > TABLE_LIMIT:
-        problem = [
-            f"{sent.name[:60]}: {sent.size / 1000:.0f} kB; at most {TABLE_LIMIT // 1000} kB can be read. Split the table."
-        ]
+    name, size = ((sent.name or "")[:60], sent.size or 0) if sent else ("", 0)
+    if size > TABLE_LIMIT:
+        problem = [f"{name}: {size / 1000:.0f} kB; at most {TABLE_LIMIT // 1000} kB can be read. Split the table."]
         return catalogue_page(request, group, 422, complaints=problem)
     raw = sent.read() if sent else b""
     text = request.POST.get("text", "")[:TABLE_LIMIT]
     if raw:
         if b"\0" in raw[:4000]:
-            return catalogue_page(
-                request, group, 422, complaints=[f"{sent.name[:60]} is not a text table: save it as CSV."]
-            )
+            return catalogue_page(request, group, 422, complaints=[f"{name} is not a text table: save it as CSV."])
         try:
             text = raw.decode("utf-8-sig")
         except UnicodeDecodeError:
@@ -233,7 +231,7 @@ def table(request: HttpRequest, group: str) -> HttpResponse:
 
 
 @require_safe
-def download(request: HttpRequest, group: str) -> HttpResponse:
+def download(request: SignedIn, group: str) -> HttpResponse:
     """The group's entries as a table, one's own first; the same columns are read back."""
     answer = HttpResponse(
         table_text(_group(group), in_sight(request.user, group)), content_type="text/csv; charset=utf-8"
@@ -243,7 +241,7 @@ def download(request: HttpRequest, group: str) -> HttpResponse:
 
 
 @require_safe
-def builder(request: HttpRequest) -> HttpResponse:
+def builder(request: SignedIn) -> HttpResponse:
     """The bench: a collector from its materials, its curve against others."""
     return render(
         request, "catalogue/builder.html", {**bench_page(request.GET, request.user), "back": back_to(request)}
@@ -251,7 +249,7 @@ def builder(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def keep_built(request: HttpRequest) -> HttpResponse:
+def keep_built(request: SignedIn) -> HttpResponse:
     """Keep what the bench shows as an entry of one's own."""
     page = bench_page(request.POST, request.user)
     if page["refused"]:
@@ -265,7 +263,7 @@ def keep_built(request: HttpRequest) -> HttpResponse:
 
 
 @require_safe
-def standing(request: HttpRequest) -> HttpResponse:
+def standing(request: SignedIn) -> HttpResponse:
     """Bags and batch tanks: evening and morning by depth and cover, in the climate of a project."""
     return render(
         request, "catalogue/standing.html", {**standing_page(request.GET, request.user), "back": back_to(request)}

@@ -13,8 +13,8 @@ control_socket_disable = True
 accesslog = None
 
 
-def post_worker_init(worker):
+def post_worker_init(worker: object) -> None:
     """Compile or load the kernels before the first request."""
-    from web.projects.reckon import warm
+    from web.years.reckoned import warm
 
     warm()

@@ -19,6 +19,8 @@ DEBUG = os.environ.get("LEDGER_DEBUG") == "1"
 ALLOWED_HOSTS = os.environ.get("LEDGER_HOSTS", "127.0.0.1,localhost").split(",")
 HTTPS = os.environ.get("LEDGER_HTTPS") == "1"
 
+STEPS = ("web.steps.demand", "web.steps.site", "web.steps.scheme", "web.steps.year")
+"""The steps of the work, in their order: each a folder with a step.py."""
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
@@ -27,11 +29,14 @@ INSTALLED_APPS = [
     "whitenoise.runserver_nostatic",
     "django.contrib.staticfiles",
     "csp",
-    "django_htmx",
     "web.accounts",
     "web.projects",
     "web.catalogue",
     "web.ui",
+    "web.sheet",
+    "web.present",
+    *STEPS,
+    "web.workspace",
     "web.demo",
 ]
 MIDDLEWARE = [
@@ -98,7 +103,7 @@ STATIC_URL = "/static/"
 STATIC_ROOT = STATE / "static"
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+    "staticfiles": {"BACKEND": "web.ui.storage.ModuleStorage"},
 }
 
 CONTENT_SECURITY_POLICY = {

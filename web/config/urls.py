@@ -8,7 +8,7 @@ urlpatterns = [
     path("health", health, name="health"),
     path("", include("web.accounts.urls")),
     path("catalogue/", include("web.catalogue.urls")),
-    path("", include("web.projects.urls")),
+    path("", include("web.workspace.urls")),
 ]
 handler404 = "web.config.health.not_found"
 handler500 = "web.config.health.broken"

@@ -5,27 +5,18 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 
-SURVEY = ("demand", "site")
-SCHEME = ("plane", "system", "reckoning")
-SURVEYED = ("tilt_deg", "azimuth_deg", "overhang")
-"""What a design's plane takes from the surveyed plane it stands on."""
-
-
-def placed(document: dict[str, Any]) -> dict[str, Any]:
-    """A design document whose plane is that of the surveyed plane it stands on, where it stands on one."""
-    for surveyed in document["site"]["planes"]:
-        if surveyed["key"] == document["plane"]["on"]:
-            return {
-                **document,
-                "plane": {**document["plane"], **{name: surveyed[name] for name in SURVEYED if name in surveyed}},
-            }
-    return document
+from heat.design import upgraded
+from web.projects.documents import joined
 
 
 class ProjectQuerySet(models.QuerySet["Project"]):
     def visible_to(self, user: Any) -> "ProjectQuerySet":
         """Projects a person may open: their own."""
         return self.filter(owner=user)
+
+    def with_weather(self) -> "ProjectQuerySet":
+        """Each project beside its weather file, whose upload and arrays stay in the database."""
+        return self.select_related("weather").defer("weather__raw", "weather__data")
 
 
 class Project(models.Model):
@@ -115,10 +106,8 @@ class Design(models.Model):
         return f"{self.letter} {self.name}"
 
     def document(self) -> dict[str, Any]:
-        """The whole design document, as the core reads it."""
-        survey = {part: self.project.survey[part] for part in SURVEY}
-        scheme = {part: self.scheme[part] for part in SCHEME}
-        return placed({"version": 1, **survey, **scheme})
+        """The whole design document, as the core reads it. Raises HeatError where it was kept by a later version."""
+        return joined(self.project.survey, self.scheme)
 
 
 class Edit(models.Model):
@@ -160,3 +149,7 @@ class Version(models.Model):
     class Meta:
         ordering = ["at"]
         get_latest_by = "at"
+
+    def whole(self) -> dict[str, Any]:
+        """The document as this version of the engine writes it."""
+        return upgraded(self.document)

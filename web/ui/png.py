@@ -19,7 +19,8 @@ def _chunk(kind: bytes, data: bytes) -> bytes:
 
 
 def _picture(shade: NDArray[np.uint8], palette: tuple[str, ...], clear: bytes = b"") -> str:
-    """A data address of a PNG: a number of the palette a pixel; ``clear``: how opaque its first colours are (0 to 255)."""
+    """A data address of a PNG: a number of the palette a pixel; ``clear``: how opaque its first colours are (0 to
+    255)."""
     rows, columns = shade.shape
     colours = bytes.fromhex("".join(c.strip("#") for c in palette))
     pixels = b"".join(b"\x00" + row.tobytes() for row in shade)
@@ -30,7 +31,8 @@ def _picture(shade: NDArray[np.uint8], palette: tuple[str, ...], clear: bytes = 
 
 
 def banded(values: NDArray[np.float64], low: float, high: float, palette: tuple[str, ...]) -> str:
-    """A data address of a PNG, one pixel a value (rows x columns), coloured in equal steps from low to high; NaN is paper."""
+    """A data address of a PNG, one pixel a value (rows x columns), coloured in equal steps from low to high; NaN is
+    paper."""
     span = max(high - low, 1e-9)
     blank = ~np.isfinite(values)
     shade = np.clip(np.where(blank, 0.0, values - low) / span * len(palette), 0, len(palette) - 1).astype(np.uint8)

@@ -6,7 +6,7 @@ from math import isfinite
 
 import pint
 
-_registry = pint.UnitRegistry()
+_registry: "pint.UnitRegistry[float]" = pint.UnitRegistry()
 THIN = "\u202f"
 
 

@@ -8,8 +8,10 @@ from web.catalogue.models import OwnEntry
 from web.catalogue.services import entry_of, in_sight
 from web.projects.tests.helpers import DeskCase
 
-FILLED = {"name": "Shed roof plate", "area_m2": "2,1", "area_basis": "absorber", "gross_area_m2": "2.4", "eta0": "0.7", "a1_w_m2k": "5.5",
-          "a2_w_m2k2": "0.02", "a5_kj_m2k": "8", "iam": "b0", "iam_b0": "0.14", "iam_diffuse": "0.88", "rating": "mean", "source": "own test"}  # fmt: skip
+FILLED = {"name": "Shed roof plate", "area_m2": "2,1", "area_basis": "absorber", "gross_area_m2": "2.4", "eta0": "0.7",
+    "a1_w_m2k": "5.5",
+          "a2_w_m2k2": "0.02", "a5_kj_m2k": "8", "iam": "b0", "iam_b0": "0.14", "iam_diffuse": "0.88",
+          "rating": "mean", "source": "own test"}  # fmt: skip
 
 
 class Entries(DeskCase):

@@ -77,7 +77,7 @@ class Script(TestCase):
 class Bench(TestCase):
     def test_json_has_the_promised_keys(self):
         """The measuring itself is replaced: no test depends on time."""
-        from web.projects.management.commands import bench
+        from web.workspace.management.commands import bench
 
         http = {"edit_median_ms": 1.0, "edit_p95_ms": 2.0, "page_ms": 1.0, "serving_mb": 3.0}
         with (
@@ -97,7 +97,7 @@ class Bench(TestCase):
         return mock.patch.object(settings, "STATE", Path(folder))
 
     def test_median(self):
-        from web.projects.management.commands.bench import median_ms
+        from web.workspace.management.commands.bench import median_ms
 
         calls = []
         self.assertGreaterEqual(median_ms(lambda: calls.append(1), 5), 0.0)

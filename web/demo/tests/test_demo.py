@@ -6,9 +6,9 @@ from django.test import TestCase
 from heat.design.system import SCHEMES
 from heat.weather.checks import checked
 from web.accounts.models import User
-from web.demo.climates import merrow_coast
+from web.projects.climates import merrow_coast
 from web.projects.models import Project
-from web.projects.reckon import reckon
+from web.years.reckoned import reckon
 
 
 class Demo(TestCase):

@@ -1,28 +1,49 @@
-"""A signed-in designer with a project in the made-up climate."""
+"""A signed-in designer with a project in the made-up climate, made once a class."""
 
 from django.test import TestCase
 
 from web.accounts.models import User
-from web.demo.climates import merrow_coast
-from web.projects.services import create_project
+from web.projects.climates import merrow_coast
+from web.projects.models import Design
+from web.projects.services.designs import create_project
+
+HTMX = {"HX-Request": "true"}
 
 
 class DeskCase(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.user = User.objects.create_user("asta", password="quiet-harbour-9")
+        cls.project = create_project(owner=cls.user, name="Tern Lane", place="Merrow coast", weather=merrow_coast())
+        cls.design = cls.project.designs.get()
+
     def setUp(self):
-        self.user = User.objects.create_user("asta", password="quiet-harbour-9")
-        self.project = create_project(owner=self.user, name="Tern Lane", place="Merrow coast", weather=merrow_coast())
-        self.design = self.project.designs.get()
         self.client.force_login(self.user)
+
+    def assertContains(self, response, text, count=None, status_code=200):  # noqa: N802 - Django's name
+        """As a reader sees it: runs of white space are one, in the page and in what is looked for."""
+        self.assertEqual(response.status_code, status_code)
+        page, wanted = " ".join(response.content.decode().split()), " ".join(str(text).split())
+        if count is None:
+            self.assertIn(wanted, page)
+        else:
+            self.assertEqual(page.count(wanted), count)
 
     def url(self, tail, project=None):
         return f"/projects/{(project or self.project).pk}/A/{tail}"
 
-    def edit(self, path, value, **more):
-        self.design.refresh_from_db()
-        post = {"path": path, "value": value, "screen": "scheme", **more}
-        return self.client.post(self.url("edit"), post, headers={"HX-Request": "true"})
+    def post(self, tail, view="", **values):
+        """Post as the page does, from one of its views."""
+        here = {"HX-Current-URL": f"http://testserver/x?{view}"} if view else {}
+        return self.client.post(self.url(tail), {"screen": "scheme", **values}, headers={**HTMX, **here})
+
+    def edit(self, path, value, view="", **more):
+        """One edit over HTTP: what the page answers."""
+        return self.post("edit", view, path=path, value=value, **more)
+
+    def fresh(self):
+        """The design as it is kept now."""
+        return Design.objects.select_related("project__weather").get(pk=self.design.pk)
 
     def document(self):
-        from web.projects.models import Design
-
-        return Design.objects.select_related("project").get(pk=self.design.pk).document()
+        return self.fresh().document()

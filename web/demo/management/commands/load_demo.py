@@ -10,9 +10,9 @@ from django.core.management.base import BaseCommand
 from heat.design import parse
 from heat.sizing.first_estimate import Idea, Wishes, sized
 from web.accounts.models import User
-from web.demo.climates import climate
-from web.projects.models import SCHEME, Project
-from web.projects.services import begin_design, create_project
+from web.projects.climates import climate
+from web.projects.models import Project
+from web.projects.services.designs import begin_design, create_project
 
 NAME, PASSWORD = "designer", "merrow-coast"
 TERRACE = {
@@ -29,13 +29,16 @@ TERRACE = {
         "planes": [
             {"key": "P1", "name": "roof, sea side", "tilt_deg": 42, "azimuth_deg": 165, "width_m": 5.8, "height_m": 3.1,
              "load_kg_m2": 40, "pipe_m": 12, "rise_m": 5},
-            {"key": "P2", "name": "shed wall", "kind": "wall", "tilt_deg": 90, "azimuth_deg": 200, "width_m": 7, "height_m": 2.4,
+            {"key": "P2", "name": "shed wall", "kind": "wall", "tilt_deg": 90, "azimuth_deg": 200, "width_m": 7,
+                "height_m": 2.4,
              "load_kg_m2": 60, "pipe_m": 21, "rise_m": 1, "pipe_runs": "outdoors"},
         ],
         "skyline": [{"bearing_deg": b, "altitude_deg": a} for b, a in (
-            (56, 6), (78, 9), (96, 8), (104, 18), (112, 19.5), (119, 14), (121, 7), (150, 5), (182, 6), (205, 5), (226, 7),
+            (56, 6), (78, 9), (96, 8), (104, 18), (112, 19.5), (119, 14), (121, 7), (150, 5), (182, 6), (205, 5),
+            (226, 7),
             (228, 21), (243, 22.5), (245, 9), (262, 11), (290, 8), (305, 7))],
-        "trees": [{"name": "lime tree", "from_deg": 194, "to_deg": 212, "altitude_deg": 31, "in_leaf": 0.2, "bare": 0.65}],
+        "trees": [{"name": "lime tree", "from_deg": 194, "to_deg": 212, "altitude_deg": 31, "in_leaf": 0.2,
+            "bare": 0.65}],
         "obstacles": [{"name": "chimney", "bearing_deg": 140, "distance_m": 3.2, "height_m": 1.4, "width_m": 0.6}],
     },
     "plane": {"on": "P1", "tilt_deg": 42, "azimuth_deg": 165},
@@ -50,8 +53,10 @@ BOATHOUSE = {
     },
     "site": {
         "latitude_deg": -33.2, "longitude_deg": -22.4, "elevation_m": 60,
-        "planes": [{"key": "P1", "name": "boathouse roof", "tilt_deg": 35, "azimuth_deg": 10, "width_m": 8, "height_m": 4.3}],
-        "skyline": [{"bearing_deg": b, "altitude_deg": a} for b, a in ((250, 6), (290, 14), (325, 9), (355, 4), (30, 7), (70, 16), (110, 8))],
+        "planes": [{"key": "P1", "name": "boathouse roof", "tilt_deg": 35, "azimuth_deg": 10, "width_m": 8,
+            "height_m": 4.3}],
+        "skyline": [{"bearing_deg": b, "altitude_deg": a}
+            for b, a in ((250, 6), (290, 14), (325, 9), (355, 4), (30, 7), (70, 16), (110, 8))],
         "trees": [{"name": "pine", "from_deg": 312, "to_deg": 330, "altitude_deg": 30, "in_leaf": 0.25, "bare": 0.25,
                    "leaf_months": [True] * 12}],
     },
@@ -61,14 +66,16 @@ BOATHOUSE = {
 WORKSHOP = {
     "demand": {"people": 4, "litres_per_person_day": 45, "tap_c": 45},
     "site": {"latitude_deg": 46.4, "longitude_deg": -11.6, "elevation_m": 20,
-             "planes": [{"key": "P1", "name": "workshop roof", "tilt_deg": 45, "azimuth_deg": 180, "width_m": 9, "height_m": 4,
+             "planes": [{"key": "P1", "name": "workshop roof", "tilt_deg": 45, "azimuth_deg": 180, "width_m": 9,
+                 "height_m": 4,
                          "load_kg_m2": 120, "pipe_m": 10, "rise_m": 4}]},
     "plane": {"on": "P1", "tilt_deg": 45, "azimuth_deg": 180},
 }  # fmt: skip
 FARM = {
     "demand": {"people": 5, "litres_per_person_day": 45, "tap_c": 45, "heating": {"fitted": True, "loss_w_k": 160}},
     "site": {"latitude_deg": 47.1, "longitude_deg": -9.8, "elevation_m": 640,
-             "planes": [{"key": "P1", "name": "steep barn roof", "tilt_deg": 60, "azimuth_deg": 180, "width_m": 12, "height_m": 4,
+             "planes": [{"key": "P1", "name": "steep barn roof", "tilt_deg": 60, "azimuth_deg": 180, "width_m": 12,
+                 "height_m": 4,
                          "load_kg_m2": 60, "pipe_m": 15, "rise_m": 5}]},
     "plane": {"on": "P1", "tilt_deg": 60, "azimuth_deg": 180},
     "system": {"kind": "combi"},
@@ -76,7 +83,8 @@ FARM = {
 KINDS_SHOWN: dict[str, tuple[tuple[str, str, str, int], ...]] = {
     # project: kind, collector of the catalogue, name, number of collectors
     "Lantern Row workshop": (
-        ("pumped_plate", "flat_selective", "plate exchanger", 2), ("pumped_passive", "flat_selective", "passive exchanger", 2),
+        ("pumped_plate", "flat_selective", "plate exchanger", 2),
+        ("pumped_passive", "flat_selective", "passive exchanger", 2),
         ("drainback", "flat_selective", "drainback", 2), ("drain_down", "flat_selective", "drain-down", 2),
         ("direct", "flat_selective", "direct", 2), ("seasonal_preheat", "site_parallel", "seasonal preheat", 2),
         ("thermosiphon_open", "site_parallel", "open thermosiphon", 2),
@@ -101,9 +109,7 @@ def show_kinds(project: Project, user: User) -> None:
     wishes = Wishes(people=project.survey["demand"]["people"], rooms=project.survey["demand"]["heating"]["fitted"])
     for kind, collector, name, count in KINDS_SHOWN.get(project.name, ()):
         document = sized(first.document(), Idea(kind, collector, name, ()), count, LITRES_M2, wishes)
-        begin_design(
-            design=first, author=user, name=name, note="", scheme={part: document[part] for part in SCHEME}, wanted={}
-        )
+        begin_design(design=first, author=user, name=name, note="", document=document, wanted={})
 
 
 class Command(BaseCommand):

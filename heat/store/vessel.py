@@ -1,0 +1,40 @@
+"""A store as a vessel: its volume, shape, loss and boiling point."""
+
+from math import log10, pi
+
+from heat.design import Design, Store
+
+
+def boiling_point_c(pressure_pa: float) -> float:
+    """Boiling point of water (°C) at a pressure (Pa), 50 to 110 kPa: Antoine, ``1730.63/(8.07131 - lg p) - 233.426``.
+
+    p in mmHg. Reference: Antoine constants for 1 to 100 °C, Dortmund Data Bank.
+    """
+    return 1730.63 / (8.07131 - log10(pressure_pa / 133.322)) - 233.426
+
+
+def store_volume_l(design: Design) -> float:
+    """Water in the first store (L); of a bag, its depth times the collectors' area."""
+    if design.system.kind == "bag":
+        return design.system.collector.total_area_m2 * design.system.integral.depth_mm
+    return design.system.store.volume_l
+
+
+def store_layers(design: Design) -> int:
+    """Layers of the first store (1): a bag lies flat and has three at most."""
+    return min(design.reckoning.layers, 3) if design.system.kind == "bag" else design.reckoning.layers
+
+
+def store_shape(store: Store, volume_l: float) -> tuple[float, float]:
+    """Width and height of a round store (m) of volume_l (L)."""
+    width = (4.0 * volume_l / 1000.0 / (pi * store.height_to_width)) ** (1.0 / 3.0)
+    return width, width * store.height_to_width
+
+
+def store_loss_w_k(store: Store, volume_l: float) -> float:
+    """Loss of a store (W/K): UA as typed, or from its insulation over its surface with a film of 8 W/m²K."""
+    if store.insulation_mm is None:
+        return store.loss_w_k
+    width, height = store_shape(store, volume_l)
+    surface = pi * width * height + pi * width**2 / 2.0
+    return surface / (store.insulation_mm / 1000.0 / store.insulation_w_mk + 1.0 / 8.0)

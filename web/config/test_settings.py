@@ -1,0 +1,5 @@
+"""Settings of the test suite: passwords hashed fast, for a suite makes hundreds of people."""
+
+from web.config.settings import *  # noqa: F403
+
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]

@@ -1,0 +1,94 @@
+"""The account of the year, as rows the templates print."""
+
+from typing import Any
+
+from heat import accounts as acc
+from heat.events import flowing
+from heat.ledger import BOUGHT, CARRIED, DELIVERED, LOSSES, SOLAR_IN, SUN
+from web.sheet.page import Sheet
+from web.ui import units
+from web.ui.calendar import MONTHS
+
+LOSS_WORDS = {
+    "optics": ("glass and optics", "plain"),
+    "collector": ("collector to air", "hatch"),
+    "pipes": ("pipes", "bars"),
+    "store": ("store", "cross"),
+    "boil-off": ("boiled off", "plain"),
+    "dump": ("dumped", "hatch"),
+}
+BAR = 54.0
+
+
+def account(sheet: Sheet) -> dict[str, Any]:
+    """Twelve months, the year, where the lost heat went, and the closing line."""
+    book = sheet.year.book
+    columns = {
+        "sun": book.by_month(*SUN),
+        "store": book.by_month(*SOLAR_IN),
+        "lost": book.by_month(*book.lost_columns),
+        "delivered": book.by_month(*DELIVERED),
+        "bought": book.by_month(*BOUGHT),
+        "carried": book.by_month(*CARRIED),
+    }
+    fraction = book.fraction_by_month()
+    largest = max(float(c.max()) for c in columns.values()) or 1.0
+
+    def cells(month: int) -> dict[str, Any]:
+        row = {
+            name: {"text": sheet.show(v[month], "kWh"), "bar": round(BAR * max(v[month], 0) / largest, 1)}
+            for name, v in columns.items()
+        }
+        row["carried"]["text"] = signed(sheet, float(columns["carried"][month]))
+        row["fraction"] = {
+            "text": units.number(100 * fraction[month], 0),
+            "bar": round(64 * min(max(fraction[month], 0), 1), 1),
+            "rest": round(64 - 64 * min(max(fraction[month], 0), 1), 1),
+        }
+        return row
+
+    totals = {name: float(v.sum()) for name, v in columns.items()}
+    usual = ("optics", "collector", "pipes", "store")
+    lost = {name: book.total(*c) for name, c in LOSSES.items()}
+    lost = {name: value for name, value in lost.items() if name in usual or value > 0}
+    x = 0.0
+    parts = []
+    for name, value in lost.items():
+        words, fill = LOSS_WORDS[name]
+        share = 524 * value / max(totals["lost"], 1e-9)
+        parts.append(
+            {
+                "words": words,
+                "fill": fill,
+                "x": round(x, 1),
+                "w": round(max(share, 0.0), 1),
+                "text": sheet.show(value, "kWh"),
+            }
+        )
+        x += max(share, 0.0)
+    return {
+        "rows": [(MONTHS[m], cells(m)) for m in range(12)],
+        "total": {
+            **{name: sheet.show(v, "kWh") for name, v in totals.items()},
+            "carried": signed(sheet, totals["carried"]),
+            "fraction": units.number(100 * book.fractions.at_tap, 1),
+        },
+        "lost_parts": parts,
+        "unit": sheet.sign("kWh"),
+        "missing": sheet.show(sheet.missing_kwh, "kWh") if sheet.missing_kwh >= 0.5 else "",
+        "into": "pool" if book.design.system.scheme.exchange == "pool" else "store",
+        "moved": book.design.system.scheme.moved,
+        "pump": sheet.show(book.total(acc.PUMP_ELECTRICITY), "kWh"),
+        "pump_hours": units.number(
+            book.pump_hours() if book.design.system.scheme.moved == "pump" else int(flowing(book).sum()), 0
+        ),
+        "residual": f"{max(abs(book.balance_kwh), float(book.residual_wh.max()) / 1000):.1e}",
+        "closed_text": units.number(book.hours_closed, 0),
+        "hours_text": units.number(len(book.books), 0),
+        "closes": book.hours_closed == len(book.books),
+    }
+
+
+def signed(sheet: Sheet, kwh: float) -> str:
+    text = sheet.show(kwh, "kWh")
+    return f"+{text}" if not text.startswith("−") and text != "0" else text

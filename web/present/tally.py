@@ -1,0 +1,136 @@
+"""The tally below every page, and how each of its figures came about."""
+
+from typing import Any
+
+import numpy as np
+
+from heat import accounts as acc
+from heat.ledger import BOUGHT, DELIVERED, SUN, YearBook
+from heat.sizing.monthly_correlation import second_opinion
+from web.sheet.page import Sheet
+from web.ui import units
+from web.ui.calendar import date_of
+
+
+def _change(now: float, base: float | None, sheet: Sheet, quantity: str, decimals: int, better: int) -> dict[str, str]:
+    """The change against the saved version: arrow, number, word."""
+    if base is None:
+        return {}
+    slope = units.shown(now, quantity, sheet.system) - units.shown(base, quantity, sheet.system)
+    text = units.number(abs(slope), decimals)
+    if float(text.replace(units.THIN, "")) == 0:
+        return {"arrow": "", "text": "as saved", "word": ""}
+    rise = slope > 0
+    word = "" if better == 0 else ("better" if rise == (better > 0) else "worse")
+    return {"arrow": "▲" if rise else "▼", "text": ("+" if rise else "−") + text, "word": word}
+
+
+def tally(sheet: Sheet) -> list[dict[str, Any]]:
+    """The strip below: five figures and their change against the saved version."""
+    now = sheet.year.book
+    base = sheet.base.book if sheet.base else None
+
+    def per_area(book: YearBook) -> float:
+        return book.yield_kwh_m2()[0]
+
+    def cell(
+        key: str, label: str, read: Any, quantity: str, decimals: int, better: int, sign: str = ""
+    ) -> dict[str, Any]:
+        value = read(now)
+        return {
+            "key": key,
+            "label": label,
+            "text": sheet.show(value, quantity, decimals),
+            "sign": sign or sheet.sign(quantity),
+            "change": _change(value, read(base) if base else None, sheet, quantity, decimals, better),
+        }
+
+    bought = cell("bought", "Bought from backup", lambda b: b.total(*BOUGHT), "kWh", 0, -1)
+    bought["red"] = True
+    bought["money"] = units.number(now.cost(), 0)
+    return [
+        cell("fraction", "Solar fraction", lambda b: 100 * b.fractions.at_tap, "percent", 1, 1),
+        cell("yield", "Yield into store", per_area, "kWh/m2", 0, 1),
+        bought,
+        cell("stagnation", "Stagnation", lambda b: b.stagnation_hours(), "h", 0, -1),
+        cell("co2", "CO₂ from bought heat", lambda b: b.co2_kg(), "kg", 0, -1),
+    ]
+
+
+def explanations(sheet: Sheet) -> dict[str, dict[str, Any]]:
+    """How each asked-for number came about: words, figures, source."""
+    book = sheet.year.book
+    f = book.fractions
+    opinion = second_opinion(book, sheet.weather)
+    e = lambda *c: f"{sheet.show(book.total(*c), 'kWh')} {sheet.sign('kWh')}"
+    percent = lambda v: f"{units.number(100 * v, 1)} %"
+    daily = book.hourly(*BOUGHT).reshape(365, 24).sum(axis=1)
+    worst = int(np.argmax(daily))
+    free, run = book.days_without_backup()
+    second = percent(opinion.yearly) if opinion else "not made for such a system"
+    gap_words = (
+        f" The year lies {units.number(100 * (f.at_tap - opinion.yearly), 1)} points from the correlation, which was "
+        "fitted to nearly mixed stores: a well layered store keeps its bottom cool and its top warm, and does better."
+        if opinion
+        else ""
+    )
+    return {
+        "fraction": {
+            "title": "Solar fraction, three ways",
+            "rows": [
+                ("(a) of the heat at the tap", "1 − (bought + missing) ÷ demand", percent(f.at_tap)),
+                ("(b) of the supply", "sun into store ÷ (sun into store + bought)", percent(f.of_supply)),
+                ("(c) fuel saved", "1 − (fuel + pump) ÷ fuel of the same house without solar", percent(f.fuel_saved)),
+                ("Monthly correlation", "Klein, Beckman and Duffie (1976), a second opinion", second),
+            ],
+            "text": f"The strip shows (a).{gap_words}",
+        },
+        "yield": {
+            "title": "Yield into the store",
+            "rows": [
+                ("From the collectors", "flow × heat capacity × (outlet − inlet)", e(acc.FROM_COLLECTOR)),
+                ("Into the store", "through the coil, pipe losses taken off", e(acc.INTO_STORE)),
+                ("Gross area", "number × gross area of each",
+                    f"{sheet.show(book.design.system.collector.total_gross_m2, 'm2')} {sheet.sign('m2')}"),
+                ("System efficiency", "heat from the sun at the tap ÷ sun received",
+                    percent((book.total(*DELIVERED) - book.total(*BOUGHT)) / max(book.total(*SUN), 1e-9))),
+            ],
+            "text": "Yield is counted at the coil, per square metre of gross area.",
+        },
+        "bought": {
+            "title": "Bought heat",
+            "rows": [
+                ("Tankless heater", "what the draw was short of tap temperature", f"({e(acc.BOUGHT_TANKLESS)})"),
+                ("Element in the store", "heat given by the element", f"({e(acc.BOUGHT_ELEMENT)})"),
+                ("Missing", "what no heater could add", f"({e(acc.MISSING)})"),
+                ("Days with nothing bought", f"longest run {run} days", f"{free} d"),
+                ("Most in one day", date_of(worst),
+                    f"({sheet.show(daily[worst] / 1000, 'kWh', 1)} {sheet.sign('kWh')})"),
+                ("Pump electricity", "kept apart from heat", f"{e(acc.PUMP_ELECTRICITY)}"),
+            ],
+            "text": "Money and CO₂ are those of the energy behind the heat, by the heater’s efficiency and price.",
+        },
+        "stagnation": {
+            "title": "Stagnation",
+            "rows": [
+                ("Hours", "the sun would run the pump, but a limit keeps it still",
+                    f"{units.number(book.stagnation_hours(), 1)} h"),
+                ("Hottest", "mean temperature of the standing collector",
+                    f"{sheet.show(book.stagnation_peak_c(), 'degC', 0)} {sheet.sign('degC')}"),
+                ("Pump ran", "sum over the year", f"{units.number(book.pump_hours(), 0)} h"),
+            ],
+            "text": "Steam and hot surfaces can injure. Expansion vessel, relief valve and fluid must suit these "
+                    "temperatures: "
+            "follow the local code and leave the work to licensed trades.",
+        },
+        "co2": {
+            "title": "CO₂ from bought heat",
+            "rows": [
+                ("Tankless heater", "energy bought × its CO₂",
+                    f"{sheet.show(book.fuel_kwh()['tankless'], 'kWh')} {sheet.sign('kWh')} of fuel"),
+                ("Element", "power bought × its CO₂",
+                    f"{sheet.show(book.fuel_kwh()['element'], 'kWh')} {sheet.sign('kWh')} of power"),
+            ],
+            "text": "The pump’s electricity is left out here; it stands with the bought heat.",
+        },
+    }  # fmt: skip

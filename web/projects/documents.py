@@ -1,0 +1,90 @@
+"""Design documents as they are kept: read, completed and placed; values at dotted paths; where a value is kept."""
+
+from typing import Any
+
+from heat.design import VERSION, parse, upgraded
+from heat.design.changing import with_changes
+
+Document = dict[str, Any]
+Changes = dict[str, Any]
+SURVEY = ("demand", "site")
+SCHEME = ("plane", "system", "reckoning")
+SURVEYED = ("tilt_deg", "azimuth_deg", "overhang")
+"""What a design's plane takes from the surveyed plane it stands on."""
+
+
+def survey_of(document: Document) -> Document:
+    """The parts of a document that a project keeps for all its designs."""
+    return {"version": document.get("version", VERSION), **{part: document[part] for part in SURVEY}}
+
+
+def scheme_of(document: Document) -> Document:
+    """The parts of a document that a design keeps of its own."""
+    return {"version": document.get("version", VERSION), **{part: document[part] for part in SCHEME}}
+
+
+def joined(survey: Document, scheme: Document) -> Document:
+    """The whole document of a kept survey and scheme, each of any earlier version. Raises HeatError for an unknown
+    one."""
+    return placed({**upgraded(survey), **upgraded(scheme)})
+
+
+def placed(document: Document) -> Document:
+    """A design document whose plane is that of the surveyed plane it stands on, where it stands on one."""
+    for surveyed in document["site"]["planes"]:
+        if surveyed["key"] == document["plane"]["on"]:
+            return {
+                **document,
+                "plane": {**document["plane"], **{name: surveyed[name] for name in SURVEYED if name in surveyed}},
+            }
+    return document
+
+
+def value_at(document: Document, path: str) -> Any:
+    """The value at a dotted path; KeyError for none."""
+    value: Any = document
+    for name in path.split("."):
+        try:
+            value = value[int(name)] if isinstance(value, list) else value[name]
+        except (KeyError, IndexError, ValueError, TypeError) as error:
+            raise KeyError(path) from error
+    return value
+
+
+def surveyed_path(document: Document, path: str) -> str:
+    """Where a value is kept: tilt, bearing and edge of a design's plane lie with the surveyed plane it stands on."""
+    first, _, name = path.partition(".")
+    if first == "plane" and name.split(".")[0] in SURVEYED:
+        for index, plane in enumerate(document["site"]["planes"]):
+            if plane["key"] == document["plane"]["on"]:
+                return f"site.planes.{index}.{name}"
+    return path
+
+
+def with_values(document: Document, changes: Changes) -> Document:
+    """A valid document with values replaced, each at its path. Raises InputError, KeyError."""
+    return parse(placed(with_changes(document, changes))).model_dump(mode="json")
+
+
+def kept_values(changes: Changes) -> Changes:
+    """Values of an edit kept earlier; whole parts among them are brought up to this version."""
+    parts = upgraded({path: value for path, value in changes.items() if path in SURVEY + SCHEME})
+    return {path: parts.get(path, value) for path, value in changes.items()}
+
+
+def place_changes(document: Document, place: dict[str, float]) -> Changes:
+    """Moving a site (deg, m): planes that face the equator exactly turn with it when it is crossed."""
+    changes: Changes = {f"site.{name}": value for name, value in place.items()}
+    was, now = document["site"]["latitude_deg"], place.get("latitude_deg", document["site"]["latitude_deg"])
+    if (was < 0) == (now < 0):
+        return changes
+    old, new = (0.0, 180.0) if was < 0 else (180.0, 0.0)
+    for index, plane in enumerate(document["site"]["planes"]):
+        if plane["azimuth_deg"] % 360.0 == old:
+            changes[f"site.planes.{index}.azimuth_deg"] = new
+    if document["plane"]["azimuth_deg"] % 360.0 == old and not document["plane"]["on"]:
+        changes["plane.azimuth_deg"] = new
+    for index, tree in enumerate(document["site"]["trees"]):
+        months = tree["leaf_months"]
+        changes[f"site.trees.{index}.leaf_months"] = months[6:] + months[:6]
+    return changes

@@ -1,0 +1,42 @@
+"""Who may do what with a project. Every service asks here before it writes, every address before it answers."""
+
+from typing import Any, Literal
+
+from django.core.exceptions import PermissionDenied
+from django.db.models import prefetch_related_objects
+from django.http import Http404
+
+from web.projects.models import Design, Project
+
+Need = Literal["view", "edit"]
+
+
+def may(user: Any, need: Need, project: Project) -> bool:
+    """Whether a person may view or edit a project: its owner both, all others neither."""
+    return bool(user.is_authenticated and project.owner_id == user.pk)
+
+
+def ask(user: Any, need: Need, project: Project) -> None:
+    """Raises PermissionDenied unless the person may."""
+    if not may(user, need, project):
+        raise PermissionDenied(f"{user} may not {need} project {project.pk}.")
+
+
+def locked(project: Project, user: Any) -> Project:
+    """The project as it stands now, locked until the transaction ends, for one who may edit it."""
+    held = Project.objects.select_for_update().get(pk=project.pk)
+    ask(user, "edit", held)
+    return held
+
+
+def design_for(user: Any, pk: int, letter: str, need: Need = "view") -> Design:
+    """The design at an address. Raises Http404 where there is none, or none for this person."""
+    project = Project.objects.visible_to(user).filter(pk=pk).first()
+    if project is None or not may(user, need, project):
+        raise Http404
+    prefetch_related_objects([project], "designs")
+    design = next((d for d in project.designs.all() if d.letter == letter), None)
+    if design is None:
+        raise Http404
+    design.project = project
+    return design

@@ -1,0 +1,101 @@
+"""Weather years and tables that come in and are kept with a project."""
+
+from typing import Any
+
+from django.db import transaction
+
+from heat.weather.checks import checked
+from heat.weather.columns import ColumnMap
+from heat.weather.readers import read_weather
+from heat.weather.year import WeatherYear, shifted
+from web.accounts.models import User
+from web.projects.documents import place_changes
+from web.projects.models import Design, Project, Upload, WeatherFile
+from web.projects.permissions import ask
+from web.projects.services.edits import WEATHER_PATH, change_values
+from web.projects.weather_files import about, pack, unpacked
+
+UPLOADS_KEPT = 20
+
+
+@transaction.atomic
+def keep_upload(*, upload: Upload, author: User) -> None:
+    """Keep a table on its way in; a project holds the last twenty, the oldest give way."""
+    ask(author, "edit", upload.project)
+    upload.save()
+    newest = upload.project.uploads.order_by("-pk").values_list("pk", flat=True)[:UPLOADS_KEPT]
+    upload.project.uploads.exclude(pk__in=list(newest)).delete()
+
+
+def add_weather(
+    *, project: Project, author: User, weather: WeatherYear, raw: bytes = b"", offered_shift_h: int = 0
+) -> WeatherFile:
+    """Keep a checked year with the project; the same year is kept once."""
+    ask(author, "edit", project)
+    checksum = weather.checksum()
+    known = project.weather_files.filter(checksum=checksum).first()
+    if known:
+        return known
+    return WeatherFile.objects.create(
+        project=project, name=weather.name[:120], kind=weather.kind, made_up=weather.made_up,
+        raw=raw, data=pack(weather), about=about(weather), checksum=checksum,
+        offered_shift_h=offered_shift_h,
+    )  # fmt: skip
+
+
+def file_place(file: WeatherFile) -> dict[str, float]:
+    """Where a weather year was made (deg, m)."""
+    return {name: file.about[name] for name in ("latitude_deg", "longitude_deg", "elevation_m")}
+
+
+def use_weather(*, design: Design, author: User, file: WeatherFile, take_place: bool) -> Design:
+    """Reckon with a kept year, and move the site to its place if wished: one edit."""
+    changes: dict[str, Any] = {WEATHER_PATH: file.pk}
+    if take_place:
+        changes |= place_changes(design.document(), file_place(file))
+    return change_values(design=design, author=author, changes=changes)
+
+
+def read_upload(
+    *, design: Design, author: User, name: str, raw: bytes, columns: ColumnMap | None = None
+) -> WeatherFile:
+    """Read, check and keep an uploaded year beside the one in use. Raises WeatherFileError where it cannot be used."""
+    weather, clock = checked(read_weather(name, raw, columns))
+    return add_weather(
+        project=design.project,
+        author=author,
+        weather=weather,
+        raw=raw,
+        offered_shift_h=clock.best_shift_h if clock.off else 0,
+    )
+
+
+@transaction.atomic
+def shift_weather(*, design: Design, author: User, file: WeatherFile) -> WeatherFile:
+    """Use the same year with its clock moved as offered; the old one stays in the list."""
+    moved = shifted(unpacked(file), file.offered_shift_h)
+    notes = tuple(n for n in moved.notes if "stamps may be UTC" not in n.text)
+    moved, clock = checked(
+        type(moved)(**{**moved.__dict__, "name": f"{file.name}, moved {file.offered_shift_h:+d} h", "notes": notes})
+    )
+    kept = add_weather(
+        project=design.project, author=author, weather=moved, raw=bytes(file.raw),
+        offered_shift_h=clock.best_shift_h if clock.off else 0,
+    )  # fmt: skip
+    if design.project.weather_id == file.pk:
+        change_values(design=design, author=author, changes={WEATHER_PATH: kept.pk})
+    return kept
+
+
+def keep_layout(*, upload: Upload, author: User, layout: dict[str, Any]) -> None:
+    """Keep what was told of a table's columns."""
+    ask(author, "edit", upload.project)
+    upload.layout = layout
+    upload.save(update_fields=["layout"])
+
+
+def keep_draft(*, project: Project, author: User, name: str, values: dict[str, str]) -> None:
+    """Keep a form half typed with the project."""
+    ask(author, "edit", project)
+    project.drafts = {**project.drafts, name: {key: text.replace("\0", "") for key, text in values.items()}}
+    project.save(update_fields=["drafts"])

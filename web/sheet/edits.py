@@ -1,0 +1,88 @@
+"""From what was typed or chosen to a change of the document, or to a refusal in its place."""
+
+import json
+from collections.abc import Callable
+
+from heat.design.changing import ways_out
+from heat.errors import HeatError, InputError
+from web.accounts.models import User
+from web.projects.documents import Changes, Document, place_changes, value_at
+from web.projects.models import Design
+from web.projects.services.edits import Conflict, change_values, previewed
+from web.sheet.fields import Refusal, height_words, seen_text
+from web.sheet.look import PLAIN, Look
+from web.sheet.page import Sheet
+from web.sheet.typed import COMPASS, typed_value
+
+
+def apply_edit(
+    design: Design,
+    user: User,
+    path: str,
+    text: str,
+    seen: str = "",
+    force: bool = False,
+    preview: bool = False,
+    look: Look = PLAIN,
+) -> Sheet:
+    """Make one edit and return the sheet to show: re-inked, or with the refusal in its place.
+
+    ``preview``: the sheet as it would be, nothing kept.
+    """
+    sheet = Sheet(design, user, look)
+    shown, path = path, path.removesuffix(COMPASS)
+    try:
+        current = value_at(sheet.document, path)
+        value = typed_value(shown, text, current, user.units, sheet.document["site"])
+    except KeyError:
+        return sheet.noting(f"There is no value called “{path}”.")
+    except ValueError as error:
+        allowed = sheet.range_text(path)
+        message = f"{error} Allowed: {allowed}." if allowed else str(error)
+        return sheet.refused(shown, Refusal(text, message))
+    changes = {path: value}
+    if path in ("site.latitude_deg", "site.longitude_deg"):
+        changes = place_changes(sheet.document, {path.removeprefix("site."): value})
+    try:
+        if preview:
+            return Sheet(previewed(design=design, author=user, changes=changes), user, look)
+        if not force and seen and seen != seen_text(current) and value != current:
+            raise Conflict(path, current)
+        seen_values = {} if force or not seen else {path: current}
+        return Sheet(change_values(design=design, author=user, changes=changes, seen=seen_values), user, look)
+    except Conflict as conflict:
+        return sheet.refused(shown, _conflict(sheet, shown, text, conflict))
+    except InputError as error:
+        ways = tuple((words, json.dumps(found)) for words, found in ways_out(sheet.document, changes, error))
+        refusal = Refusal(text, _words(sheet, path, error), ways_out=ways, words=height_words(path))
+        return sheet.refused(shown, refusal)
+    except HeatError as error:
+        return sheet.refused(shown, Refusal(text, str(error)))
+
+
+def _conflict(sheet: Sheet, path: str, text: str, conflict: Conflict) -> Refusal:
+    """What became of a value in another tab."""
+    if isinstance(conflict.current, list):
+        return Refusal(text, "Another tab changed these values.", conflict=True)
+    pen = sheet.pen(path)
+    became = f"In another tab this became {pen.text} {pen.sign}".strip()
+    return Refusal(text, f"{became}; you typed {text}.", conflict=True, current=pen.text)
+
+
+def apply_changes(design: Design, user: User, make: Callable[[Document], Changes], look: Look = PLAIN) -> Sheet:
+    """Make several changes as one edit, from a function of the document; a refusal is said above the page."""
+    sheet = Sheet(design, user, look)
+    try:
+        return Sheet(change_values(design=design, author=user, changes=make(sheet.document)), user, look)
+    except KeyError:
+        return sheet.noting("That is not there any more: another tab took it away.")
+    except HeatError as error:
+        return sheet.noting(f"Not done. {_words(sheet, '', error) if isinstance(error, InputError) else error}")
+
+
+def _words(sheet: Sheet, path: str, error: InputError) -> str:
+    """A refusal in the reader's units: the rule broken, else the allowed range."""
+    allowed = sheet.range_text(path) if path else ""
+    if error.value is None:
+        return error.allowed[0].upper() + error.allowed[1:] + "."
+    return f"Allowed: {allowed or error.allowed}."

@@ -1,0 +1,83 @@
+"""One editable value as the page shows it: text, unit, range, choices, refusal."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from web.ui import units
+from web.ui.calendar import day_text
+
+
+@dataclass(frozen=True)
+class Refusal:
+    """A value not taken: what was typed, why, and (for two tabs) what it became elsewhere."""
+
+    typed: str
+    message: str
+    conflict: bool = False
+    current: str = ""
+    ways_out: tuple[tuple[str, str], ...] = ()
+    words: str = "not taken"
+
+
+@dataclass(frozen=True)
+class Pen:
+    """One editable value as the template draws it."""
+
+    path: str
+    label: str
+    kind: str  # number, text, choice, switch, pairs
+    text: str
+    seen: str
+    sign: str
+    low: str = ""
+    high: str = ""
+    step: str = ""
+    choices: tuple[tuple[str, str], ...] = ()
+    refusal: Refusal | None = None
+    empty: bool = False
+    none: str = "reckoned"
+
+
+CHOICE_WORDS = {
+    "gross": "gross area", "aperture": "aperture area", "absorber": "absorber area",
+    "reckoned": "reckoned from the air", "monthly": "twelve months typed", "wave": "a yearly wave",
+    "perez": "Perez", "haydavies": "Hay-Davies", "isotropic": "isotropic",
+    "shape": "the shape below", "M": "EU profile M, 5.8 kWh a day", "L": "EU profile L, 11.7 kWh a day",
+    "person": "by person", "fixtures": "by fixture", "loss": "its loss coefficient", "fuel": "last year’s fuel",
+    "roof": "roof face", "wall": "wall", "ground": "ground rack", "awning": "awning", "flat_roof": "flat roof",
+    "plug": "as a plug", "stirred": "stirring each layer",
+}  # fmt: skip
+
+
+def pairs_text(value: Any) -> str:
+    """A skyline as it is typed: bearing and altitude, parted by commas."""
+    return ", ".join(" ".join(units.field_text(v, "1", "si") for v in point.values()) for point in value)
+
+
+def spans_text(value: Any) -> str:
+    """Spans of days as they are typed."""
+    return ", ".join(f"{day_text(first)} - {day_text(last)}" for first, last in value)
+
+
+def seen_text(value: Any) -> str:
+    """A value of the document as the page hands it back, to notice changes made elsewhere."""
+    return repr(value)
+
+
+HEIGHT_WORDS = {
+    "coil.top_share": "coil, upper end", "coil.bottom_share": "coil, lower end",
+    "jacket.top_share": "jacket, upper end",
+    "jacket.bottom_share": "jacket, lower end", "loop.in_share": "port in", "loop.out_share": "port out",
+    "draw_coil.top_share": "draw coil, upper end", "draw_coil.bottom_share": "draw coil, lower end",
+    "control.sensor_share": "sensor", "control.limit_sensor_share": "limit sensor", "element.height_share": "element",
+    "element.sensor_share": "element's thermostat", "top_element.height_share": "top element",
+    "top_element.sensor_share": "top element's thermostat", "boiler.height_share": "boiler's coil",
+    "boiler.sensor_share": "boiler's thermostat", "stove.height_share": "stove's port",
+    "heating.out_share": "to the rooms", "heating.in_share": "back from the rooms",
+}  # fmt: skip
+"""What sits at each height, by the end of its path."""
+
+
+def height_words(path: str) -> str:
+    """What sits at the height a path holds."""
+    return HEIGHT_WORDS.get(".".join(path.split(".")[-2:]), "not taken")

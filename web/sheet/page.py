@@ -1,0 +1,289 @@
+"""What a page shows: one design's document and year, in the reader's units, with refusals in place."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import Any, get_args, get_origin
+
+from heat import accounts as acc
+from heat.design import bounds, field_at
+from heat.errors import HeatError
+from heat.ledger import BOUGHT
+from heat.weather.year import WeatherYear
+from web.accounts.models import User
+from web.projects.documents import value_at
+from web.projects.models import Design, Edit, Upload, Version, WeatherFile
+from web.sheet.fields import CHOICE_WORDS, Pen, Refusal, pairs_text, seen_text, spans_text
+from web.sheet.look import PLAIN, Look, parse
+from web.sheet.typed import COMPASS, DATES, PAIRS, declination, quantity_of
+from web.ui import units
+from web.years.reckoned import Reckoned, reckon
+from web.years.weather import weather_year
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """One design as one person sees it. What an action has to say comes with it: refusals by path, a note, things
+    handed on."""
+
+    design: Design
+    user: User
+    look: Look = PLAIN
+    refusals: Mapping[str, Refusal] = field(default_factory=dict)
+    note: str = ""
+    given: Mapping[str, Any] = field(default_factory=dict)
+    shown_paths: set[str] = field(default_factory=set)
+    """Paths the page drawn so far shows: the one thing written while a page is drawn."""
+
+    def refused(self, path: str, refusal: Refusal) -> "Sheet":
+        """The same sheet with a value not taken."""
+        return replace(self, refusals={**self.refusals, path: refusal}, shown_paths=set())
+
+    def noting(self, note: str) -> "Sheet":
+        """The same sheet with something said above it."""
+        return replace(self, note=note, shown_paths=set())
+
+    def looking(self, look: Look) -> "Sheet":
+        """The same design seen otherwise."""
+        return replace(self, look=look, shown_paths=set())
+
+    def at(self, view: str) -> "Sheet":
+        """The same design in another view."""
+        kept = tuple((name, value) for name, value in self.look.asked if name != "view")
+        return self.looking(parse((*kept, ("view", view))))
+
+    def handing(self, **given: Any) -> "Sheet":
+        """The same sheet with things an action hands on to its page."""
+        return replace(self, given={**self.given, **given}, shown_paths=set())
+
+    @property
+    def project(self) -> Any:
+        return self.design.project
+
+    @property
+    def system(self) -> str:
+        return self.user.units
+
+    @cached_property
+    def document(self) -> dict[str, Any]:
+        return self.design.document()
+
+    @cached_property
+    def weather(self) -> WeatherYear:
+        """The weather year in use."""
+        return weather_year(self.project.weather)
+
+    @cached_property
+    def year(self) -> Reckoned:
+        return reckon(self.document, self.project.weather)
+
+    @cached_property
+    def reckons(self) -> bool:
+        """False for a document that the core refuses, such as one kept by an older version."""
+        try:
+            return bool(self.year)
+        except HeatError:
+            return False
+
+    @cached_property
+    def version(self) -> Version | None:
+        return self.versions[0] if self.versions else None
+
+    @cached_property
+    def versions(self) -> list[Version]:
+        """Saved versions of the design, newest first."""
+        return list(self.design.versions.order_by("-at")[:50])
+
+    @cached_property
+    def base(self) -> Reckoned | None:
+        """The saved version's year, reckoned anew: inputs are kept, never results."""
+        if self.version is None:
+            return None
+        try:
+            return reckon(self.version.whole(), self.version.weather)
+        except HeatError:
+            return None
+
+    @cached_property
+    def edits_since(self) -> int:
+        """Edits that stand between the saved version and now; 0 when the documents are alike."""
+        if self.version is None:
+            return 0
+        same = self.version.whole() == self.document
+        if same and self.version.weather_id == self.project.weather_id:
+            return 0
+        return max(abs(self.project.revision - self.version.revision), 1)
+
+    @cached_property
+    def against(self) -> Design | None:
+        """The other design of the project that this one is held against, if there is one by that letter."""
+        if not self.look.against:
+            return None
+        return self.project.designs.filter(letter=self.look.against).exclude(pk=self.design.pk).first()
+
+    @cached_property
+    def looked_at(self) -> WeatherFile | None:
+        """The weather year looked at beside the one in use."""
+        return self.project.weather_files.filter(pk=self.look.weather).first() if self.look.weather else None
+
+    @cached_property
+    def upload(self) -> Upload | None:
+        """The table whose columns are being told: as an action hands it on, else by the address."""
+        given: Upload | None = self.given.get("upload")
+        if given or not self.look.upload:
+            return given
+        return self.project.uploads.filter(pk=self.look.upload).first()
+
+    @cached_property
+    def undoable(self) -> Edit | None:
+        return self.project.edits.filter(place=self.project.cursor, dropped=False).first()
+
+    @cached_property
+    def redoable(self) -> Edit | None:
+        return self.project.edits.filter(place=self.project.cursor + 1, dropped=False).first()
+
+    def sign(self, quantity: str) -> str:
+        return units.unit_of(quantity, self.system).sign
+
+    def show(self, value: float, quantity: str, decimals: int | None = None) -> str:
+        unit = units.unit_of(quantity, self.system)
+        places = unit.decimals if decimals is None else decimals
+        return units.number(units.shown(value, quantity, self.system), places)
+
+    def pen(self, path: str, label: str = "") -> Pen:
+        """The editable value at a path, with its unit, range and any refusal."""
+        shown, path = path, path.removesuffix(COMPASS)
+        value = value_at(self.document, path)
+        item = field_at(path)
+        quantity = quantity_of(path)
+        refusal = self.refusals.get(shown)
+        self.shown_paths.add(shown)
+        common: dict[str, Any] = {
+            "path": shown,
+            "label": label or item.title or path,
+            "seen": seen_text(value),
+            "refusal": refusal,
+        }
+        if path in PAIRS or path in DATES:
+            written = pairs_text(value) if path in PAIRS else spans_text(value)
+            return Pen(
+                **common, kind="pairs" if path in PAIRS else "text", text=refusal.typed if refusal else written, sign=""
+            )
+        if isinstance(value, bool):
+            return Pen(**common, kind="switch", text="1" if value else "", sign="")
+        options = get_args(item.annotation) if get_origin(item.annotation) is not None else ()
+        if options and all(isinstance(o, str | int) for o in options):
+            words = tuple((str(o), CHOICE_WORDS.get(str(o), str(o))) for o in options)
+            return Pen(**common, kind="choice", text=str(value), sign=self.sign(quantity), choices=words)
+        if isinstance(value, str):
+            return Pen(**common, kind="text", text=refusal.typed if refusal else value, sign="")
+        if shown != path:
+            value = (value - declination(self.document["site"])) % 360.0
+        unit = units.unit_of(quantity, self.system)
+        low, high = bounds(path)
+        text = "" if value is None else units.field_text(value, quantity, self.system)
+        return Pen(
+            **common,
+            kind="number",
+            text=refusal.typed if refusal else text,
+            sign=unit.sign if quantity != "1/kWh" else f"{self.project.currency}/kWh",
+            low="" if low is None else units.field_text(low, quantity, self.system),
+            high="" if high is None else units.field_text(high, quantity, self.system),
+            step=f"{unit.step:g}" if "count" not in path and "people" not in path else "1",
+            empty=type(None) in options,
+            none="as now" if "after" in path or ".before." in path else "reckoned",
+        )
+
+    def range_text(self, path: str) -> str:
+        """The allowed range in the reader's units: what a refusal says."""
+        low, high = bounds(path)
+        if low is None or high is None:
+            return ""
+        a, b = (units.field_text(v, quantity_of(path), self.system) for v in (low, high))
+        return f"{a} to {b} {self.sign(quantity_of(path))}".strip()
+
+    @cached_property
+    def bought_kwh(self) -> float:
+        return self.year.book.total(*BOUGHT)
+
+    @cached_property
+    def missing_kwh(self) -> float:
+        return self.year.book.total(acc.MISSING)
+
+    @property
+    def fraction_text(self) -> str:
+        if not self.reckons:
+            return "not reckoned"
+        return units.number(100 * self.year.book.fractions.at_tap, 1)
+
+    @property
+    def bought_text(self) -> str:
+        if not self.reckons:
+            return ""
+        return self.show(self.bought_kwh, "kWh")
+
+    @property
+    def what(self) -> str:
+        """One line of what the project is."""
+        latitude = self.document["site"]["latitude_deg"]
+        side = "N" if latitude >= 0 else "S"
+        if not self.reckons:
+            return f"{abs(latitude):.1f}° {side}"
+        design = self.year.book.design
+        litres = f"{self.show(design.demand.litres_per_day, 'L', 0)} {self.sign('L')}"
+        tap = f"{self.show(design.demand.tap_c, 'degC', 0)} {self.sign('degC')}"
+        return f"{abs(latitude):.1f}° {side} · {litres} a day at {tap}"
+
+    def untold(self) -> list[Refusal]:
+        """Refusals whose value the page drawn so far does not show; each is handed out once."""
+        found = [refusal for path, refusal in self.refusals.items() if path not in self.shown_paths]
+        self.shown_paths.update(self.refusals)
+        return found
+
+    @property
+    def energy_sign(self) -> str:
+        return self.sign("kWh")
+
+    @property
+    def litre_sign(self) -> str:
+        return self.sign("L")
+
+    @property
+    def temperature_sign(self) -> str:
+        return self.sign("degC")
+
+    @property
+    def sun_sign(self) -> str:
+        return self.sign("kWh/m2")
+
+    @property
+    def irradiance_sign(self) -> str:
+        return self.sign("W/m2")
+
+    @property
+    def wind_sign(self) -> str:
+        return self.sign("m/s")
+
+    @property
+    def area_sign(self) -> str:
+        return self.sign("m2")
+
+    @property
+    def weight_sign(self) -> str:
+        return self.sign("kg")
+
+    @property
+    def load_sign(self) -> str:
+        return self.sign("kg/m2")
+
+    @property
+    def azimuth_text(self) -> str:
+        return f"{self.document['plane']['azimuth_deg']:.0f}"
+
+    @property
+    def has_tankless(self) -> bool:
+        return bool(self.document["system"]["backup"]["tankless"]["fitted"])
+
+    @property
+    def has_element(self) -> bool:
+        return bool(self.document["system"]["backup"]["element"]["fitted"])

@@ -1,0 +1,154 @@
+"""Reading what a person types: numbers with units, coordinates, pitches, dates, points. Raises ValueError with the
+words
+for the page."""
+
+import re
+from datetime import UTC, datetime
+from math import atan, cos, degrees, radians
+from typing import Any
+
+from heat.design import field_at
+from heat.design.place import Site
+from heat.sun.magnetic import declination_deg, true_bearing_deg
+from web.ui import units
+from web.ui.calendar import day_number
+
+PAIRS = {"site.skyline": ("bearing_deg", "altitude_deg")}
+"""Paths typed as pairs of numbers, and the fields (deg) of each pair."""
+DATES = ("demand.holidays",)
+"""Paths typed as spans of dates."""
+SHAPES = ("_shape", "hourly_kw")
+"""Endings of paths typed as 24 numbers, one for each hour."""
+ITEM_UNITS = {"monthly_c": "degC", "set_by_month": "degC"}
+"""Unit of each value of a row, where it is not a plain number."""
+COMPASS = "@compass"
+"""A bearing shown as the needle reads it; what is typed is turned to true north."""
+
+
+def quantity_of(path: str) -> str:
+    """The unit a path is kept in, such as W/K."""
+    parts = path.split(".")
+    if parts[-1].isdigit() and parts[-2] in ITEM_UNITS:
+        return ITEM_UNITS[parts[-2]]
+    return (field_at(path).json_schema_extra or {}).get("unit", "1")
+
+
+def declination(site: dict[str, Any]) -> float:
+    """Magnetic declination (deg, east positive) at a site's place today."""
+    now = datetime.now(UTC)
+    year = now.year + (now.timetuple().tm_yday - 1) / 365.0
+    return declination_deg(site["latitude_deg"], site["longitude_deg"], site["elevation_m"], round(year, 2))
+
+
+def typed_value(path: str, text: str, current: Any, system: str, site: dict[str, Any]) -> Any:
+    """The document's value for a typed text. Raises ValueError with the words for the page."""
+    if path.endswith(f"_deg{COMPASS}"):
+        bare = path.removesuffix(COMPASS)
+        return round(true_bearing_deg(typed_value(bare, text, current, system, site), declination(site)), 2)
+    item = field_at(path)
+    if path.endswith(SHAPES):
+        parts = [p for p in text.replace(";", " ").split() if p]
+        try:
+            return [units.kept(units.parse_number(p), quantity_of(path), system) for p in parts]
+        except ValueError as error:
+            raise ValueError("Twenty-four numbers are needed, one for each hour.") from error
+    if path in PAIRS:
+        return typed_pairs(text, PAIRS[path])
+    if path in DATES:
+        return typed_spans(text)
+    if isinstance(current, bool):
+        return text == "1"
+    if isinstance(current, str):
+        return text.replace("\0", "").strip()
+    if not text.strip():
+        if current is None or "None" in str(item.annotation):
+            return None
+        raise ValueError("A number is needed here; the old value still stands.")
+    for name, read in (("latitude_deg", angle), ("longitude_deg", angle), ("tilt_deg", pitch)):
+        if path.endswith(name) and (special := read(text)) is not None:
+            return special
+    quantity = quantity_of(path)
+    try:
+        number = units.parse_number(text)
+    except ValueError as error:
+        raise ValueError(f"“{text[:30]}” is not a number.") from error
+    if isinstance(current, int) and item.annotation is int and quantity in ("1", "min"):
+        if number != int(number):
+            raise ValueError("A whole number is needed here.")
+        return int(number)
+    return units.kept(number, quantity, system)
+
+
+def angle(text: str) -> float | None:
+    """Degrees, minutes, seconds such as “46° 24' 30" N”, “46 24.5 S” or “11.6 W” as decimal degrees; None for
+    others."""
+    found = re.fullmatch(
+        r"\s*([NSEW])?\s*([+-−]?\d+(?:[.,]\d+)?)\s*(?:°|d|\s)?\s*(?:(\d+(?:[.,]\d+)?)\s*['′’m]?\s*"
+        r"(?:(\d+(?:[.,]\d+)?)\s*(?:\"|″|”|''|s)?)?)?\s*([NSEW])?\s*",
+        text,
+        re.IGNORECASE,
+    )
+    if not found or not (found[3] or found[1] or found[5] or "°" in text):
+        return None
+    numbers = [float((part or "0").replace(",", ".").replace("−", "-")) for part in (found[2], found[3], found[4])]
+    if numbers[1] >= 60 or numbers[2] >= 60:
+        raise ValueError("Minutes and seconds run from 0 to 60.")
+    size = abs(numbers[0]) + numbers[1] / 60.0 + numbers[2] / 3600.0
+    side = (found[1] or found[5] or "").upper()
+    return -size if side in ("S", "W") or str(found[2]).startswith(("-", "−")) else size
+
+
+def pitch(text: str) -> float | None:
+    """A roof pitch, rise to run such as “6:12” or “7 in 12”, as degrees; None for anything else."""
+    found = re.fullmatch(r"\s*(\d+(?:[.,]\d+)?)\s*(?::|/|in)\s*(\d+(?:[.,]\d+)?)\s*", text)
+    if not found:
+        return None
+    rise, run = (float(part.replace(",", ".")) for part in found.groups())
+    return round(degrees(atan(rise / run)), 2) if run > 0 else 90.0
+
+
+def typed_pairs(text: str, names: tuple[str, str]) -> list[dict[str, float]]:
+    """Points of two numbers each: parted by commas in one line, or a table of one point a line; headings are passed
+    over."""
+    lines = [line.strip() for line in text.strip().splitlines() if line.strip()]
+    if len(lines) == 1:
+        parts = [part.split() for part in re.split(r"[,;]", lines[0]) if part.strip()]
+        if all(len(part) == 1 for part in parts) and len(parts) > 2:
+            lines = [" ".join((*a, *b)) for a, b in zip(parts[::2], parts[1::2], strict=False)]
+        elif not all(len(part) == 1 for part in parts):
+            lines = [" ".join(part) for part in parts]
+    points = []
+    for number, line in enumerate(lines, start=1):
+        values = re.split(r"[;\t]+|\s+", line.strip(" ;\t"))
+        if len(values) == 1:
+            values = line.split(",")
+        elif all(v.endswith(",") for v in values[:-1]):
+            values = [v.rstrip(",") for v in values]
+        values = [v for v in values if v]
+        if not values or (number == 1 and not any(re.search(r"\d", v) for v in values)):
+            continue
+        try:
+            first, second = (units.parse_number(v.rstrip("°")) for v in values)
+        except ValueError as error:
+            raise ValueError(f"Point {number}, “{line.strip()[:30]}”: a bearing and an altitude are needed.") from error
+        points.append(dict(zip(names, (first % 360.0 if first > 360 or first < 0 else first, second), strict=True)))
+    return points
+
+
+def typed_spans(text: str) -> list[list[int]]:
+    """Spans of days of the year from dates such as “24 Dec - 2 Jan, 1 Aug - 14 Aug”."""
+    spans = []
+    for part in re.split(r"[,;\n]+", text):
+        if not part.strip():
+            continue
+        ends = re.split(r"\s*(?:–|—|-|\bto\b|\.\.)\s*", part.strip())
+        if len(ends) > 2:
+            raise ValueError(f"“{part.strip()[:30]}”: give a first and a last day, such as 24 Dec - 2 Jan.")
+        spans.append([day_number(ends[0]), day_number(ends[-1])])
+    return spans
+
+
+def obstacle_beside(site: Site, plane_azimuth_deg: float) -> list[str]:
+    """Obstacles (by name) that stand behind a plane facing plane_azimuth_deg (deg): no sun comes from there to its
+    front."""
+    return [o.name for o in site.obstacles if cos(radians(o.bearing_deg - plane_azimuth_deg)) < 0.0]

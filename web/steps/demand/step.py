@@ -1,0 +1,36 @@
+"""Demand, step 1: cut the need first, list the uses, see the year."""
+
+from web.sheet.page import Sheet
+from web.sheet.step import Action, Command, Step, View, address_of
+from web.steps.demand import intake
+from web.steps.demand.cut import cut_view
+from web.steps.demand.lists import CHOICES, ROWS
+from web.steps.demand.uses import USES, in_use, uses_view
+from web.steps.demand.year import next_line, year_view
+
+VIEWS = (
+    View(key="cut", title="Cut first", template="demand/cut.html", build=cut_view),
+    View(key="uses", title="Uses", template="demand/uses.html", build=uses_view),
+    View(key="year", title="The year", template="demand/year.html", build=year_view),
+)
+
+
+def commands(sheet: Sheet) -> list[Command]:
+    """Its views and the uses that are on."""
+    at = lambda **query: address_of(sheet.design, "demand", **query)
+    found = [Command(text=f"Demand: {view.title.lower()}", href=at(view=view.key)) for view in VIEWS]
+    return found + [
+        Command(text=f"Use: {USES[key][0].lower()}", href=at(view="uses", use=key))
+        for key in in_use(sheet.year.book.design.demand)
+    ]
+
+
+STEP = Step(
+    scripts=("demand/bars.js",),
+    key="demand", title="Demand", views=VIEWS, rows=ROWS, choices=CHOICES, commands=commands, next_line=next_line,
+    choose_view=lambda sheet: sheet.look.view or "uses",
+    actions=(
+        Action(name="load", path="load", run=intake.load),
+        Action(name="load-table", path="load/<int:upload>", run=intake.table),
+    ),
+)  # fmt: skip

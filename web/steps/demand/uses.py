@@ -1,0 +1,270 @@
+"""The uses of heat: a list to add to, and the chosen one with its values, shapes and months."""
+
+from typing import Any
+
+import numpy as np
+
+from heat.demand.profile import circulation_watts, fuel_heat_kwh, household_litres, known_heating, shower_litres
+from heat.design.needs import FUEL_KWH, SERIES, Demand
+from heat.sizing.ranking import uses as uses_by_hour
+from heat.weather.year import monthly_sums
+from web.sheet.page import Sheet
+from web.sheet.tables import mapping
+from web.ui import units
+from web.ui.calendar import MONTHS
+
+D = "demand."
+SHAPES = {
+    "morning house": (0, 0, 0, 0, 1, 4, 14, 18, 10, 4, 2, 2, 3, 2, 1, 1, 2, 3, 5, 4, 3, 2, 1, 0),
+    "evening house": (0, 0, 0, 0, 0, 1, 4, 6, 3, 2, 2, 3, 4, 2, 2, 2, 4, 8, 14, 16, 12, 8, 4, 1),
+    "all day": (1, 1, 1, 1, 1, 2, 5, 6, 6, 6, 6, 6, 6, 6, 6, 6, 6, 6, 6, 6, 5, 4, 2, 1),
+    "profile M": (
+        0,
+        0,
+        0,
+        0,
+        0,
+        0,
+        0,
+        161,
+        42,
+        21,
+        10.5,
+        21,
+        31.5,
+        0,
+        10.5,
+        10.5,
+        10.5,
+        0,
+        31.5,
+        10.5,
+        73.5,
+        150.5,
+        0,
+        0,
+    ),
+    "profile L": (
+        0,
+        0,
+        0,
+        0,
+        0,
+        0,
+        0,
+        171.5,
+        392,
+        21,
+        10.5,
+        21,
+        31.5,
+        0,
+        10.5,
+        10.5,
+        10.5,
+        0,
+        31.5,
+        10.5,
+        73.5,
+        371,
+        0,
+        0,
+    ),
+}
+"""Shapes of the day to start from (parts, no unit): three kinds of household made up by us; EU 814/2013, annex III,
+for the
+profiles."""
+USES: dict[str, tuple[str, str, str, tuple[str, ...]]] = {
+    # key: name, switch, what it is, fields
+    "water": ("Hot water", f"{D}hot_water", "taps and showers of the house", (
+        "people", "counted", "litres_per_person_day", "tap_c", "pattern", "weekend_factor", "leaks_l_day")),
+    "circulation": ("Circulation", f"{D}circulation.fitted", "keeps the pipes to the taps warm", tuple(
+        f"circulation.{n}" for n in ("loss_w", "length_m", "diameter_mm", "insulation_mm", "drop_k"))),
+    "rooms": ("Space heating", f"{D}heating.fitted", "floor, radiators or air coil, by the weather", tuple(
+        f"heating.{n}" for n in ("source", "fuel", "fuel_year", "fuel_other", "fuel_efficiency", "loss_w_k", "base_c",
+            "room_c", "design_air_c", "supply_c", "return_c", "exponent",
+                                 "reserve_c", "free_w", "window_m2", "storage_kwh_k"))),
+    "pool": ("Pool surface", f"{D}pool.fitted", "what its water loses while in use", tuple(
+        f"pool.{n}" for n in ("area_m2", "depth_m", "set_c", "indoor", "wind_share", "activity", "cover_saves",
+            "cover_passes",
+                              "exchanger_w_k", "heater_kw", "limit_c"))),
+    "makeup": ("Pool make-up", "", "fresh water the pool takes", tuple(
+        f"pool.{n}" for n in ("bathers_day", "fresh_l_bather", "fresh_l_day"))),
+    "showers": ("Pool showers", f"{D}showers.fitted", "counted by the bather", tuple(
+        f"showers.{n}" for n in ("count_day", "litres_each", "at_c", "weekend_factor"))),
+    "load": ("Imported load", f"{D}process.fitted", "any heat, hour by hour", tuple(
+        f"process.{n}" for n in ("supply_c", "return_c", "reserve_c", "weekend_factor"))),
+}  # fmt: skip
+RANK_NAMES = {"hot water": "water", "circulation": "circulation", "rooms": "rooms", "pool surface": "pool",
+    "pool make-up": "makeup",
+              "pool showers": "showers", "process": "load"}  # fmt: skip
+
+
+def in_use(demand: Demand) -> list[str]:
+    """Keys of the uses that are on."""
+    pool = demand.pool
+    on = {
+        "water": demand.hot_water, "circulation": demand.circulation.fitted, "rooms": demand.heating.fitted,
+        "pool": pool.fitted, "makeup": pool.fitted, "showers": demand.showers.fitted, "load": demand.process.fitted,
+    }  # fmt: skip
+    return [key for key, is_on in on.items() if is_on]
+
+
+def uses_view(sheet: Sheet) -> dict[str, Any]:
+    """The list of uses, and the chosen one with its values, shapes, months and measured series."""
+    design, weather = sheet.year.book.design, sheet.weather
+    demand = design.demand
+    on = in_use(demand)
+    chosen = sheet.look.chosen if sheet.look.chosen in on else (on[0] if on else "water")
+    hourly = {RANK_NAMES[name]: watts for name, (watts, _) in uses_by_hour(design, weather).items()}
+    need = {name: float(watts.sum()) / 1000.0 for name, watts in hourly.items()}
+    whole = max(sum(need.values()), 1e-9)
+    name, _switch, words, fields = USES[chosen]
+    fields = tuple(f for f in fields if _matters(f, sheet.document["demand"]))
+    return {
+        "uses": [
+            {"key": k, "name": USES[k][0], "switch": USES[k][1], "words": USES[k][2],
+                "need": sheet.show(need.get(k, 0.0), "kWh"),
+             "bar": round(150 * need.get(k, 0.0) / whole, 1), "chosen": k == chosen,
+             "removable": bool(USES[k][1]) and len(on) > 1}
+            for k in on
+        ],
+        "need_year": sheet.show(sum(need.values()), "kWh"),
+        "offers": [{"switch": USES[k][1], "name": USES[k][0], "key": k,
+            "words": USES[k][2]} for k in USES if k not in on and USES[k][1]],
+        "use": {"key": chosen, "name": name, "words": words, "pens": [sheet.pen(D + f) for f in fields]},
+        "litres_day": sheet.show(demand.litres_per_day, "L", 0), "litre": sheet.sign("L"),
+        "map": mapping(sheet, sheet.upload) if sheet.upload and sheet.upload.purpose == "load" else None,
+        "by_month": _by_month(sheet, hourly.get(chosen, np.zeros(8760))) if chosen != "water" else [],
+        **_detail(sheet, chosen, demand),
+    }  # fmt: skip
+
+
+def _by_month(sheet: Sheet, watts: np.ndarray) -> list[dict[str, Any]]:
+    """One use by month, as bars with their numbers."""
+    months = monthly_sums(watts) / 1000.0
+    top = max(float(months.max()), 1e-9)
+    return [
+        {"name": MONTHS[m], "text": sheet.show(float(months[m]), "kWh"), "x": 16 + 48 * m,
+         "y": round(110 - 90 * float(months[m]) / top, 1), "text_y": round(105 - 90 * float(months[m]) / top, 1),
+         "h": round(90 * float(months[m]) / top, 1)}
+        for m in range(12)
+    ]  # fmt: skip
+
+
+def _matters(field: str, demand: dict[str, Any]) -> bool:
+    """Whether a field says anything as things stand."""
+    fuel = demand["heating"]["source"] == "fuel"
+    if field == "litres_per_person_day":
+        return demand["counted"] == "person"
+    if field == "heating.loss_w_k":
+        return not fuel
+    if field.startswith("heating.fuel"):
+        return fuel
+    if field.startswith("circulation.") and field.split(".")[1] in ("length_m", "diameter_mm", "insulation_mm"):
+        return demand["circulation"]["loss_w"] is None
+    return not (field == "pool.wind_share" and demand["pool"]["indoor"])
+
+
+def _detail(sheet: Sheet, chosen: str, demand: Demand) -> dict[str, Any]:
+    """What the chosen use shows beneath its values."""
+    strips: list[dict[str, Any]] = []
+    found: dict[str, Any] = {"strips": strips}
+
+    def strip(title: str, path: str, names: list[str], note: str = "") -> None:
+        strips.append({"title": title, "note": note, "pens": [sheet.pen(f"{path}.{i}", f"{title}, {n}")
+            for i, n in enumerate(names)],
+                       "names": names})  # fmt: skip
+
+    months = list(MONTHS)
+    hours = [str(h) for h in range(24)]
+    if chosen == "water":
+        found["bars"] = bars(sheet, f"{D}hour_shape", household_litres(demand))
+        if demand.weekend_shape is not None:
+            found["weekend_bars"] = bars(sheet, f"{D}weekend_shape", household_litres(demand), weekend=True)
+        found |= {"shapes": [(n, " ".join(map(str, s))) for n, s in SHAPES.items()],
+            "patterned": demand.pattern != "shape",
+                  "measured": demand.measured_l is not None, "holidays": sheet.pen(f"{D}holidays"),
+                  "first_weekday": sheet.pen(f"{D}first_weekday"), "weekend_path": f"{D}weekend_shape"}  # fmt: skip
+        strip("Months against the mean", f"{D}month_factors", months, "1 is as much as ever, 0 nothing")
+    elif chosen == "circulation":
+        watts = circulation_watts(demand)
+        found["says"] = f"It loses {sheet.show(float(watts.max()), 'W', 0)} {sheet.sign('W')} while it runs."
+        strip("Hours it runs", f"{D}circulation.hours_on", hours)
+        strip("Months it runs", f"{D}circulation.months", months)
+    elif chosen == "rooms":
+        found |= _rooms(sheet, demand)
+        strip("Months it runs", f"{D}heating.months", months)
+    elif chosen == "pool":
+        strip("Months in use", f"{D}pool.months", months)
+        if demand.pool.set_by_month is not None:
+            strip(f"Wanted at, {sheet.temperature_sign}", f"{D}pool.set_by_month", months)
+        strip("Hours covered", f"{D}pool.covered", hours)
+        found |= {"pool_presets": ["night cover", "no cover",
+            "pool by month" if demand.pool.set_by_month is None else "pool all year alike"],
+                  "hall": [sheet.pen(f"{D}pool.{n}") for n in ("hall_c",
+                      "hall_humidity")] if demand.pool.indoor else []}  # fmt: skip
+    elif chosen == "makeup":
+        found["says"] = (
+            "Water for bathers, filter and leaks, warmed up from the mains. What evaporates is replaced in the year "
+            "as well."
+        )
+    elif chosen == "showers":
+        found["bars"] = bars(sheet, f"{D}showers.hour_shape", shower_litres(demand))
+        found["shapes"] = []
+        strip("Months against the mean", f"{D}showers.month_factors", months, "1 is as much as ever, 0 nothing")
+    else:
+        whole = len(demand.process.hourly_kw) == SERIES[-1]
+        found |= {"measured_heat": whole, "says": "Read from a table." if whole else ""}
+        if len(demand.process.hourly_kw) == SERIES[0]:
+            found |= {"bars": bars(sheet, f"{D}process.hourly_kw", None), "shapes": []}
+        strip("Months against the mean", f"{D}process.month_factors", months, "1 is as much as ever, 0 nothing")
+    return found
+
+
+def bars(sheet: Sheet, path: str, litres: np.ndarray | None, weekend: bool = False) -> dict[str, Any]:
+    """Twenty-four bars that are dragged, and the litres they stand for on an ordinary day; without litres, power."""
+    sheet.shown_paths.add(path)
+    shape = np.array(_at(sheet.document, path), dtype=float)
+    if litres is None:
+        shape = np.array([units.shown(float(power), "kW", sheet.system) for power in shape])
+        beneath = [sheet.sign("kW")] * 24
+    else:
+        days = litres.reshape(365, 24).sum(axis=1)
+        share = shape / max(float(shape.sum()), 1e-9) * float(days.max() if weekend else np.median(days))
+        beneath = [sheet.show(float(part), "L", 1 if sheet.system == "si" else 2) for part in share]
+    top = max(float(shape.max()), 1e-6)
+    return {
+        "path": path, "seen": repr(_at(sheet.document, path)), "top": top, "refusal": sheet.refusals.get(path),
+        "bars": [
+            {"hour": h, "weight": units.field_text(shape[h], "1", "si"), "height": round(110 * shape[h] / top, 1),
+             "y": round(118 - 110 * shape[h] / top, 1), "litres": beneath[h]}
+            for h in range(24)
+        ],
+    }  # fmt: skip
+
+
+def _at(document: dict[str, Any], path: str) -> Any:
+    value: Any = document
+    for name in path.split("."):
+        value = value[name]
+    return value
+
+
+def _rooms(sheet: Sheet, demand: Demand) -> dict[str, Any]:
+    """What last year's fuel says of the building, with the site's own degree hours."""
+    weather = sheet.weather
+    heating = known_heating(demand.heating, weather, demand.first_weekday)
+    hours = float(np.maximum(heating.base_c - weather.air_c, 0.0).sum()) / 1000.0
+    found: dict[str, Any] = {
+        "emitters": ["floor", "radiators", "air coil"],
+        "says": f"{units.number(hours, 1)} thousand kelvin hours below the base temperature in this year.",
+    }
+    if demand.heating.source == "fuel":
+        burnt = (demand.heating.fuel_year - demand.heating.fuel_other) * FUEL_KWH[demand.heating.fuel]
+        found["says"] += (
+            f" Fuel for {sheet.show(burnt, 'kWh')} {sheet.energy_sign} gave the rooms "
+            f"{sheet.show(fuel_heat_kwh(demand.heating), 'kWh')}: the building loses "
+            f"{sheet.show(heating.loss_w_k, 'W/K', 0)} {sheet.sign('W/K')}."
+        )
+    return found

@@ -1,0 +1,166 @@
+"""What stands beside the drawing: the chosen part's values, and what a step of its main value would buy."""
+
+from typing import Any
+
+from heat.design import field_at
+from heat.errors import HeatError
+from heat.ledger import BOUGHT
+from web.projects.documents import value_at, with_values
+from web.sheet.page import Sheet
+from web.steps.scheme.alternatives import GROUPS_OF, taken_from
+from web.ui import units
+from web.years.reckoned import reckon
+
+S = "system."
+PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
+    # key: title, paths, main value stepped, step
+    "kind": ("How it works", (), "", 0),
+    "collector": ("Collectors", tuple(f"{S}collector.{n}" for n in (
+        "count", "area_m2", "area_basis", "gross_area_m2", "eta0", "a1_w_m2k", "a2_w_m2k2", "a5_kj_m2k", "iam_b0",
+        "iam_diffuse")), f"{S}collector.count", 1),
+    "store": ("Storage tank", tuple(f"{S}store.{n}" for n in (
+        "volume_l", "loss_w_k", "height_to_width", "conductivity_w_mk", "room_c", "start_c",
+    )), f"{S}store.volume_l", 50),
+    "add": ("Add or leave out", (), "", 0),
+    "second_collector": ("Second collectors", tuple(f"{S}second_collector.{n}" for n in (
+        "count", "area_m2", "area_basis", "eta0", "a1_w_m2k", "a2_w_m2k2", "a5_kj_m2k")), f"{S}second_collector.count",
+        1),
+    "second_store": ("Second store",
+        tuple(f"{S}second_store.{n}" for n in ("volume_l", "loss_w_k", "room_c", "start_c")),
+                     f"{S}second_store.volume_l", 50),
+    "coil": ("Coil", tuple(f"{S}coil.{n}" for n in ("ua_w_k", "bottom_share", "top_share")),
+             f"{S}coil.ua_w_k", 50),
+    "plate": ("Exchanger", tuple(f"{S}plate.{n}" for n in ("ua_w_k", "store_flow_kg_h", "store_pump_w")),
+        f"{S}plate.ua_w_k", 100),
+    "jacket": ("Jacket", tuple(f"{S}jacket.{n}" for n in ("ua_w_k", "bottom_share", "top_share")), f"{S}jacket.ua_w_k",
+        50),
+    "draw": ("Draw coil", tuple(f"{S}draw_coil.{n}" for n in ("ua_w_k", "bottom_share", "top_share", "flow_l_min")),
+             f"{S}draw_coil.ua_w_k", 100),
+    "integral": ("Water in the collector", tuple(f"{S}{n}" for n in ("integral.depth_mm", "integral.back_w_m2k",
+                 "integral.blanket_leaves", "store.volume_l")), f"{S}integral.back_w_m2k", 0.2),
+    "ports": ("Ports of the store", tuple(f"{S}loop.{n}" for n in ("in_share", "out_share")), f"{S}loop.in_share", 0.1),
+    "siphon": ("Heights and passages",
+        tuple(f"{S}loop.geometry.{n}" for n in ("store_bottom_m", "fittings", "exchanger_m",
+               "exchanger_bore_mm", "exchanger_run_m")), f"{S}loop.geometry.fittings", 4),
+    "loop": ("Loop and pump", tuple(f"{S}loop.{n}" for n in (
+        "flow_kg_h", "glycol_percent", "heat_capacity_j_kgk", "pump_w")), f"{S}loop.flow_kg_h", 40),
+    "pipes": ("Pipe to the store", tuple(f"{S}loop.supply_pipe.{n}" for n in (
+        "length_m", "outer_diameter_mm", "wall_mm", "insulation_mm", "insulation_w_mk", "outdoors", "loss_w_k",
+        "contents_l")), f"{S}loop.supply_pipe.insulation_mm", 6),
+    "return": ("Pipe to the collectors", tuple(f"{S}loop.return_pipe.{n}" for n in (
+        "length_m", "outer_diameter_mm", "wall_mm", "insulation_mm", "insulation_w_mk", "outdoors", "loss_w_k",
+        "contents_l")), f"{S}loop.return_pipe.insulation_mm", 6),
+    "control": ("Controller", tuple(f"{S}control.{n}" for n in (
+        "on_k", "off_k", "sensor_share", "store_limit_c", "limit_sensor_share", "release_k", "collector_limit_c",
+        "stop_without_gain")), f"{S}control.store_limit_c", 5),
+    "tankless": ("Tankless heater",
+        (*tuple(f"{S}backup.tankless.{n}" for n in ("fitted", "power_kw", "efficiency", "price_kwh", "co2_kg_kwh")),
+            "system.tempering_valve"),
+        "demand.tap_c", 2),
+    "element": ("Element in the store", tuple(f"{S}backup.element.{n}" for n in (
+        "fitted", "power_kw", "height_share", "sensor_share", "set_c", "hysteresis_k", "price_kwh", "co2_kg_kwh")),
+        f"{S}backup.element.set_c", 5),
+    "top_element": ("Second element", tuple(f"{S}backup.top_element.{n}" for n in (
+        "power_kw", "height_share", "sensor_share", "set_c", "hysteresis_k")), f"{S}backup.top_element.set_c", 5),
+    "boiler": ("Boiler on the top coil", tuple(f"{S}backup.boiler.{n}" for n in (
+        "power_kw", "height_share", "sensor_share", "set_c", "hysteresis_k", "efficiency", "price_kwh", "co2_kg_kwh")),
+        f"{S}backup.boiler.set_c", 5),
+    "stove": ("Wood stove", tuple(f"{S}backup.stove.{n}" for n in (
+        "power_kw", "height_share", "efficiency", "price_kwh", "co2_kg_kwh")), f"{S}backup.stove.power_kw", 1),
+    "dump": ("Heat dump", tuple(f"{S}dump.{n}" for n in ("above_c", "power_kw")), f"{S}dump.above_c", 5),
+    "pasteurisation": ("Pasteurisation", tuple(f"{S}backup.pasteurisation.{n}" for n in (
+        "every_days", "from_hour", "hours", "target_c", "transfer_pump")), f"{S}backup.pasteurisation.target_c", 5),
+    "valves": ("Valves and safety", (f"{S}tempering_valve", f"{S}loop.check_valve", f"{S}store.open_vented",
+        f"{S}store.relief_c"),
+               f"{S}store.relief_c", 10),
+    "season": ("Season and valves", tuple(f"{S}control.{n}" for n in (
+        "season_from_day", "season_to_day", "drain_air_c", "mode", "other_mode", "other_from_day", "other_to_day")),
+        "", 0),
+    "plane": ("Plane", ("plane.tilt_deg", "plane.azimuth_deg", "site.ground_reflectance", "reckoning.sky"),
+              "plane.tilt_deg", 5),
+    "reckoning": ("Reckoning", ("reckoning.layers", "reckoning.step_minutes", "reckoning.inflow", "reckoning.sky"),
+                  "reckoning.layers", 10),
+}  # fmt: skip
+
+
+def parts_of(sheet: Sheet) -> dict[str, tuple[str, tuple[str, ...], str, float]]:
+    """The parts this kind of system has."""
+    design = sheet.year.book.design
+    scheme, exchange = design.system.scheme, design.system.scheme.exchange
+    has = {
+        "store": scheme.moved != "none" and exchange != "pool", "coil": exchange == "coil",
+        "plate": exchange in ("plate", "passive"), "jacket": exchange == "jacket",
+        "draw": scheme.draw_coil or design.system.draw_coil.fitted, "integral": scheme.moved == "none",
+        "ports": exchange in ("direct", "plate", "passive"),
+            "siphon": scheme.moved == "weight" or exchange == "passive",
+        "loop": scheme.moved != "none", "pipes": scheme.moved != "none", "return": scheme.moved != "none",
+        "control": scheme.moved == "pump",
+        "season": scheme.moved == "pump" and scheme.water_outdoors,
+        "second_collector": design.system.second_collector.fitted, "second_store": design.system.second_store.fitted,
+        "dump": design.system.dump.fitted,
+        **{name: getattr(design.system.backup, name).fitted for name in ("top_element", "boiler", "stove",
+            "pasteurisation")},
+    }  # fmt: skip
+    return {key: part for key, part in PARTS.items() if has.get(key, True)}
+
+
+def first_part(sheet: Sheet) -> str:
+    """The part whose values stand open where none was asked for."""
+    has = parts_of(sheet)
+    return next(key for key in ("store", "integral", "collector") if key in has)
+
+
+def chosen_part(sheet: Sheet) -> str:
+    """The part asked for; where none is, the first this kind of system has."""
+    asked = sheet.look.part
+    return first_part(sheet) if not asked else asked if asked in PARTS else "store"
+
+
+def panel(sheet: Sheet, part: str) -> dict[str, Any]:
+    """A part's title and values."""
+    title, paths, _main, _step = PARTS[part]
+    listed = part in ("kind", "add")
+    if part == "loop" and sheet.year.book.design.system.scheme.moved == "weight":
+        paths = tuple(p for p in paths if not p.endswith(("flow_kg_h", "pump_w")))  # nothing pumps
+    return {
+        "key": part,
+        "title": title,
+        "pens": [] if sheet.look.instead else [sheet.pen(p) for p in paths],
+        "taken": taken_from(sheet, part),
+        "has_others": part in GROUPS_OF,
+        "instead": sheet.look.instead and part in GROUPS_OF,
+        "listed": listed,
+    }
+
+
+def next_step(sheet: Sheet, part: str) -> list[dict[str, str]]:
+    """What one step down and up of the part's main value would change, by two full years."""
+    _title, _paths, path, step = PARTS[part]
+    if not path or value_at(sheet.document, path) is None:
+        return []
+    if part == "loop" and sheet.year.book.design.system.scheme.moved == "weight":
+        return []
+    value = float(value_at(sheet.document, path))
+    quantity = sheet.pen(path).sign
+    now = sheet.year.book.fractions.at_tap
+    rows = []
+    for sign, mark in ((-1, "▼"), (1, "▲")):
+        try:
+            changed = value + sign * step
+            book = reckon(with_values(sheet.document, {path: changed if value % 1 or step % 1 else int(changed)}),
+                          sheet.project.weather).book  # fmt: skip
+        except HeatError:
+            continue
+        points = 100 * (book.fractions.at_tap - now)
+        from_unit = _quantity(path)
+        rows.append({
+            "mark": mark,
+            "text": f"{units.field_text(changed, from_unit, sheet.system)} {quantity}".strip(),
+            "points": ("+" if points > 0 else "") + units.number(points, 1),
+            "bought": sheet.show(book.total(*BOUGHT), "kWh"),
+        })  # fmt: skip
+    return rows
+
+
+def _quantity(path: str) -> str:
+    return (field_at(path).json_schema_extra or {}).get("unit", "1")

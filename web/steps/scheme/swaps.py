@@ -1,0 +1,45 @@
+"""What each other kind of system would bring with the parts as they are."""
+
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
+
+from heat.design.changing import kind_changes
+from heat.errors import HeatError
+from heat.ledger import BOUGHT
+from web.present.kinds import KINDS
+from web.projects.documents import with_values
+from web.sheet.page import Sheet
+from web.ui import units
+from web.years.reckoned import simulate_uncached
+
+
+def swaps(sheet: Sheet) -> list[dict[str, str]]:
+    """What each other kind would bring with the parts as they are: points of solar fraction, bought heat."""
+    weather = sheet.weather
+    now = sheet.year.book
+
+    def row_of(kind: str) -> dict[str, str]:
+        row = {"choose": f"kind {kind}", "words": KINDS[kind], "points": "", "bought": ""}
+        try:
+            changes = kind_changes(sheet.document, kind)
+            book = simulate_uncached(with_values(sheet.document, changes), weather)
+            points = 100 * (book.fractions.at_tap - now.fractions.at_tap)
+            alike = not any(
+                path.startswith("demand.") for path, value in changes.items() if not _same(sheet.document, path, value)
+            )
+            row["points"] = (("+" if points > 0 else "") + units.number(points, 1)) if alike else "uses differ"
+            row["bought"] = sheet.show(book.total(*BOUGHT), "kWh")
+        except HeatError as error:
+            row["points"] = "not possible"
+            row["why"] = str(error)
+        return row
+
+    with ThreadPoolExecutor(2) as threads:  # a year's loop runs outside the interpreter's lock
+        return list(threads.map(row_of, [kind for kind in KINDS if kind != now.design.system.kind]))
+
+
+def _same(document: dict[str, Any], path: str, value: Any) -> bool:
+    held: Any = document
+    for name in path.split("."):
+        held = held[name]
+    return bool(held == value)

@@ -1,0 +1,116 @@
+"""Every kind of system on the page: chosen at a touch, drawn, and its effect told."""
+
+import numpy as np
+
+from heat.design.system import SCHEMES
+from web.present.drawing import drawing
+from web.present.kinds import KINDS
+from web.present.plumbing import on_slope
+from web.present.vessels import vessel_of
+from web.sheet.tests.helpers import SheetCase, figure
+from web.steps.scheme.panels import parts_of
+from web.steps.scheme.swaps import swaps
+
+HTMX = {"HX-Request": "true"}
+
+
+class EveryKind(SheetCase):
+    def choose(self, kind):
+        return self.client.post(self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers=HTMX)
+
+    def test_each_is_chosen_drawn_and_undone(self):
+        self.assertEqual(set(KINDS), set(SCHEMES))
+        before = self.document()
+        for kind in KINDS:
+            if kind == "pumped_coil":
+                continue
+            with self.subTest(kind=kind):
+                answer = self.choose(kind)
+                self.assertContains(answer, "books close")
+                self.assertNotContains(answer, "Not done")
+                self.assertNotRegex(answer.content.decode(), r'(width|height)="-|[=, L]nan')
+                sheet = self.sheet()
+                d = drawing(sheet)
+                self.assertEqual(d["kind"], kind)
+                self.assertEqual(d["has_pump"], SCHEMES[kind].moved == "pump")
+                self.assertGreater(len(d["shapes"]), 15)
+                for part in parts_of(sheet):
+                    self.assertEqual(self.client.get(self.url(f"scheme?part={part}")).status_code, 200)
+                self.client.post(self.url("undo"), {"screen": "scheme"}, headers=HTMX)
+                self.assertEqual(self.document(), before)
+        self.assertEqual(self.choose("perpetual").status_code, 422)
+
+    def test_kinds_follow_one_another(self):
+        for kind in (
+            "thermosiphon_open",
+            "drainback",
+            "pumped_coil",
+            "batch_tank",
+            "thermosiphon_sealed",
+            "pumped_plate",
+        ):
+            self.assertEqual(self.choose(kind).status_code, 200, kind)
+        system = self.document()["system"]
+        self.assertEqual(
+            (system["kind"], system["loop"]["glycol_percent"], system["loop"]["check_valve"]),
+            ("pumped_plate", 40, True),
+        )
+
+    def test_collectors_keep_their_tilt_and_weight_its_order(self):
+        self.choose("thermosiphon_open")
+        for tilt in ("20", "45", "70"):
+            design = self.sheet(plane__tilt_deg=tilt).year.book.design
+            (x, y), (far_x, far_y) = on_slope(design, 0), on_slope(design, 100)
+            self.assertAlmostEqual(np.degrees(np.arctan2(y - far_y, far_x - x)), float(tilt), delta=0.3)
+        vessel = vessel_of(self.sheet(plane__tilt_deg="38").year.book.design)
+        self.assertLess(vessel.y + vessel.h, on_slope(design, 100)[1] + 60)
+
+    def test_swaps_tell_what_each_kind_would_bring(self):
+        rows = {row["choose"].removeprefix("kind "): row for row in swaps(self.sheet())}
+        self.assertEqual(set(rows), set(KINDS) - {"pumped_coil"})
+        self.choose("pumped_plate")
+        fraction = figure(self.sheet().fraction_text)
+        self.client.post(self.url("undo"), {"screen": "scheme"}, headers=HTMX)
+        self.assertAlmostEqual(
+            figure(self.sheet().fraction_text) + figure(rows["pumped_plate"]["points"]), fraction, delta=0.11
+        )
+        self.assertEqual(rows["pool_direct"]["points"], "uses differ")
+        self.assertContains(self.client.get(self.url("steps?part=kind")), "plate exchanger")
+
+
+class Plumbing(SheetCase):
+    def words(self, **values):
+        return {w["text"] for w in drawing(self.sheet(**values))["words"]}
+
+    def make(self, kind):
+        self.client.post(self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers=HTMX)
+
+    def test_safety_parts_stand_where_they_belong(self):
+        self.assertTrue({"one-way", "vessel, relief"} <= self.words())
+        self.assertNotIn("one-way", self.words(system__loop__check_valve="0"))
+        self.make("drainback")
+        self.assertTrue({"runs back", "when it stops"} <= self.words())
+        self.assertNotIn("vessel, relief", self.words())
+        self.make("seasonal_preheat")
+        self.assertIn("drains", self.words())
+        self.make("thermosiphon_open")
+        self.assertTrue({"open vent", "rises"} <= self.words())
+
+    def test_heaters_rooms_and_sinks_are_drawn_when_fitted(self):
+        before = self.words()
+        self.assertFalse({"boiler", "stove", "rooms", "dump"} & before)
+        after = self.words(
+            system__backup__boiler__fitted="1", system__backup__stove__fitted="1", system__store__open_vented="1",
+            demand__heating__fitted="1", system__second_store__fitted="1", system__dump__fitted="1",
+        )  # fmt: skip
+        self.assertTrue({"boiler", "stove", "rooms", "dump"} <= after)
+
+    def test_temperatures_follow_the_readers_units(self):
+        celsius = {w for w in self.words() if w.endswith("°")}
+        self.user.units = "us"
+        self.user.save()
+        fahrenheit = {w for w in self.words() if w.endswith("°")}
+        self.assertEqual(len(celsius), len(fahrenheit))
+        self.assertAlmostEqual(
+            max(figure(w[:-1]) for w in celsius) * 1.8 + 32, max(figure(w[:-1]) for w in fahrenheit), delta=0.2
+        )

@@ -1,0 +1,196 @@
+"""The Site step as pages: what each view says, planes and trees, both hemispheres, refusals in place."""
+
+import numpy as np
+
+from heat.design.place import Plane, Site
+from heat.ledger import SUN
+from web.projects.tests.helpers import HTMX
+from web.sheet.tests.helpers import SheetCase, built, figure
+from web.steps.site.planes import chosen_plane
+from web.steps.site.sky import scale_of
+from web.steps.site.sky import sheet as sky_sheet
+
+
+class SurveyCase(SheetCase):
+    def rows(self, **post):
+        return self.post("rows", screen="site", **post)
+
+    def choose(self, name):
+        return self.post("choose", preset=name, screen="demand")
+
+
+class Planes(SurveyCase):
+    def test_the_first_plane_is_the_designs_own(self):
+        self.sheet(plane__tilt_deg="33")
+        self.rows(path="site.planes", preset="roof")
+        self.rows(path="site.planes", preset="wall")
+        document = self.document()
+        self.assertEqual([(p["key"], p["tilt_deg"]) for p in document["site"]["planes"]], [("P1", 33), ("P2", 90)])
+        self.assertEqual(document["plane"]["on"], "P1")
+        page = self.page("site", "planes", "plane=P2")
+        self.assertEqual((page["chosen"].key, [r["here"] for r in page["rows"]]), ("P2", [True, False]))
+        self.assertGreater(figure(page["rows"][1]["below"]), figure(page["rows"][0]["below"]))
+
+    def test_a_design_stands_where_it_is_told_and_takes_the_pipe_along(self):
+        self.rows(path="site.planes", preset="roof")
+        self.rows(path="site.planes", preset="wall")
+        self.edit("site.planes.1.pipe_m", "25", screen="site")
+        self.edit("site.planes.1.pipe_runs", "buried", screen="site")
+        self.choose("stand on P2")
+        document = self.document()
+        self.assertEqual((document["plane"]["on"], document["plane"]["tilt_deg"]), ("P2", 90))
+        pipe = document["system"]["loop"]["supply_pipe"]
+        self.assertEqual((pipe["length_m"], pipe["buried"], pipe["outdoors"]), (25, True, False))
+        self.assertEqual(self.choose("stand on P9").status_code, 422)
+        self.client.post(self.url("undo"), {"screen": "site"}, headers=HTMX)
+        self.assertEqual(self.document()["plane"]["on"], "P1")
+
+    def test_the_needle_and_the_true_bearing_differ_by_the_declination(self):
+        page = self.page("site", "planes")
+        shift = figure(page["declination"].split("°")[0]) * (1 if "east" in page["declination"] else -1)
+        self.assertAlmostEqual(figure(page["compass_pen"].text), (180 - shift) % 360, delta=0.11)
+
+    def test_the_best_way_to_face_and_what_it_costs_to_face_away(self):
+        page = self.page("site", "planes")
+        self.assertLess(figure(page["below_best"]), 2)
+        page = self.page("site", "planes", plane__azimuth_deg="90", plane__tilt_deg="60")
+        self.assertGreater(figure(page["below_best"]), 15)
+        self.assertEqual((page["off"], page["off_side"]), ("90", "east"))
+
+    def test_sun_of_the_months_is_the_accounts_sun(self):
+        sheet = self.sheet("view=planes")
+        on_plane = sum(figure(m["plane"]) for m in built(sheet, "site")["months"])
+        area = sheet.year.book.design.system.collector.total_area_m2
+        self.assertAlmostEqual(on_plane, sheet.year.book.total(*SUN) / area, delta=7)
+
+
+class Horizon(SurveyCase):
+    def test_a_typed_skyline_takes_its_share_of_the_sun(self):
+        free = self.page("site", "horizon")
+        self.assertTrue(free["is_clear"])
+        self.assertEqual(figure(free["lost_year"]), 0.0)
+        page = self.page("site", "horizon", site__skyline="bearing altitude\n90 25, 180 25, 270 25".replace(", ", "\n"))
+        self.assertFalse(page["is_clear"])
+        december, june = figure(page["months"][11]["share"]), figure(page["months"][5]["share"])
+        self.assertGreater(december, 40)
+        self.assertLess(june, 25)
+        self.assertEqual(self.sheet().pen("site.skyline").text, "90 25, 180 25, 270 25")
+
+    def test_a_skyline_that_cannot_be_read_keeps_what_was_typed(self):
+        answer = self.client.post(self.url("edit"), {"path": "site.skyline", "value": "90 12, east 20",
+            "screen": "site"},
+                                  headers={**HTMX, "HX-Current-URL": "http://testserver/x?view=horizon"})  # fmt: skip
+        self.assertContains(answer, "Point 2, “east 20”", status_code=422)
+        self.assertContains(answer, "90 12, east 20</textarea>", status_code=422)
+        high = self.edit("site.skyline", "90 95", screen="site")
+        self.assertEqual(high.status_code, 422)
+
+    def test_trees_and_obstacles_take_their_own_share(self):
+        self.rows(path="site.trees")
+        page = self.page("site", "horizon")
+        self.assertGreater(float(page["months"][11]["tree_h"]), 0)
+        self.assertEqual(float(page["months"][11]["sky_h"]), 0)
+        self.rows(path="site.obstacles")
+        page = self.page("site", "horizon", site__obstacles__0__distance_m="3")
+        self.assertGreater(float(page["months"][0]["sky_h"]), 0)
+        self.edit("site.obstacles.0.bearing_deg", "5", screen="site")
+        self.assertEqual(self.page("site", "horizon")["behind_names"], ["house"])
+
+    def test_a_preview_answers_without_keeping(self):
+        answer = self.client.post(
+            self.url("edit"), {"path": "site.skyline", "value": "180 30", "screen": "site", "preview": "1"},
+            headers={**HTMX, "HX-Current-URL": "http://testserver/x?view=horizon"},
+        )  # fmt: skip
+        self.assertNotContains(answer, "<b data-lost>0.0 %</b>")
+        self.assertEqual(self.document()["site"]["skyline"], [])
+
+    def test_bearings_read_by_compass_are_turned(self):
+        self.edit("site.skyline", "359 10, 180 8", screen="site")
+        self.choose("skyline from compass")
+        turned = [p["bearing_deg"] for p in self.document()["site"]["skyline"]]
+        self.assertNotEqual(turned, [359, 180])
+        self.assertAlmostEqual((turned[0] - turned[1]) % 360, 179, delta=0.01)
+
+    def test_the_sheet_shows_the_sky_as_it_is(self):
+        """46° N: the June sun at noon at 67.1°, sunrise 55.7° (cos A = sin d/cos L) on the left; paths start on the
+        ground."""
+        drawn = sky_sheet(Site(latitude_deg=46), Plane())
+        scale = drawn["scale"]
+        self.assertAlmostEqual(drawn["curves"][0]["y"], scale.y(67.45), delta=0.2)
+        first = drawn["curves"][0]["d"][1:].split("L")[0].split(",")
+        sunrise = np.degrees(np.arccos(np.sin(np.radians(23.45)) / np.cos(np.radians(46))))
+        self.assertAlmostEqual(float(first[0]), scale.x(sunrise), delta=1.5)
+        self.assertAlmostEqual(float(first[1]), scale.y(0), delta=1)
+        self.assertEqual([h["hour"] for h in drawn["hour_lines"] if h["bold"]], [9, 15])
+
+    def test_every_latitude_fits_its_sheet(self):
+        for latitude in (-66, -33, -23.4, -5, 0, 12, 23.4, 47, 66):
+            scale = scale_of(latitude)
+            drawn = sky_sheet(Site(latitude_deg=latitude), Plane(tilt_deg=60, azimuth_deg=200))
+            self.assertTrue(all(c["d"] for c in drawn["curves"][:1]) and scale.reach <= 180 and scale.top <= 90)
+            self.assertEqual(drawn["toward"], "south" if latitude >= 0 else "north")
+
+
+class South(SurveyCase):
+    def test_all_words_and_pictures_turn_to_the_north(self):
+        self.rows(path="site.planes", preset="roof")
+        self.rows(path="site.trees")
+        leaf = self.document()["site"]["trees"][0]["leaf_months"]
+        self.edit("site.latitude_deg", "-33", screen="site")
+        document = self.document()
+        self.assertEqual(document["plane"]["azimuth_deg"], 0)
+        self.assertEqual(document["site"]["trees"][0]["leaf_months"], leaf[6:] + leaf[:6])
+        place = self.client.get(self.url("site?view=place"))
+        self.assertContains(place, "southern hemisphere: the sun stands towards north (0°)")
+        planes = self.client.get(self.url("site?view=planes"))
+        self.assertContains(planes, "Straight north, at the equator.")
+        horizon = self.client.get(self.url("site?view=horizon"))
+        self.assertContains(horizon, "over the northern sky")
+        self.assertContains(horizon, "21 Dec")
+        sheet = self.sheet("view=horizon")
+        drawn = built(sheet, "site")["sky"]
+        self.assertEqual(drawn["scale"].centre, 0.0)
+        top = min(drawn["curves"], key=lambda c: float(c["d"].split(",")[1].split("L")[0]) if c["d"] else 999)
+        self.assertTrue(top["name"])
+        highest = min(
+            drawn["curves"], key=lambda c: min(float(p.split(",")[1]) for p in c["d"][1:].replace("M", "L").split("L"))
+        )
+        self.assertEqual(highest["name"], "21 Dec")
+        wall = self.rows(path="site.planes", preset="wall")
+        self.assertEqual(wall.status_code, 200)
+        self.assertEqual(self.document()["site"]["planes"][1]["azimuth_deg"], 0)
+        self.assertEqual(chosen_plane(sheet).plane.azimuth_deg, 0)
+
+    def test_a_plane_that_faces_away_is_told(self):
+        self.edit("site.latitude_deg", "-38", screen="site")
+        self.edit("plane.azimuth_deg", "180", screen="site")
+        self.assertContains(self.client.get(self.url("site?view=planes")), "This plane looks away from the equator")
+
+
+class Place(SurveyCase):
+    def test_a_click_on_the_outline_moves_site_height_and_clock(self):
+        answer = self.client.post(
+            self.url("place"), {"latitude": "46.5", "longitude": "8.4", "screen": "site"}, headers=HTMX
+        )
+        self.assertEqual(answer.status_code, 200)
+        site = self.document()["site"]
+        self.assertEqual((site["latitude_deg"], site["longitude_deg"]), (46.5, 8.4))
+        self.assertTrue(1200 < site["elevation_m"] < 3000, site["elevation_m"])
+        page = self.page("site", "place")
+        self.assertTrue(page["apart"] and page["clock_differs"])
+        self.client.post(self.url("undo"), {"screen": "site"}, headers=HTMX)
+        self.assertEqual(self.document()["site"]["elevation_m"], 20)
+        far = self.client.post(self.url("place"), {"latitude": "80", "longitude": "8", "screen": "site"}, headers=HTMX)
+        self.assertContains(far, "Not done. Allowed:", status_code=422)
+        for odd in ("x", "nan", "inf", ""):
+            self.assertEqual(self.client.post(self.url("place"), {"latitude": odd, "longitude": "8"}).status_code, 404)
+
+    def test_mains_pens_follow_their_source(self):
+        self.assertEqual(self.page("site", "place")["mains_pens"], [])
+        page = self.page("site", "place", site__mains__source="monthly")
+        self.assertEqual([p.label for p in page["mains_pens"]][:2], ["Jan", "Feb"])
+        answer = self.edit("site.mains.monthly_c.0", "5.5", screen="site")
+        self.assertContains(answer, 'value="5.5"')
+        answer = self.edit("site.mains.monthly_c.0", "90", screen="site")
+        self.assertContains(answer, "Allowed: -2 to 35 °C", status_code=422)
+        self.assertEqual(len(self.page("site", "place", site__mains__source="wave")["mains_pens"]), 3)

@@ -1,0 +1,134 @@
+"""Where to look in a year: its extremes, and questions such as when the tap was too cold."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from heat import accounts as acc
+from heat.events import Span, spans, sun_w_m2
+from heat.ledger import BOUGHT, SUN, YearBook
+from heat.weather.year import WeatherYear
+from web.present.moment import Moment
+from web.ui import units
+from web.ui.calendar import date_of
+from web.ui.png import veil
+
+Array = NDArray[np.float64]
+DAYS, HOURS_A_DAY = 365, 24
+CLOUDY_DAYS, DARK_SHARE, BRIGHT_SHARE = 7, 0.4, 0.7
+"""A cloudy week: so many days (1) whose mean sun lies below this share of the year's days, then one above that
+share."""
+MORNING = slice(5, 10)
+
+
+@dataclass(frozen=True)
+class Happening:
+    """Something that can happen: the question that asks for it, its short name, whether it is a caution or heat
+    short."""
+
+    question: str
+    name: str
+    manner: str = ""
+
+
+HAPPENINGS = {
+    "cold_tap": Happening("When was the tap below its temperature?", "tap too cold", "red"),
+    "cold_rooms": Happening("When did the rooms get too little?", "rooms too cold", "red"),
+    "bought_by_day": Happening("When was heat bought while the sun shone?", "bought in sunshine"),
+    "limit": Happening("When was the store, or the pool, at its limit?", "at the limit"),
+    "standing": Happening("When did the collectors stand hot without flow?", "stagnation", "amber"),
+    "boiled": Happening("When did water boil off?", "boiled off", "amber"),
+    "dumped": Happening("When was heat dumped?", "heat dumped"),
+    "locked": Happening("When was the pump locked out in sunshine?", "pump locked out"),
+    "pasteurising": Happening("When was it pasteurised?", "pasteurising"),
+    "night": Happening("When did it flow without sun?", "flow without sun"),
+    "backwards": Happening("When did it flow backwards?", "flow backwards", "amber"),
+    "drained": Happening("When did the loop drain?", "loop drained"),
+    "frozen": Happening("When did water freeze?", "frozen", "amber"),
+    "open": Happening("When did an hour not close?", "hour not closed", "amber"),
+    "pump": Happening("When did it flow?", "flow"),
+}
+"""What can happen in an hour, in the order it is asked."""
+
+
+def questions(happened: dict[str, NDArray[np.bool_]]) -> list[dict[str, Any]]:
+    """Every question with the number of hours that answer it."""
+    return [
+        {"key": key, "words": item.question, "hours": units.number(int(happened[key].sum()), 0)}
+        for key, item in HAPPENINGS.items()
+    ]
+
+
+def answer(key: str, hours: NDArray[np.bool_], now: Moment) -> dict[str, Any]:
+    """The hours that answer a question: how many, the runs before and after the chosen hour, a veil over all others."""
+    runs = spans(key, hours)
+    after = next((run for run in runs if run.first > now.index), None) or (runs[0] if runs else None)
+    before = next((run for run in reversed(runs) if run.last < now.index), None) or (runs[-1] if runs else None)
+    here = next((n for n, run in enumerate(runs, 1) if run.first <= now.index <= run.last), 0)
+    return {
+        "key": key, "words": HAPPENINGS[key].question, "hours": units.number(int(hours.sum()), 0),
+        "runs": units.number(len(runs), 0),
+        "here": units.number(here, 0) if here else "", "any": bool(runs),
+        "after": _at(after), "before": _at(before),
+        "days": units.number(int(hours.reshape(DAYS, HOURS_A_DAY).any(axis=1).sum()), 0),
+        "veil": veil(hours.reshape(DAYS, HOURS_A_DAY).T) if runs else "",
+    }  # fmt: skip
+
+
+def _at(run: Span | None) -> str:
+    """Where a run begins, as the page jumps there."""
+    return "" if run is None else f"{run.first // HOURS_A_DAY} {run.first % HOURS_A_DAY}"
+
+
+def jumps(book: YearBook, weather: WeatherYear) -> list[dict[str, Any]]:
+    """Days worth opening: extremes of the year, each with its day, hour and why."""
+    air = weather.air_c.reshape(DAYS, HOURS_A_DAY)
+    bought = book.hourly(*BOUGHT, acc.MISSING).reshape(DAYS, HOURS_A_DAY)
+    sun = book.hourly(*SUN).reshape(DAYS, HOURS_A_DAY).sum(axis=1)
+    found = [_jump("coldest morning", int(air[:, MORNING].min(axis=1).argmin()), 6)]
+    busy = bought.sum(axis=1)
+    if busy.max() >= 1.0:
+        found.append(_jump("most bought", int(busy.argmax()), int(bought[busy.argmax()].argmax())))
+    first, length = longest_run(busy < 1.0)
+    if length > 1:
+        found.append(_jump(f"{length} days running, nothing bought", first, 12))
+    dark, days = longest_run(sun < DARK_SHARE * sun.mean())
+    if days > 1:
+        found.append(_jump(f"{days} dark days", dark, 12))
+    still = book.traces[:, acc.STAGNANT_SHARE] > 0
+    if still.any():
+        found.append(_jump_to("hottest stagnation", np.where(still, book.traces[:, acc.COLLECTOR_PEAK_C], -99.0)))
+    sunny = first_sunny_day(sun)
+    if sunny is not None:
+        found.append(_jump("first sun after a cloudy week", sunny, 12))
+    if book.design.system.scheme.exchange == "pool":
+        found.append(_jump_to("warmest pool", book.traces[:, acc.POOL_C]))
+    else:
+        found.append(_jump_to("hottest store", book.profile[:, -1]))
+    found.append(_jump_to("brightest hour", sun_w_m2(book)))
+    return found
+
+
+def _jump(words: str, day: int, hour: int) -> dict[str, Any]:
+    return {"words": words, "day": day, "hour": hour, "date": date_of(day), "x": round(1000 * (day + 0.5) / DAYS, 1)}
+
+
+def _jump_to(words: str, values: Array) -> dict[str, Any]:
+    hour = int(values.argmax())
+    return _jump(words, hour // HOURS_A_DAY, hour % HOURS_A_DAY)
+
+
+def longest_run(true: NDArray[np.bool_]) -> tuple[int, int]:
+    """First day and length (days) of the longest run of days; the earliest of equals."""
+    runs = spans("", true)
+    best = max(runs, key=lambda run: run.last - run.first, default=None)
+    return (0, 0) if best is None else (best.first, best.last - best.first + 1)
+
+
+def first_sunny_day(sun: Array) -> int | None:
+    """The first day (0 to 364) brighter than most that follows a week darker than most; None where there is none."""
+    ranked = np.sort(sun)
+    low, high = ranked[int(DARK_SHARE * DAYS)], ranked[int(BRIGHT_SHARE * DAYS)]
+    return next((d for d in range(CLOUDY_DAYS, DAYS) if sun[d] > high and sun[d - CLOUDY_DAYS : d].mean() < low), None)

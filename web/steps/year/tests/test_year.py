@@ -1,0 +1,517 @@
+"""Inside the year: the carpet of any quantity, what to jump to, a day that closes, hours that add up."""
+
+import csv
+import io
+import json
+import tempfile
+import zipfile
+from urllib.parse import urlencode
+
+import numpy as np
+from django.core.management import call_command
+from fastparquet import ParquetFile
+
+from heat import accounts as acc
+from heat.design import parse
+from heat.events import happenings
+from heat.ledger import BOUGHT, CARRIED, DELIVERED, SUN
+from heat.year import simulate
+from web.present.moment import moment
+from web.projects.models import Project
+from web.sheet.page import Sheet
+from web.sheet.tests.helpers import SheetCase, figure, seen
+from web.steps.year.days import Window, chosen_traces, days_picture, window
+from web.steps.year.faults import FAULTS, costs, faulty_document, possible, secret_fault, sized
+from web.steps.year.faults_view import faults_view
+from web.steps.year.finding import HAPPENINGS, first_sunny_day, jumps, longest_run
+from web.steps.year.hours import carpet, day_account, hours_view
+from web.steps.year.quantities import QUANTITIES, accounts, at_tap_c, every, quantities
+from web.steps.year.shapes import shape_view
+from web.ui.png import RED_TINTS, banded
+from web.years.weather import weather_year
+
+
+class Inside(SheetCase):
+    def page(self, **query):
+        return hours_view(self.sheet(urlencode(query)))
+
+    def test_every_quantity_of_every_kind_of_system(self):
+        call_command("load_demo")
+        met = set()
+        for project in Project.objects.select_related("weather").exclude(pk=self.project.pk):
+            for design in project.designs.all():
+                design.project = project
+                sheet = Sheet(design, project.owner)
+                for key in quantities(sheet):
+                    page = hours_view(seen(sheet, f"q={key}&day=20"))
+                    self.assertTrue(page["carpet"].startswith("data:image/png"))
+                    met.add(key)
+                self.assertTrue(all(0 <= j["day"] < 365 and 0 <= j["hour"] < 24 for j in page["jumps"]))
+                for key in accounts(sheet):
+                    self.assertEqual(carpet(seen(sheet, f"q={key}"), moment(sheet))["key"], key)
+        two = quantities(self.sheet(system__second_store__fitted="1"))
+        self.assertEqual(met | set(two), set(QUANTITIES))
+
+    def test_the_day_received_what_it_spent_and_is_the_sum_of_its_hours(self):
+        sheet = self.sheet()
+        book = sheet.year.book
+        for day in (0, 100, 200, 364):
+            account = day_account(sheet, book, moment(seen(sheet, f"day={day}")))
+            self.assertEqual(account["in"], account["out"])
+            self.assertLess(float(account["residual"]), 1e-9)
+            received = {line["words"]: figure(line["text"].strip("()")) for line in account["received"]}
+            hours = slice(24 * day, 24 * day + 24)
+            self.assertAlmostEqual(received["Sun received"], book.hourly(*SUN)[hours].sum() / 1000, delta=0.006)
+            self.assertAlmostEqual(received["Bought"], book.hourly(*BOUGHT)[hours].sum() / 1000, delta=0.006)
+
+    def test_odd_addresses_show_a_page(self):
+        for tail in ("q=gold", "day=-4&hour=99", "day=400", "day=²", "q=pool", "hour=x", "day=&q="):
+            self.assertContains(self.client.get(self.url(f"year?{tail}")), "The year, hour by hour")
+        self.assertEqual(self.page(q="gold")["key"], "top")
+
+    def test_the_table_of_hours_adds_up_to_the_account(self):
+        book = self.sheet().year.book
+        rows = list(csv.DictReader(io.StringIO(self.client.get(self.url("hours.csv")).content.decode())))
+        self.assertEqual(len(rows), 8760)
+        for name, column in (
+            ("demand", acc.DEMAND),
+            ("into_store", acc.INTO_STORE),
+            ("bought_tankless", acc.BOUGHT_TANKLESS),
+        ):
+            self.assertAlmostEqual(sum(float(r[f"{name}_wh"]) for r in rows) / 1000, book.total(column), delta=1e-6)
+
+    def test_extremes_are_what_they_say(self):
+        sheet = self.sheet()
+        found = {j["words"]: j for j in hours_view(sheet)["jumps"]}
+        busiest = sheet.year.book.hourly(*BOUGHT).reshape(365, 24).sum(axis=1).argmax()
+        self.assertEqual(found["most bought"]["day"], busiest)
+        self.assertFalse(any("stagnation" in words for words in found))
+        many = self.sheet(system__collector__count="8")
+        self.assertTrue(any("stagnation" in j["words"] for j in hours_view(many)["jumps"]))
+        self.assertGreater(len(jumps(many.year.book, weather_year(many.project.weather))), 4)
+
+    def test_runs_and_weeks(self):
+        self.assertEqual(longest_run(np.array([0, 1, 1, 0, 1, 1, 1], dtype=bool)), (4, 3))
+        self.assertEqual(longest_run(np.zeros(5, dtype=bool)), (0, 0))
+        sun = np.full(365, 10.0)
+        self.assertIsNone(first_sunny_day(sun))
+        sun[::2], sun[100:107], sun[107] = 20.0, 1.0, 30.0
+        self.assertEqual(first_sunny_day(sun), 107)
+
+    def test_colours_run_from_low_to_high(self):
+        self.assertNotEqual(banded(np.zeros((2, 3)), 0, 1, RED_TINTS), banded(np.ones((2, 3)), 0, 1, RED_TINTS))
+        self.assertEqual(banded(np.full((1, 1), 9.0), 0, 1, RED_TINTS), banded(np.full((1, 1), 1.0), 0, 1, RED_TINTS))
+
+    def test_the_bundle_reads_back_and_sums_to_the_account(self):
+        answer = self.client.get(self.url("year.zip"))
+        book = self.sheet().year.book
+        with zipfile.ZipFile(io.BytesIO(answer.content)) as archive:
+            self.assertEqual(
+                set(archive.namelist()),
+                {
+                    "hours.csv",
+                    "hours.parquet",
+                    "columns.csv",
+                    "design.json",
+                    "about.json",
+                    "figures.csv",
+                    "accounts.csv",
+                },
+            )
+            told = {r["figure"]: r for r in csv.DictReader(io.StringIO(archive.read("figures.csv").decode()))}
+            with tempfile.TemporaryDirectory() as folder:
+                table = ParquetFile(archive.extract("hours.parquet", folder)).to_pandas()
+            again = simulate(parse(json.loads(archive.read("design.json"))), weather_year(self.project.weather))
+            about = json.loads(archive.read("about.json"))
+            units = dict(line.split(",") for line in archive.read("columns.csv").decode().splitlines())
+        self.assertAlmostEqual(table["demand_wh"].sum() / 1000, book.total(acc.DEMAND), delta=1e-6)
+        self.assertAlmostEqual(again.total(*BOUGHT), book.total(*BOUGHT), delta=1e-9)
+        self.assertEqual(about["weather"]["checksum_sha256"], weather_year(self.project.weather).checksum())
+        self.assertAlmostEqual(float(told["bought_kwh"]["value"]), book.total(*BOUGHT))
+        self.assertEqual(
+            [
+                told[name]["unit"]
+                for name in ("bought_kwh", "fraction_at_use", "pump_h", "store_hottest_c", "yield_kwh_m2_gross")
+            ],
+            ["kWh", "1", "h", "degC", "kWh/m2"],
+        )
+        self.assertEqual((units["demand_wh"], units["layer_1_c"], units["pump_share"]), ("Wh", "degC", "1"))
+
+    def test_frames_for_playing_are_the_hours(self):
+        book = self.sheet().year.book
+        frames = self.client.get(self.url("play?day=100")).json()
+        self.assertEqual((frames["first"], len(frames["layers"])), (2400, 14 * 24 + 1))
+        self.assertAlmostEqual(frames["layers"][5][-1], book.profile[2405, -1], delta=0.01)
+        self.assertEqual(len(self.client.get(self.url("play?day=364")).json()["layers"]), 24)
+        self.assertEqual(self.client.get(self.url("play?day=x")).json()["first"], 0)
+
+    def test_us_units(self):
+        self.user.units = "us"
+        self.user.save()
+        page = self.client.get(self.url("year?q=sun"))
+        self.assertContains(page, "Btu/h ft²")
+
+
+class Days(SheetCase):
+    def days(self, query=""):
+        return self.client.get(self.url(f"year?{query}")).context["y"]["day"]
+
+    def test_a_window_holds_the_chosen_hour_and_stays_where_it_can(self):
+        self.assertEqual(window(100, 24, None), Window(96, 24))
+        self.assertEqual(window(100, 6, None), Window(97, 6))
+        self.assertEqual(window(100, 72, 60), Window(60, 72))
+        self.assertEqual(window(100, 24, 120), Window(96, 24))  # a day before: back to its own morning
+        self.assertEqual(window(130, 72, 48), Window(72, 72))  # a day after: its day is the last
+        self.assertEqual(window(5000, 72, 48), Window(4992, 72))  # far away: from its own morning
+        for now in (0, 8759):
+            for count in (0, 6, 24, 336, 9999):
+                for start in (None, 0, 8759):
+                    win = window(now, count, start)
+                    self.assertTrue(0 <= win.first <= now < win.first + win.count <= 8760, (now, count, start, win))
+                    self.assertTrue(6 <= win.count <= 336)
+
+    def test_a_fortnight_at_the_end_of_the_year(self):
+        for hours in (6, 24, 72, 168, 336):
+            d = self.days(f"span={hours}&day=364&hour=23")
+            self.assertEqual(d["first"], 8760 - hours)
+            self.assertAlmostEqual(d["cursor"] + d["step"], d["right"], delta=0.02)
+
+    def test_values_under_the_pointer_are_the_years(self):
+        d = self.days("day=195&span=48&t=top,into_store,bought,delivered,gold")
+        self.assertEqual(d["keys"], ["top", "into_store", "bought", "delivered"])
+        told, book = json.loads(d["values"]), self.sheet().year.book
+        hours = slice(24 * 195, 24 * 197)
+        self.assertEqual({len(v) for v in told.values()}, {48})
+        for n in (0, 13, 47):
+            self.assertAlmostEqual(figure(told["top"][n]), book.profile[hours][n, -1], delta=0.06)
+            self.assertAlmostEqual(
+                figure(told["into_store"][n]), book.hourly(acc.INTO_STORE)[hours][n] / 1000, delta=0.006
+            )
+        self.assertTrue(all(text.startswith("(") for text in told["bought"]))
+        self.assertEqual(told["delivered"][3], "–")  # nothing drawn at three in the morning
+
+    def test_the_table_twin_says_what_the_picture_says(self):
+        self.assertIsNone(self.days("day=195")["table"])
+        d = self.days("day=195&span=48&table=1&t=top,sun")
+        told = json.loads(d["values"])
+        self.assertEqual(
+            [tuple(text for text, _red in line["cells"]) for line in d["table"]["lines"]],
+            list(zip(told["top"], told["sun"], strict=True)),
+        )
+        self.assertEqual((d["table"]["lines"][-1]["date"], d["table"]["lines"][-1]["hour"]), ("16 Jul", 23))
+
+    def test_no_more_traces_than_fit_and_never_none(self):
+        has = list(every(self.sheet()))
+        sheet = self.sheet()
+        lines = [item.line for item in chosen_traces(seen(sheet, "t=" + ",".join(has))).values()]
+        self.assertEqual((sum(lines), len(lines) - sum(lines)), (6, 6))
+        for none in ("", "gold", ",,,", "x" * 500):
+            self.assertIn("top", chosen_traces(seen(sheet, f"t={none}")))
+
+    def test_what_happened_is_marked(self):
+        sheet = self.sheet(system__collector__count="8", system__backup__element__fitted="1",
+                           system__backup__pasteurisation__fitted="1")  # fmt: skip
+        book, weather = sheet.year.book, weather_year(sheet.project.weather)
+        lanes = set()
+        for day in range(0, 365, 14):
+            here = seen(sheet, f"span=336&day={day}")
+            for lane in days_picture(here, book, weather, moment(here), happenings(book))["lanes"]:
+                lanes.add(lane["key"])
+                self.assertTrue(all(r["x"] > 33 and r["x"] + r["w"] < 407 for r in lane.get("runs", ())))
+        self.assertLessEqual({"pump", "limit", "standing", "pasteurising"}, lanes)
+
+    def test_the_table_is_what_is_shown(self):
+        query = "day=60&span=72&t=top,sun,store"
+        for system, degree in (("si", "°C"), ("us", "°F")):
+            self.user.units = system
+            self.user.save()
+            rows = list(csv.reader(io.StringIO(self.client.get(self.url(f"days.csv?{query}")).content.decode())))
+            self.assertEqual((len(rows), rows[0][:3]), (73, ["hour_of_year", "date", "hour"]))
+            self.assertIn(degree, rows[0][3])
+            self.assertEqual(rows[1][:3], ["1440", "2 Mar", "0"])
+        self.user.units = "si"
+        self.user.save()
+        rows = list(
+            csv.reader(io.StringIO(self.client.get(self.url("days.csv?day=60&span=24&t=store")).content.decode()))
+        )
+        book = self.sheet().year.book
+        self.assertAlmostEqual(sum(float(r[3]) for r in rows[1:]), book.hourly(acc.INTO_STORE)[1440:1464].sum() / 1000)
+
+    def test_traces_are_remembered_until_others_are_chosen(self):
+        self.assertEqual(self.days("t=sun,flow")["keys"], ["sun", "flow"])
+        self.assertEqual(self.days("day=3")["keys"], ["sun", "flow"])
+        rows = self.client.get(self.url("days.csv?day=3")).content.decode().splitlines()
+        self.assertIn("Flow [", rows[0])
+        self.assertIn("top", self.days("t=usual")["keys"])
+        self.assertIn("top", self.days()["keys"])
+
+    def test_dates_typed(self):
+        page = self.client.get(self.url("year?date=20 Jul&hour=15"))
+        self.assertEqual((page.context["y"]["now"].day, page.context["y"]["now"].hour), (200, 15))
+        for none in ("31 Feb", "29 Feb", "x", "0 May", "²", "99999999"):
+            page = self.client.get(self.url("year"), {"date": none})
+            self.assertContains(page, "is not a day of the year")
+            self.assertEqual(page.context["y"]["typed_date"], none)
+
+    def test_the_carpets_values_in_words(self):
+        told = self.client.get(self.url("values?q=sun")).json()
+        self.assertEqual((told["words"], told["sign"], len(told["values"])), ("Sun", "W/m²", 8760))
+        self.assertEqual(self.client.get(self.url("values?q=gold")).json()["words"], "Store top")
+
+    def test_at_the_tap_is_the_asked_temperature_where_nothing_is_missing(self):
+        book = self.sheet().year.book
+        drawn = at_tap_c(book)
+        np.testing.assert_allclose(drawn[np.isfinite(drawn)], book.design.demand.tap_c, atol=1e-6)
+        short = self.sheet(system__backup__tankless__fitted="0").year.book
+        self.assertLess(np.nanmin(at_tap_c(short)), book.design.demand.tap_c - 5)
+
+
+class NoLongerValid(SheetCase):
+    """A design kept by an older version, or mended by hand, that the core now refuses."""
+
+    def setUp(self):
+        super().setUp()
+        design = self.fresh()
+        design.scheme["system"]["store"]["volume_l"] = -5
+        design.save()
+
+    def test_pages_say_what_where_and_the_range(self):
+        for view in ("hours", "shape", "mistakes"):
+            page = self.client.get(self.url(f"year?view={view}&q=gold&date=31 Feb"))
+            self.assertContains(page, "system.store.volume_l")
+            self.assertContains(page, "50")
+
+    def test_it_is_mended_in_its_place_and_other_projects_stay_in_sight(self):
+        self.assertContains(self.client.get("/"), "not reckoned")
+        self.assertContains(self.client.get(self.url("scheme")), 'data-path="system.store.volume_l"')
+        form = {"path": "system.store.volume_l", "value": "280", "screen": "year"}
+        self.assertContains(
+            self.client.post(self.url("edit"), form, headers={"HX-Request": "true"}), "The day’s account"
+        )
+        self.assertEqual(self.document()["system"]["store"]["volume_l"], 280)
+
+    def test_a_sound_design_is_not_blamed_for_the_one_it_is_compared_with(self):
+        sound = self.project.designs.get()
+        sound.pk, sound.letter = None, "B"
+        sound.scheme["system"]["store"]["volume_l"] = 300
+        sound.save()
+        page = self.client.get(f"/projects/{self.project.pk}/B/scheme?against=A")
+        self.assertContains(page, "Design A is not reckoned.")
+        self.assertNotContains(page, "mending")
+        self.assertContains(self.client.get(f"/projects/{self.project.pk}/B/year"), "The day’s account")
+
+    def test_nothing_is_exported(self):
+        for name in ("hours.csv", "days.csv", "figures.csv", "accounts.csv", "year.zip", "play?day=3", "values?q=sun"):
+            answer = self.client.get(self.url(name))
+            self.assertContains(answer, "system.store.volume_l", status_code=422)
+
+
+class Questions(SheetCase):
+    def asked(self, key, **more):
+        query = {"ask": key, **more}
+        return self.client.get(self.url("year"), query).context["y"]["answer"]
+
+    def test_each_question_leads_through_its_hours(self):
+        self.assertEqual(set(HAPPENINGS), set(happenings(self.sheet().year.book)))
+        for key in HAPPENINGS:
+            answer = self.asked(key, day=100, hour=3)
+            self.assertEqual(answer["any"], answer["hours"] != "0")
+            self.assertEqual(answer["veil"].startswith("data:image/png"), answer["any"])
+        self.assertIsNone(self.asked("gold"))
+        self.assertContains(self.client.get(self.url("year?ask=frozen")), "Never in this year.")
+
+    def test_the_next_and_the_one_before(self):
+        self.client.post(
+            self.url("edit"), {"path": "system.backup.tankless.fitted", "value": "0"}, headers={"HX-Request": "true"}
+        )
+        cold = self.sheet().year.book.traces[:, acc.COLD_TAP_SHARE] > 0
+        answer = self.asked("cold_tap", day=100, hour=12)
+        day, hour = (int(part) for part in answer["after"].split())
+        after = 24 * day + hour
+        self.assertTrue(cold[after] and not cold[after - 1] and after > 2412)
+        self.assertEqual(answer["hours"].replace("\u202f", ""), str(int(cold.sum())))
+        back = self.asked("cold_tap", day=day, hour=hour)
+        self.assertEqual(back["after"] != answer["after"], True)
+        day, hour = (int(part) for part in back["before"].split())
+        self.assertLess(24 * day + hour, after)
+
+
+class Faults(SheetCase):
+    def rows(self, **query):
+        return {r["key"]: r for r in faults_view(self.sheet(urlencode(query)))["rows"]}
+
+    def test_each_fault_costs_what_choosing_it_shows_and_changes_nothing(self):
+        before = self.document()
+        rows = self.rows()
+        self.assertEqual(set(rows), set(FAULTS))
+        for key in ("boiler", "air", "dirt", "high"):
+            page = faults_view(self.sheet(f"m={key}"))
+            self.assertEqual(page["together"]["bought"], rows[key]["kwh"])
+            self.assertTrue(page["together"]["closed"])
+            lines = sum(figure(line["text"]) for line in page["together"]["lines"])
+            self.assertAlmostEqual(lines, figure(rows[key]["kwh"]), delta=4)
+        self.assertGreater(figure(rows["boiler"]["kwh"]), figure(rows["air"]["kwh"]))
+        self.assertTrue(
+            all(figure(rows[k]["kwh"]) > 20 for k in ("boiler", "valve", "high", "low", "feels", "air", "dirt", "tree"))
+        )
+        self.assertEqual(rows["dirt"]["moves"], "lost: optics")
+        self.assertEqual(self.document(), before)
+
+    def test_a_later_date_costs_less_and_several_cost_more(self):
+        whole, half = (figure(self.rows(**q)["air"]["kwh"]) for q in ({}, {"from": "1 Jul"}))
+        self.assertTrue(0.2 * whole < half < 0.9 * whole)
+        both = faults_view(self.sheet("m=dirt&m=valve"))["together"]
+        self.assertGreater(figure(both["bought"]), figure(self.rows()["dirt"]["kwh"]))
+
+    def test_sizes_are_typed_and_refused_in_their_place(self):
+        typical, less = (figure(self.rows(**q)["dirt"]["kwh"]) for q in ({}, {"s-dirt": "5"}))
+        self.assertTrue(0.2 * typical < less < 0.5 * typical)
+        for text in ("91", "-1", "a lot", "1e400", "nan"):
+            row = self.rows(**{"s-dirt": text})["dirt"]
+            self.assertEqual((row["size"], figure(row["kwh"])), (text, typical))
+            self.assertIn("0 to 90 %", row["wrong"])
+        self.user.units = "us"
+        self.user.save()
+        self.assertEqual((self.rows()["high"]["usual"], self.rows()["high"]["unit"]), ("18", "°F"))
+        self.user.units = "si"
+        self.user.save()
+        same = self.rows()["high"]["kwh"]
+        self.user.units = "us"
+        self.user.save()
+        self.assertNotEqual(self.rows(**{"s-high": "9"})["high"]["kwh"], same)
+
+    def test_a_small_store_loses_by_its_surface(self):
+        store = faulty_document(self.document(), {"small": 50.0}, 1)["system"]["store"]
+        whole = self.document()["system"]["store"]
+        self.assertAlmostEqual(store["volume_l"], whole["volume_l"] / 2)
+        self.assertAlmostEqual(store["loss_w_k"], whole["loss_w_k"] * 0.5 ** (2 / 3))
+
+    def test_one_loop_has_one_flow(self):
+        page = self.client.get(self.url("year?view=mistakes&m=slow&m=fast"))
+        self.assertContains(page, "too high is taken")
+        self.assertEqual(page.context["m"]["chosen"], ["fast"])
+
+    def test_what_the_core_refuses_is_told_on_its_line(self):
+        page = self.client.get(self.url("year?view=mistakes&m=small&m=dirt&s-small=5"))
+        self.assertContains(page, "Not reckoned together: system.store.volume_l")
+        rows = {r["key"]: r for r in page.context["m"]["rows"]}
+        self.assertIn("50 to 100000 L", rows["small"]["why"])
+        self.assertIn("kwh", rows["dirt"])
+
+    def test_every_typical_size_lies_in_its_range_and_the_cores(self):
+        sheet = self.sheet()
+        for key, item in FAULTS.items():
+            self.assertTrue(item.low <= item.size <= item.high, key)
+            for size in (item.size, item.high, *(() if item.design else (item.low,))):
+                parse(faulty_document(sheet.document, {key: size}, 1))
+        self.assertEqual(sized(["dirt", "valve"], {"dirt": 3.0}), {"dirt": 3.0, "valve": 1.0})
+        self.assertEqual([cost["key"] for cost in costs(sheet, 1)], list(possible(sheet)))
+
+    def test_readings_show_the_sign(self):
+        page = faults_view(self.sheet("m=air"))
+        self.assertEqual(
+            [r["words"] for r in page["readings"]], ["Collector sensor", "Store sensor", "Store top", "Pump"]
+        )
+        self.assertTrue(all(r["usual"] != r["odd"] for r in page["readings"]))
+        self.assertTrue(all(len(values) == 72 for r in page["readings"] for values in json.loads(r["values"])))
+
+    def test_a_wrong_sensor_is_wrong_on_the_controller(self):
+        high = faults_view(self.sheet("m=high"))
+        usual, odd = json.loads(high["readings"][0]["values"])
+        self.assertGreater(figure(odd[3]), figure(usual[3]) + 9)  # ten too warm, at night too
+        low = faults_view(self.sheet("m=low"))
+        usual, odd = json.loads(low["readings"][1]["values"])
+        self.assertLess(figure(odd[high["at"]]), figure(usual[high["at"]]))
+        warmth = {t["words"]: t for t in high["together"]["temperatures"]}["store top, mean of the year"]
+        self.assertLess(figure(warmth["odd"].strip("°")), figure(warmth["usual"].strip("°")))
+
+    def test_kinds_without_a_pump_suffer_fewer(self):
+        for kind, count in (
+            ("batch_tank", 3),
+            ("thermosiphon_sealed", 8),
+            ("direct", 15),
+            ("drainback", 15),
+            ("pool_direct", 11),
+        ):
+            self.client.post(
+                self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers={"HX-Request": "true"}
+            )
+            self.assertEqual(len(possible(self.sheet())), count)
+            self.assertContains(self.client.get(self.url("year?view=mistakes&m=dirt")), "dirt on the glass")
+
+    def test_the_game_hides_a_fault_and_explains_it(self):
+        sheet = self.sheet()
+        hidden = {secret_fault(sheet, n) for n in range(60)}
+        self.assertGreater(len(hidden), 8)
+        key = secret_fault(sheet, 7)
+        asked = self.client.get(self.url("year?view=mistakes&find=7"))
+        self.assertNotContains(asked, FAULTS[key].sign)
+        other = next(k for k in FAULTS if k != key)
+        self.assertContains(
+            self.client.get(self.url(f"year?view=mistakes&find=7&guess={other}")), f"it is {FAULTS[key].words}"
+        )
+        self.assertContains(
+            self.client.get(self.url(f"year?view=mistakes&find=7&guess={key}")), f"Yes: {FAULTS[key].words}"
+        )
+
+    def test_the_game_keeps_score_of_first_answers(self):
+        sheet = self.sheet()
+        key = secret_fault(sheet, 1)
+        other = next(k for k in FAULTS if k != key)
+        for guess in (other, key):  # only the first answer counts
+            page = self.client.get(self.url(f"year?view=mistakes&find=1&guess={guess}"))
+            self.assertContains(page, "0 of 1 named at the first answer")
+        page = self.client.get(self.url(f"year?view=mistakes&find=2&guess={secret_fault(sheet, 2)}"))
+        self.assertContains(page, "1 of 2 named at the first answer")
+        self.assertContains(self.client.get(self.url("year?view=mistakes")), "find=3")
+
+    def test_what_reads_alike_is_not_asked(self):
+        sheet = self.sheet()
+        hidden = {secret_fault(sheet, n) for n in range(80)}
+        self.assertNotIn("bundled", hidden)
+        self.assertIn("air", hidden)
+
+    def test_odd_addresses_are_borne(self):
+        for tail in (
+            "from=31 Feb",
+            "from=x",
+            "m=gold&m=dirt",
+            "find=²",
+            "find=99999999999",
+            "find=1&guess=gold",
+            "m=dirt&day=364",
+        ):
+            self.assertEqual(self.client.get(self.url(f"year?view=mistakes&{tail}")).status_code, 200, tail)
+        self.assertContains(self.client.get(self.url("year?view=mistakes&from=31 Feb")), "not a day of the year")
+
+
+class Shape(SheetCase):
+    def test_the_stream_is_as_wide_as_what_it_carries(self):
+        sheet = self.sheet()
+        page = shape_view(sheet)["flow"]
+        book = sheet.year.book
+        self.assertEqual(figure(page["sun"]), round(book.total(*SUN)))
+        lost = sum(figure(b["text"]) for b in page["bands"])
+        into = book.total(*SUN) - lost + book.total(*BOUGHT)
+        self.assertAlmostEqual(into - book.total(*CARRIED), book.total(*DELIVERED), delta=4)
+        self.assertAlmostEqual(page["end_h"] / page["sun_h"], into / book.total(*SUN), delta=0.01)
+
+    def test_sorted_months_and_seasons(self):
+        sheet = self.sheet()
+        page = shape_view(sheet)
+        free, _run = sheet.year.book.days_without_backup()
+        self.assertEqual((sum(m["free"] for m in page["months"]), sum(m["days"] for m in page["months"])), (free, 365))
+        asked = np.mean([figure(row["asked"]) for row in page["seasons"]])
+        self.assertAlmostEqual(asked, sheet.year.book.total(acc.DEMAND) / 365, delta=0.1)
+        for line in page["sorted"]["lines"]:
+            heights = [float(p.split(",")[1]) for p in line["d"][1:].split("L")]
+            self.assertEqual(heights, sorted(heights))
+
+    def test_it_is_drawn_for_other_kinds(self):
+        for kind in ("pool_direct", "bag", "combi"):
+            self.client.post(
+                self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers={"HX-Request": "true"}
+            )
+            answer = self.client.get(self.url("year?view=shape"))
+            self.assertContains(answer, "From sun to use")
+            self.assertNotRegex(answer.content.decode(), r'(width|height)="-|[=, L]nan')

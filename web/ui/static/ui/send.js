@@ -1,0 +1,147 @@
+/* The sender: every edit goes out as it is made, one after the other, and is sent again until it is answered. */
+const desk = () => document.getElementById("desk");
+const cookie = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/);
+const wait = (ms) => new Promise((done) => setTimeout(done, ms));
+const LONGEST_WAIT_MS = 8000;
+const SIGNED_OUT_WAIT_MS = 3000;
+
+export const token = () => cookie()?.[1] || document.querySelector("meta[name=csrf]").content;
+export const headers = (view = location.href) => ({ "X-CSRFToken": token(), "HX-Request": "true", "HX-Current-URL": String(view) });
+export const address = (name) => document.querySelector(`[data-${name}]`).dataset[name];
+export const say = (text) => {
+  const place = document.getElementById("said");
+  if (place) place.textContent = text;
+};
+
+/* what is asked for once the ink is dry; modules add to it */
+const afterInk = [];
+export const onInk = (task) => afterInk.push(task);
+
+/* the page morphs into the answer; fields take its values, but for one that is being typed in */
+export async function ink(text) {
+  await htmx.swap({ sourceElement: desk(), target: desk(), text, swap: "innerMorph" });
+  for (const field of desk().querySelectorAll("[data-path]")) {
+    if (field === document.activeElement && field.dataset.dirty) continue;
+    if (field.type === "checkbox") field.checked = field.defaultChecked;
+    else if (field.tagName === "SELECT") {
+      const chosen = field.querySelector("option[selected]");
+      if (chosen) field.value = chosen.value;
+    } else if (field.value !== field.defaultValue) field.value = field.defaultValue;
+  }
+  for (const task of afterInk) task();
+}
+
+let line = Promise.resolve();
+let waiting = 0;
+
+async function post(url, values, field) {
+  const body = new URLSearchParams(values);
+  for (let attempt = 0; ; attempt += 1) {
+    try {
+      const answer = await fetch(url, { method: "POST", body, headers: headers() });
+      if (answer.redirected || answer.status === 403) {
+        say("You are signed out. Sign in in another tab: what you typed stands and is sent again.");
+        field?.classList.add("unsent");
+        await wait(SIGNED_OUT_WAIT_MS);
+        continue;
+      }
+      if (answer.status < 500) {
+        field?.classList.remove("unsent");
+        await ink(await answer.text());
+        return;
+      }
+    } catch (error) {
+      if (!(error instanceof TypeError)) throw error;
+    }
+    field?.classList.add("unsent");
+    say("No answer from the server. What you typed stands and is sent again.");
+    await wait(Math.min(500 * 2 ** attempt, LONGEST_WAIT_MS));
+  }
+}
+
+/* behind what is under way; the values tell the revision and step the page then has */
+export function send(url, values, field = null) {
+  waiting += 1;
+  line = line
+    .then(() => {
+      const told = { ...values, revision: document.querySelector("[data-revision]").dataset.revision, screen: address("screen") };
+      return post(url, told, field);
+    })
+    .finally(() => {
+      waiting -= 1;
+    });
+  return line;
+}
+
+/* one value: that of a field, or of anything with a path that looks like one */
+export function edit(field, more = {}) {
+  delete field.dataset.dirty;
+  quiet();
+  const value = field.type === "checkbox" ? (field.checked ? "1" : "0") : field.value;
+  return send(address("edit"), { path: field.dataset.path, value, seen: field.dataset.seen, ...more }, field);
+}
+
+/* while something is dragged the year is reckoned without being kept: one question at a time, the newest wins */
+let asking = false;
+let next = null;
+let age = 0;
+
+export const quiet = () => {
+  next = null;
+  age += 1;
+};
+
+export async function preview(path, value, after = () => {}) {
+  next = { path, value, after };
+  if (asking) return;
+  asking = true;
+  while (next) {
+    const now = next;
+    const asked = age;
+    next = null;
+    const body = new URLSearchParams({ path: now.path, value: now.value(), preview: "1", screen: address("screen") });
+    try {
+      const answer = await fetch(address("edit"), { method: "POST", body, headers: headers() });
+      if (answer.ok && !answer.redirected && waiting === 0 && asked === age) {
+        await ink(await answer.text());
+        now.after();
+      }
+    } catch (error) {
+      if (!(error instanceof TypeError)) throw error;
+    }
+  }
+  asking = false;
+}
+
+/* another part, hour or view of the same page; the newest wish wins, and each builds on the one before */
+let heading = null;
+export const here = () => new URL(heading || location.href);
+
+export async function go(url) {
+  heading = url;
+  const answer = await fetch(url, { headers: headers(url) }).catch(() => null);
+  if (heading !== url) return;
+  heading = null;
+  if (!answer?.ok || answer.redirected) {
+    say("No answer from the server; the page stays as it is.");
+    return;
+  }
+  history.replaceState(null, "", url);
+  await ink(await answer.text());
+}
+
+export function to(values) {
+  const url = here();
+  url.searchParams.delete("date");
+  for (const [name, value] of Object.entries(values)) {
+    if (value === "" || value === null) url.searchParams.delete(name);
+    else url.searchParams.set(name, value);
+  }
+  return go(url);
+}
+
+if (typeof window !== "undefined") {
+  window.addEventListener("beforeunload", (event) => {
+    if (waiting > 0) event.preventDefault();
+  });
+}

@@ -1,0 +1,121 @@
+/* The scripts that decide things, without a browser: dates, the sender, dragging. */
+import assert from "node:assert/strict";
+import { test } from "node:test";
+
+const events = new EventTarget();
+const fields = new Map();
+const answers = [];
+const sent = [];
+const inked = [];
+const desk = { querySelectorAll: () => [] };
+globalThis.location = { href: "http://here/projects/1/A/scheme" };
+globalThis.history = { replaceState() {} };
+globalThis.htmx = { swap: async ({ text }) => inked.push(text) };
+globalThis.document = {
+  cookie: "csrftoken=abc",
+  addEventListener: (name, task) => events.addEventListener(name, task),
+  getElementById: (id) => (id === "desk" ? desk : fields.get(id)),
+  querySelector: (selector) =>
+    ({
+      "[data-edit]": { dataset: { edit: "/edit" } },
+      "[data-revision]": { dataset: { revision: "7" } },
+      "[data-screen]": { dataset: { screen: "scheme" } },
+    })[selector],
+};
+globalThis.fetch = async (url, { body }) => {
+  sent.push({ url: String(url), ...Object.fromEntries(body ?? []) });
+  const answer = answers.shift() ?? { status: 200, text: "ink" };
+  if (answer.gone) throw new TypeError("no answer");
+  await answer.wait;
+  return { ok: answer.status < 400, status: answer.status, redirected: false, text: async () => answer.text };
+};
+const soon = (task) => {
+  const before = globalThis.setTimeout;
+  globalThis.setTimeout = (done) => before(done, 0);
+  return task().finally(() => {
+    globalThis.setTimeout = before;
+  });
+};
+
+const { dateOf, moment } = await import("../../static/ui/calendar.js");
+const { draggable, clamp } = await import("../../static/ui/drag.js");
+const { edit, preview, send } = await import("../../static/ui/send.js");
+
+test("dates are read as people write them", () => {
+  assert.deepEqual(moment("12 Mar 15"), { day: 70, hour: 15, words: "12 Mar, 15 h" });
+  assert.equal(moment("1. january").day, 0);
+  assert.equal(moment("31 dec, 23:00").hour, 23);
+  for (const none of ["31 Feb", "29 feb", "0 May", "12 Mar 24", "March", "", "12 Foo"]) assert.equal(moment(none), null, none);
+  assert.equal(dateOf(0), "1 Jan, 0 h");
+  assert.equal(dateOf(8759), "31 Dec, 23 h");
+});
+
+test("edits go out one after the other, with revision and step", async () => {
+  sent.length = 0;
+  inked.length = 0;
+  let open;
+  answers.push({ status: 200, text: "first", wait: new Promise((done) => { open = done; }) });
+  const field = (path, value) => ({ type: "", value, dataset: { path, seen: "1", dirty: "1" }, classList: { add() {}, remove() {} } });
+  const one = edit(field("a", "2"));
+  const two = edit(field("b", "3"));
+  await new Promise((done) => setTimeout(done, 5));
+  assert.deepEqual(sent.map((s) => s.path), ["a"]);
+  open();
+  await Promise.all([one, two]);
+  assert.deepEqual(sent.map(({ path, value, seen, revision, screen }) => ({ path, value, seen, revision, screen })), [
+    { path: "a", value: "2", seen: "1", revision: "7", screen: "scheme" },
+    { path: "b", value: "3", seen: "1", revision: "7", screen: "scheme" },
+  ]);
+  assert.deepEqual(inked, ["first", "ink"]);
+});
+
+test("without an answer the same edit is sent again, and nothing behind it overtakes", async () => {
+  sent.length = 0;
+  answers.push({ gone: true }, { status: 502 }, { status: 200, text: "at last" });
+  await soon(() => Promise.all([send("/edit", { path: "a" }), send("/edit", { path: "b" })]));
+  assert.deepEqual(sent.map((s) => s.path), ["a", "a", "a", "b"]);
+});
+
+test("of previews the newest wins, and an edit silences them", async () => {
+  sent.length = 0;
+  inked.length = 0;
+  let open;
+  answers.push({ status: 200, text: "old", wait: new Promise((done) => { open = done; }) });
+  const first = preview("a", () => "1");
+  preview("a", () => "2");
+  preview("a", () => "3");
+  open();
+  await first;
+  assert.deepEqual(sent.map((s) => s.value), ["1", "3"]);
+  assert.ok(sent.every((s) => s.preview === "1"));
+});
+
+test("what is held is moved and let go once", () => {
+  const seen = [];
+  const fire = (name, more = {}) => {
+    const event = Object.assign(new Event(name, { cancelable: true }), { button: 0, ...more });
+    Object.defineProperty(event, "target", { value: { closest: (s) => (s === "[data-grip]" ? "grip" : null) } });
+    events.dispatchEvent(event);
+    return event;
+  };
+  const holding = draggable("[data-grip]", {
+    start: (target) => ({ target, at: 0 }),
+    move: (held, event) => {
+      held.at = clamp(event.x, 0, 10);
+      return event.x !== 0;
+    },
+    end: (held, moved) => seen.push([held.at, moved]),
+  });
+  fire("pointermove", { x: 3 });
+  assert.ok(fire("pointerdown").defaultPrevented);
+  assert.equal(holding().target, "grip");
+  fire("pointermove", { x: 99 });
+  fire("pointerup");
+  fire("pointerup");
+  fire("pointerdown", { button: 2 });
+  fire("pointerup");
+  fire("pointerdown");
+  fire("pointermove", { x: 0 });
+  fire("pointercancel");
+  assert.deepEqual(seen, [[10, true], [0, false]]);
+});

@@ -1,0 +1,20 @@
+"""Addresses: what every step shares, and what each declares."""
+
+from django.urls import URLPattern, path
+
+from web.workspace import views
+from web.workspace.registry import steps
+
+DESIGN = "projects/<int:pk>/<str:letter>"
+SHARED = ("edit", "rows", "choose", "undo", "redo", "save", "designs")
+
+
+def patterns() -> list[URLPattern]:
+    """Every address below the root: projects, the shared actions, each step's own, the steps themselves."""
+    found = [path("", views.projects, name="projects"), path("projects/new", views.new_project, name="new-project")]
+    found += [path(f"{DESIGN}/{name}", getattr(views, name), name=name) for name in SHARED]
+    for step in steps():
+        found += [path(f"{DESIGN}/{action.path}", views.acted(action), name=action.name) for action in step.actions]
+        found += [path(f"{DESIGN}/{piece.path}", views.answered(piece), name=piece.name) for piece in step.pieces]
+        found += [path(f"{DESIGN}/{file.path}", views.taken_away(file), name=file.name) for file in step.downloads]
+    return [*found, path(f"{DESIGN}/<slug:screen>", views.screen, name="screen")]

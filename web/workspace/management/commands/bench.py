@@ -1,0 +1,352 @@
+"""Measure: the year, weather, plane, the edit over HTTP, memory; beside each its ratio to numpy work."""
+
+import json
+import os
+import re
+import signal
+import socket
+import statistics
+import subprocess
+import sys
+from argparse import ArgumentParser
+from collections.abc import Callable
+from dataclasses import replace
+from http.client import HTTPConnection
+from pathlib import Path
+from time import perf_counter, sleep
+from typing import Any
+from urllib.parse import urlencode
+
+import numpy as np
+from django.conf import settings
+from django.core.management.base import BaseCommand
+
+from heat.design import parse
+from heat.design.system import SCHEMES
+from heat.sun.plane import tilted_irradiance
+from heat.tests.samples import TMY3, case_design, tmy3
+from heat.tests.test_kinds import example, weather_for
+from heat.weather.checks import checked
+from heat.weather.readers import read_weather
+from heat.weather.year import sun_year
+from heat.year import simulate
+from web.accounts.models import User
+from web.projects.climates import merrow_coast
+from web.projects.services.designs import create_project
+
+WORDS = {
+    "year_plain_ms": "year of the computed case, 20 layers, 6 min (median of 30)",
+    "year_stirred_ms": "the same with each layer stirred",
+    "year_50_layers_ms": "the same with 50 layers",
+    "year_3_min_ms": "the same with 3-minute steps",
+    "year_complex_ms": "year of the slowest of the example systems, one of each kind (median of 7)",
+    "first_year_s": "a new process to its first year, code already compiled (best of 3)",
+    "sweep_1000_s": "1,000 designs on 100 planes, two threads",
+    "sweep_1000_mb": "its peak memory, MB",
+    "sweep_500_s": "the same with 500 designs",
+    "weather_import_ms": "read and check a TMY3 year",
+    "plane_ms": "sun on one tilted plane, 8,760 h",
+    "edit_median_ms": "edit over HTTP to new ink, median of 80",
+    "edit_p95_ms": "the same, 95th percentile",
+    "drag_sky_ms": "a skyline point dragged to the server's figures, median of 40",
+    "drag_bar_ms": "a bar of the day dragged, the same",
+    "upload_preview_s": "a year uploaded to its preview, median of 5",
+    "page_ms": "first page of the open book, median of 10",
+    "drag_height_ms": "a sensor dragged up the store, median of 40",
+    "edit_complex_p95_ms": "edit over HTTP of rooms, two stores and a boiler, 95th percentile of 40",
+    "cold_page_ms": "first page with styles, scripts and fonts, one after the other on new connections, median of 5",
+    "begin_ms": "guided beginning: schemes that fit with sizes and schools, median of 5",
+    "parts_ms": "the longest list of a part's alternatives, 12 full years, median of 5",
+    "carpet_ms": "another quantity of the year's hours, the whole page, median of 12",
+    "mistake_ms": "a mistake ticked on the bench, median of 6",
+    "swaps_ms": "what each of 13 other kinds would bring, as many full years, median of 5",
+    "serving_mb": "memory of the largest serving process, MB",
+    "serving_after_uploads_mb": "the same after drags and five uploads, MB",
+    "numpy_ms": "the fixed numpy work the ratios refer to",
+}
+AIMS = {
+    "year_plain_ms": 10, "year_complex_ms": 40, "first_year_s": 1.5, "sweep_1000_s": 10, "sweep_1000_mb": 600,
+    "edit_median_ms": 120, "edit_p95_ms": 200, "serving_mb": 350, "drag_sky_ms": 150, "drag_bar_ms": 150,
+    "upload_preview_s": 1.5, "swaps_ms": 700,
+    "drag_height_ms": 150, "edit_complex_p95_ms": 250, "cold_page_ms": 600, "parts_ms": 700,
+    "carpet_ms": 150, "mistake_ms": 250,
+}  # fmt: skip
+
+
+def median_ms(work: Callable[[], Any], times: int) -> float:
+    """Median milliseconds of a piece of work, after one warm run."""
+    work()
+    taken = []
+    for _ in range(times):
+        start = perf_counter()
+        work()
+        taken.append(1000 * (perf_counter() - start))
+    return statistics.median(taken)
+
+
+def numpy_work() -> None:
+    """A fixed load of numpy, to compare machines by."""
+    x = np.linspace(0.0, 1.0, 400_000)
+    np.sort(np.exp(np.sin(50 * x)))
+
+
+class Server:
+    """gunicorn on a free port, as in production, with two workers."""
+
+    def __enter__(self) -> "Server":
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = probe.getsockname()[1]
+        gunicorn = Path(sys.executable).with_name("gunicorn")
+        self.process = subprocess.Popen(
+            [gunicorn, "-c", "web/config/gunicorn.py", "web.config.wsgi"],
+            cwd=settings.ROOT,
+            env={**os.environ, "LEDGER_PORT": str(self.port)},
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+        )
+        for _ in range(150):
+            sleep(0.2)
+            try:
+                if self.request("GET", "/health")[0] == 200:
+                    sleep(3)  # the second worker loads its kernels too
+                    return self
+            except OSError:
+                continue
+        raise RuntimeError("The server did not answer.")
+
+    def __exit__(self, *error: object) -> None:
+        self.process.send_signal(signal.SIGTERM)
+        self.process.wait(15)
+
+    cookies: dict[str, str] = {}
+    location = ""
+
+    def request(
+        self, method: str, path: str, form: dict[str, Any] | None = None, view: str = "", file: Path | None = None
+    ) -> tuple[int, str, float]:
+        """Status, body, and milliseconds of one request on a connection of its own; ``view``: of the page that asks."""
+        headers = {"Cookie": "; ".join(f"{k}={v}" for k, v in self.cookies.items()), "Host": "127.0.0.1"}
+        body: str | bytes | None = None
+        if form is not None:
+            body = urlencode(form)
+            token = self.cookies.get("csrftoken", "")
+            headers |= {"Content-Type": "application/x-www-form-urlencoded", "X-CSRFToken": token, "HX-Request": "true"}
+        if view:
+            headers["HX-Current-URL"] = f"http://127.0.0.1{path}?view={view}"
+        if file is not None:
+            headers |= {"Content-Type": "multipart/form-data; boundary=red-ledger", "HX-Request": "false"}
+            part = f'--red-ledger\r\nContent-Disposition: form-data; name="file"; filename="{file.name}"\r\n\r\n'
+            body = part.encode() + file.read_bytes() + b"\r\n--red-ledger--\r\n"
+        start = perf_counter()
+        connection = HTTPConnection("127.0.0.1", self.port, timeout=30)
+        connection.request(method, path, body, headers)
+        answer = connection.getresponse()
+        text = answer.read().decode(errors="replace")
+        taken = 1000 * (perf_counter() - start)
+        self.location = answer.getheader("Location") or ""
+        for name, value in answer.getheaders():
+            if name.lower() == "set-cookie":
+                key, _, rest = value.partition("=")
+                self.cookies[key] = rest.split(";")[0]
+        connection.close()
+        return answer.status, text, taken
+
+    def memory_mb(self) -> float:
+        """Resident memory of the largest worker (MB)."""
+        workers = Path(f"/proc/{self.process.pid}/task/{self.process.pid}/children").read_text().split()
+        sizes = [re.search(r"VmRSS:\s+(\d+)", Path(f"/proc/{w}/status").read_text()) for w in workers]
+        return max(int(s.group(1)) for s in sizes if s) / 1024
+
+
+def kinds_ms() -> dict[str, float]:
+    """Median milliseconds of a year of each example, by kind."""
+    return {
+        kind: median_ms(lambda d=design: simulate(d, weather_for(d)), 7)  # type: ignore[misc]
+        for kind in SCHEMES
+        for design in [parse(example(kind))]
+    }
+
+
+def first_year_s() -> float:
+    """Best of three processes that read a design and a weather file, run the year and print it (s)."""
+    examples = settings.ROOT / "docs" / "examples"
+    command = [sys.executable, "-m", "heat.cli", "simulate", str(examples / "pumped_coil.json"), "--weather",
+               str(examples / "weather" / "merrow_coast.json")]  # fmt: skip
+    taken = []
+    for _ in range(3):
+        start = perf_counter()
+        subprocess.run(command, cwd=settings.ROOT, check=True, stdout=subprocess.DEVNULL)
+        taken.append(perf_counter() - start)
+    return min(taken)
+
+
+def sweep_figures() -> dict[str, float]:
+    """Seconds and peak memory of sweeps in processes of their own."""
+    figures = {}
+    for volumes in (5, 10):
+        command = [sys.executable, "-m", "heat.tests.sweep_1000", str(volumes)]
+        done = subprocess.run(command, cwd=settings.ROOT, check=True, capture_output=True, text=True)
+        found = json.loads(done.stdout)
+        figures[f"sweep_{found['designs']}_s"] = found["seconds"]
+        figures[f"sweep_{found['designs']}_mb"] = found["peak_mb"]
+    figures.pop("sweep_500_mb")
+    return figures
+
+
+def drag_figures(server: Server, base: str) -> dict[str, float]:
+    """A skyline point and a bar of the day dragged, 40 positions each; a year uploaded until its preview stands
+    there."""
+    edges = [f"90 8, 130 {5 + 0.5 * i}, 200 12, 250 20" for i in range(40)]
+    shapes = [" ".join(["2"] * 12 + [str(i / 4)] + ["3"] * 11) for i in range(40)]
+    heights = [str(i / 50) for i in range(40)]
+    found = {}
+    for name, path, screen, view, values in (
+        ("drag_height_ms", "system.control.sensor_share", "scheme", "", heights),
+        ("drag_sky_ms", "site.skyline", "site", "horizon", edges),
+        ("drag_bar_ms", "demand.hour_shape", "demand", "uses", shapes),
+    ):
+        taken = []
+        for value in values:
+            form = {"path": path, "value": value, "screen": screen, "preview": "1"}
+            status, _, ms = server.request("POST", base + "edit", form, view)
+            if status != 200:
+                raise RuntimeError(f"A preview of {path} answered {status}.")
+            taken.append(ms)
+        found[name] = statistics.median(taken)
+    taken = []
+    for _ in range(5):
+        start = perf_counter()
+        status, text, _ = server.request("POST", base + "weather", {}, file=TMY3)
+        look = server.location.partition("look=")[2]
+        if status != 302 or not look:
+            raise RuntimeError(f"The upload answered {status}: {text[:200]}")
+        server.request("GET", f"{base}site?view=weather&look={look}")
+        taken.append(perf_counter() - start)
+    return found | {"upload_preview_s": statistics.median(taken)}
+
+
+def cold_page_ms(server: Server, page: str) -> float:
+    """The page and everything it names, each on a connection of its own (ms)."""
+    status, text, taken = server.request("GET", page)
+    names = set(re.findall(r'(?:src|href)="(/static/[^"]+)"', text))
+    for name in [*names]:
+        _, held, ms = server.request("GET", name)
+        taken += ms
+        for font in re.findall(r'url\("?([^")]+\.woff2)"?\)', held):
+            taken += server.request("GET", font if font.startswith("/") else f"/static/ui/{font}")[2]
+    if status != 200 or not names:
+        raise RuntimeError(f"The page answered {status} and names {len(names)} files.")
+    return taken
+
+
+def complex_edits_ms(server: Server, base: str) -> list[float]:
+    """Forty edits of the most complex design: rooms, two stores, a boiler, an element, a dump (ms)."""
+    for preset in ("kind combi", "switch second store", "switch boiler", "switch element", "switch dump"):
+        status, _text, _ = server.request("POST", base + "choose", {"preset": preset, "screen": "scheme"})
+        if status != 200:
+            raise RuntimeError(f"{preset} answered {status}.")
+    form = {"path": "system.store.volume_l", "screen": "scheme"}
+    return [server.request("POST", base + "edit", form | {"value": 700 + 5 * i})[2] for i in range(44)][4:]
+
+
+def http_figures() -> dict[str, float]:
+    """Edit 80 different values one after the other, as one designer would."""
+    User.objects.filter(username="bench").delete()
+    user = User.objects.create_user("bench", password="bench-harbour-7")
+    project = create_project(owner=user, name="bench", place="", weather=merrow_coast())
+    base = f"/projects/{project.pk}/A/"
+    try:
+        with Server() as server:
+            server.request("GET", "/sign-in")
+            server.request("POST", "/sign-in", {"username": "bench", "password": "bench-harbour-7"})
+            pages = [server.request("GET", base + "scheme")[2] for _ in range(12)][2:]
+            taken = []
+            for i in range(90):
+                path, value = (
+                    ("system.store.volume_l", 200 + i),
+                    ("system.collector.area_m2", 2 + 0.01 * i),
+                    ("plane.tilt_deg", 20 + 0.5 * i),
+                    ("demand.people", 2 + 0.05 * i),
+                )[i % 4]
+                status, text, ms = server.request(
+                    "POST", base + "edit", {"path": path, "value": value, "screen": "scheme"}
+                )
+                if status != 200 or "Account of the year" not in text:
+                    raise RuntimeError(f"Edit {i} answered {status}.")
+                taken.append(ms)
+            serving = server.memory_mb()
+            swaps = [server.request("GET", base + "steps?part=kind")[2] for _ in range(6)][1:]
+            parts = [server.request("GET", base + "steps?part=collector&instead=1")[2] for _ in range(6)][1:]
+            begin = [server.request("GET", base + "scheme?view=start")[2] for _ in range(6)][1:]
+            server.request("GET", base + "year?view=mistakes")
+            ticked = [
+                server.request("GET", f"{base}year?view=mistakes&m={m}")[2]
+                for m in ("valve", "dirt", "air", "high", "tree", "feels")
+            ]
+            woven = [
+                server.request("GET", f"{base}year?q={q}")[2]
+                for q in ("top", "sun", "bought", "pump", "air", "flow") * 2
+            ]
+            cold = [cold_page_ms(server, base + "scheme") for _ in range(5)]
+            dragged = drag_figures(server, base)
+            after = server.memory_mb()
+            hard = complex_edits_ms(server, base)
+            return dragged | {
+                "carpet_ms": statistics.median(woven),
+                "mistake_ms": statistics.median(ticked),
+                "parts_ms": statistics.median(parts),
+                "begin_ms": statistics.median(begin),
+                "cold_page_ms": statistics.median(cold),
+                "edit_complex_p95_ms": float(np.percentile(hard, 95)),
+                "edit_median_ms": statistics.median(taken[10:]),
+                "edit_p95_ms": float(np.percentile(taken[10:], 95)),
+                "page_ms": statistics.median(pages),
+                "swaps_ms": statistics.median(swaps),
+                "serving_mb": serving,
+                "serving_after_uploads_mb": after,
+            }
+    finally:
+        user.delete()
+
+
+class Command(BaseCommand):
+    help = "Measure speed and memory."
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        parser.add_argument("--json", action="store_true", help="print one JSON object only")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        design, weather = case_design(), tmy3()
+        sun = sun_year(weather)
+        finer = design.model_copy(update={"reckoning": design.reckoning.model_copy(update={"layers": 50})})
+        shorter = design.model_copy(update={"reckoning": design.reckoning.model_copy(update={"step_minutes": 3})})
+        kinds = kinds_ms()
+        figures = {
+            "numpy_ms": median_ms(numpy_work, 15),
+            "year_plain_ms": median_ms(lambda: simulate(design, weather), 30),
+            "year_stirred_ms": median_ms(lambda: simulate(case_design(inflow="stirred"), weather), 10),
+            "year_50_layers_ms": median_ms(lambda: simulate(finer, weather), 10),
+            "year_3_min_ms": median_ms(lambda: simulate(shorter, weather), 10),
+            "year_complex_ms": max(kinds.values()),
+            "first_year_s": first_year_s(),
+            **sweep_figures(),
+            "weather_import_ms": median_ms(lambda: checked(read_weather(TMY3.name, TMY3.read_bytes())), 7),
+            "plane_ms": median_ms(lambda: tilted_irradiance(replace(weather), sun, tilt_deg=40, azimuth_deg=180), 30),
+            **http_figures(),
+        }
+        figures = {k: round(v, 3) for k, v in figures.items()}
+        ratios = {f"{k}_ratio": round(v / figures["numpy_ms"], 3) for k, v in figures.items() if k.endswith("_ms")}
+        figures |= {f"year_{kind}_ms": round(ms, 3) for kind, ms in kinds.items()}
+        target = settings.STATE / "bench.json"
+        text = json.dumps(figures | ratios, indent=2)
+        target.write_text(text + "\n")
+        if options["json"]:
+            self.stdout.write(text)
+            return
+        for name, words in WORDS.items():
+            ratio = f"{ratios[f'{name}_ratio']:8.2f} x" if name.endswith("_ms") else " " * 10
+            aim = f"aim {AIMS[name]}" if name in AIMS else ""
+            self.stdout.write(f"{name:20} {figures[name]:10.2f} {ratio}  {aim:8}  {words}")
+        self.stdout.write("years by kind, ms: " + "  ".join(f"{k} {v:.1f}" for k, v in kinds.items()))
+        self.stdout.write(f"written to {target}")

@@ -1,0 +1,68 @@
+"""The page round every step: cloth, tabs, designs, tally, cautions, and the step's view within."""
+
+from typing import Any
+
+from django.http import HttpResponse
+from django.shortcuts import render
+
+from heat.errors import HeatError, InputError
+from web.accounts.requests import SignedIn
+from web.present.cautions import cautions
+from web.present.tally import explanations, tally
+from web.sheet.fields import Pen
+from web.sheet.look import remember
+from web.sheet.page import Sheet
+from web.sheet.step import Context, Shown, Step, View, address_of
+from web.workspace.registry import commands, step_of, steps
+from web.workspace.tabs import tabs
+
+
+def show(request: SignedIn, shown: Shown, asking: str) -> HttpResponse:
+    """The page of a sheet in a step, whole or as what is inked anew; ``asking``: the step that asked."""
+    step = step_of(shown.step or asking) or steps()[0]
+    remember(request, shown.sheet.look)
+    context = page_context(request, shown.sheet, step)
+    template = "workspace/desk.html" if request.htmx else "workspace/page.html"
+    return render(request, template, context, status=shown.status)
+
+
+def page_context(request: SignedIn, sheet: Sheet, step: Step) -> Context:
+    """Everything the page's template declares."""
+    context: Context = {
+        "here": f"{address_of(sheet.design, step.key)}{sheet.look.address}",
+        "sheet": sheet, "step": step, "screen": step.key, "steps": steps(), **sheet.given,
+    }  # fmt: skip
+    try:
+        context |= {
+            "designs": tabs(sheet), "commands": commands(sheet), "tally": tally(sheet), "why": explanations(sheet),
+            "cautions": cautions(sheet),
+        }  # fmt: skip
+        view = step.view_of(sheet)
+        built = view_context(request, sheet, view)
+        context |= {"view": view, "next_line": step.next_line(sheet), **built}
+    except HeatError as error:
+        context |= _problem(sheet, error)
+    return context
+
+
+def view_context(request: SignedIn, sheet: Sheet, view: View) -> Context:
+    """What a view's template gets, under one name where the view says so. Raises HeatError."""
+    built = view.build(sheet)
+    if view.remember:
+        built = view.remember(request.session, sheet, built)
+    return {view.under: built} if view.under else built
+
+
+def _problem(sheet: Sheet, error: HeatError) -> dict[str, Any]:
+    """Why there is no year, of which design, and the value to mend if the page can show it."""
+    against = sheet.against
+    refused = sheet.design.letter if not sheet.reckons else against.letter if against else ""
+    words = f"Design {refused} is not reckoned. {error}" if refused else str(error)
+    return {"problem": words, "mend": _mended_at(sheet, error)}
+
+
+def _mended_at(sheet: Sheet, error: HeatError) -> Pen | None:
+    try:
+        return sheet.pen(error.name) if isinstance(error, InputError) and not sheet.reckons else None
+    except (KeyError, ValueError):
+        return None

@@ -1,0 +1,3 @@
+from web.workspace.addresses import patterns
+
+urlpatterns = patterns()

@@ -1,0 +1,283 @@
+"""What every step shares: projects, pages, edits, undo, designs. Each finds the design the person may see, and changes
+it
+through a service."""
+
+import json
+from collections.abc import Callable
+from typing import Any
+
+from django import forms
+from django.http import Http404, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST, require_safe
+
+from heat.errors import HeatError
+from web.accounts.requests import SignedIn
+from web.projects.climates import merrow_coast
+from web.projects.documents import Changes, Document
+from web.projects.models import Design, Edit, Project
+from web.projects.permissions import Need, design_for
+from web.projects.services import designs as services
+from web.projects.services.edits import WEATHER_PATH, step_back, step_forward
+from web.sheet.edits import apply_changes, apply_edit
+from web.sheet.look import look_of, whole
+from web.sheet.page import Sheet
+from web.sheet.step import Action, Download, Piece, Shown
+from web.workspace.registry import add_row, chosen, step_of, steps, take_row
+from web.workspace.shell import show
+
+View = Callable[..., HttpResponse]
+TOLD = 20_000
+"""Letters of changes a page may hand back."""
+
+
+def sheet_for(request: SignedIn, pk: int, letter: str, need: Need = "view") -> Sheet:
+    """The sheet of the design at an address. Raises Http404 where this person may not."""
+    return Sheet(design_for(request.user, pk, letter, need), request.user, look_of(request))
+
+
+def asking(request: SignedIn) -> str:
+    """The step whose page asks."""
+    return str(request.POST.get("screen", ""))
+
+
+# ---- what the steps declare
+
+
+def acted(action: Action) -> View:
+    """The address of a step's action."""
+
+    @require_POST
+    def view(request: SignedIn, pk: int, letter: str, **more: Any) -> HttpResponse:
+        done = action.run(request, sheet_for(request, pk, letter, action.needs), **more)
+        return show(request, done, asking(request)) if isinstance(done, Shown) else done
+
+    return view
+
+
+def answered(piece: Piece) -> View:
+    """The address of something a page fetches."""
+
+    @require_safe
+    def view(request: SignedIn, pk: int, letter: str, **more: Any) -> HttpResponse:
+        return piece.answer(request, sheet_for(request, pk, letter, piece.needs), **more)
+
+    return view
+
+
+def taken_away(download: Download) -> View:
+    """The address of a file made of the design's year, or the words why there is none."""
+    zipped = download.file.endswith(".zip")
+    kind = "application/zip" if zipped else "text/csv; charset=utf-8"
+
+    @require_safe
+    def view(request: SignedIn, pk: int, letter: str) -> HttpResponse:
+        try:
+            made = download.make(sheet_for(request, pk, letter, download.needs))
+        except HeatError as error:
+            return HttpResponse(str(error), status=422, content_type="text/plain; charset=utf-8")
+        answer = HttpResponse(made, content_type=kind)
+        answer["Content-Disposition"] = f'attachment; filename="{download.file.format(letter=letter)}"'
+        return answer
+
+    return view
+
+
+@require_safe
+def screen(request: SignedIn, pk: int, letter: str, screen: str) -> HttpResponse:
+    """A step of a design."""
+    if step_of(screen) is None:
+        raise Http404
+    return show(request, Shown(sheet=sheet_for(request, pk, letter)), screen)
+
+
+# ---- projects
+
+
+class ProjectForm(forms.Form):
+    name = forms.CharField(max_length=80, label="Name", widget=forms.TextInput({"autocomplete": "off"}))
+    place = forms.CharField(
+        max_length=80, label="Place", required=False, widget=forms.TextInput({"autocomplete": "off"})
+    )
+
+
+def _list(request: SignedIn, form: ProjectForm, status: int = 200) -> HttpResponse:
+    rows = []
+    kept = Project.objects.visible_to(request.user).with_weather().prefetch_related("designs")
+    for project in kept:
+        design = next(iter(project.designs.all()))
+        design.project = project
+        rows.append(Sheet(design, request.user))
+    return render(request, "workspace/projects.html", {"rows": rows, "form": form}, status=status)
+
+
+@require_safe
+def projects(request: SignedIn) -> HttpResponse:
+    """A person's projects."""
+    return _list(request, ProjectForm())
+
+
+@require_POST
+def new_project(request: SignedIn) -> HttpResponse:
+    """Begin a project, guided or with its need."""
+    form = ProjectForm(request.POST)
+    if not form.is_valid():
+        return _list(request, form, 422)
+    project = services.create_project(owner=request.user, weather=merrow_coast(), **form.cleaned_data)
+    if request.POST.get("begin") == "guided":
+        return redirect(f"{reverse('screen', args=(project.pk, 'A', 'scheme'))}?view=start")
+    return redirect("screen", project.pk, "A", steps()[0].key)
+
+
+# ---- edits
+
+
+@require_POST
+def edit(request: SignedIn, pk: int, letter: str) -> HttpResponse:
+    """Set one value, or show what it would do."""
+    post, before = request.POST, sheet_for(request, pk, letter, "edit")
+    known, preview = whole(post.get("revision"), 0, 2**31) or 0, post.get("preview") == "1"
+    sheet = apply_edit(
+        before.design, before.user, post.get("path", ""), post.get("value", ""), seen=post.get("seen", ""),
+        force=post.get("force") == "1", preview=preview, look=before.look,
+    )  # fmt: skip
+    if known and not preview:
+        sheet = _with_others(sheet, known, post.get("path", ""))
+    refused = sheet.refusals or not post.get("path")
+    return show(request, Shown(sheet=sheet, status=422 if refused else 200), asking(request))
+
+
+def _with_others(sheet: Sheet, known: int, path: str) -> Sheet:
+    """The sheet with a word on what was changed in another tab since the page knew revision ``known``."""
+    others = sheet.project.edits.filter(revision__gt=known, dropped=False).exclude(path=path)
+    if not others:
+        return sheet
+    names = ", ".join(sorted({sheet.pen(edit.path).label for edit in others if _has_pen(edit)}))
+    return sheet.noting(f"Also changed in another tab: {names or 'something'}. Both edits stand.")
+
+
+def _has_pen(edit: Edit) -> bool:
+    """Whether a pen can show what was edited: the weather file, shapes and sets of values have none."""
+    return edit.path not in ("", WEATHER_PATH) and not edit.path.endswith("_shape")
+
+
+@require_POST
+def rows(request: SignedIn, pk: int, letter: str) -> HttpResponse:
+    """Add a row to a list of the document, or take one away."""
+    post = request.POST
+    path, index = post.get("path", ""), whole(post.get("index"), 0, 10_000)
+
+    def make(document: Document) -> Changes:
+        return add_row(document, path, post.get("preset", "")) if index is None else take_row(document, path, index)
+
+    return _changed(request, sheet_for(request, pk, letter, "edit"), make)
+
+
+@require_POST
+def choose(request: SignedIn, pk: int, letter: str) -> HttpResponse:
+    """Take a named set of values, or one the page hands back."""
+    post = request.POST
+
+    def make(document: Document) -> Changes:
+        return (
+            _told_changes(post["changes"])
+            if "changes" in post
+            else chosen(document, post.get("preset", ""), request.user)
+        )
+
+    return _changed(request, sheet_for(request, pk, letter, "edit"), make)
+
+
+def _changed(request: SignedIn, before: Sheet, make: Callable[[Document], Changes]) -> HttpResponse:
+    sheet = apply_changes(before.design, before.user, make, before.look)
+    return show(request, Shown(sheet=sheet, status=422 if sheet.note else 200), asking(request))
+
+
+def _told_changes(text: str) -> Changes:
+    """Values by path as the page hands them back. Raises KeyError for anything else."""
+    if "\\u0000" in text or "\0" in text:
+        raise KeyError("changes")  # what no database holds
+    try:
+        found = json.loads(text[:TOLD])
+    except ValueError as error:
+        raise KeyError("changes") from error
+    if not isinstance(found, dict) or not found or WEATHER_PATH in found:
+        raise KeyError("changes")  # weather has its own door
+    return found
+
+
+@require_POST
+def undo(request: SignedIn, pk: int, letter: str) -> HttpResponse:
+    """Take the last edit of the project back."""
+    return _stepped(request, sheet_for(request, pk, letter, "edit"), step_back, "Nothing to undo.")
+
+
+@require_POST
+def redo(request: SignedIn, pk: int, letter: str) -> HttpResponse:
+    """Make the edit undone last again."""
+    return _stepped(request, sheet_for(request, pk, letter, "edit"), step_forward, "Nothing to redo.")
+
+
+def _stepped(request: SignedIn, before: Sheet, step: Callable[..., Any], none: str) -> HttpResponse:
+    _design, edit = step(design=before.design, author=before.user)
+    sheet = sheet_for(request, before.project.pk, before.design.letter)
+    return show(request, Shown(sheet=sheet if edit else sheet.noting(none)), asking(request))
+
+
+# ---- designs
+
+
+@require_POST
+def save(request: SignedIn, pk: int, letter: str) -> HttpResponse:
+    """Keep the design as it stands as the base of the tally."""
+    sheet = sheet_for(request, pk, letter, "edit")
+    services.save_version(design=sheet.design, author=sheet.user)
+    return show(request, Shown(sheet=sheet), asking(request))
+
+
+@require_POST
+def designs(request: SignedIn, pk: int, letter: str) -> HttpResponse:
+    """Copy, name, move, put away or bring back a design; save a version with a note, return to one."""
+    sheet, act = sheet_for(request, pk, letter, "edit"), DESIGN_ACTS.get(request.POST.get("do", ""))
+    if act is None:
+        raise Http404
+    try:
+        design = act(request, sheet) or sheet.design
+    except HeatError as error:
+        refused = sheet.noting(f"Not done: {getattr(error, 'allowed', error)}.")
+        return show(request, Shown(sheet=refused, status=422), asking(request))
+    return redirect("screen", pk, design.letter, asking(request) if step_of(asking(request)) else steps()[0].key)
+
+
+def _keep(request: SignedIn, sheet: Sheet) -> None:
+    name, note = request.POST.get("name", ""), request.POST.get("note", "")
+    services.describe_design(design=sheet.design, author=sheet.user, name=name, note=note)
+
+
+def _archive(request: SignedIn, sheet: Sheet) -> Design:
+    services.archive_design(design=sheet.design, author=sheet.user, archived=True)
+    left: Design = sheet.project.designs.filter(archived=False)[0]
+    return left
+
+
+def _return(request: SignedIn, sheet: Sheet) -> None:
+    version = get_object_or_404(sheet.design.versions, pk=whole(request.POST.get("version"), 0, 2**31) or 0)
+    services.return_to(design=sheet.design, author=sheet.user, version=version)
+
+
+def _version(request: SignedIn, sheet: Sheet) -> None:
+    services.save_version(design=sheet.design, author=sheet.user, note=request.POST.get("note", ""))
+
+
+DESIGN_ACTS: dict[str, Callable[[SignedIn, Sheet], Design | None]] = {
+    "copy": lambda request, sheet: services.copy_design(design=sheet.design, author=sheet.user),
+    "version": _version,
+    "left": lambda request, sheet: services.move_design(design=sheet.design, author=sheet.user, by=-1),
+    "right": lambda request, sheet: services.move_design(design=sheet.design, author=sheet.user, by=1),
+    "keep": _keep,
+    "archive": _archive,
+    "return": _return,
+    "restore": lambda request, sheet: services.archive_design(design=sheet.design, author=sheet.user, archived=False),
+}
+"""What can be done with a design, by the name of the button; the design to show then, if it is another."""

@@ -1,0 +1,45 @@
+"""Sun on planes in a weather year: what their horizon takes, and the best way to face, kept a while."""
+
+from threading import Lock
+
+from cachetools import LRUCache, cached
+
+from heat.design import Design
+from heat.design.place import Plane, SurveyedPlane
+from heat.sun.site import sun_of
+from heat.sun.survey import Sun, best_orientation, plane_sun_account
+from heat.weather.year import WeatherYear
+from web.projects.models import WeatherFile
+from web.years.weather import weather_year
+
+BEST_KEPT = 8
+
+
+def as_plane(design: Design, surveyed: SurveyedPlane) -> Plane:
+    """A surveyed plane with the design's collectors on it."""
+    return design.plane.model_copy(update={
+        "on": surveyed.key, "tilt_deg": surveyed.tilt_deg, "azimuth_deg": surveyed.azimuth_deg,
+        "overhang": surveyed.overhang,
+    })  # fmt: skip
+
+
+def on_plane(design: Design, file: WeatherFile, plane: Plane) -> Sun:
+    """Sun on a plane and what its horizon takes."""
+    moved, weather = design.model_copy(update={"plane": plane}), weather_year(file)
+    return plane_sun_account(weather, sun_of(moved, weather), moved)
+
+
+def best_plane(design: Design, file: WeatherFile) -> tuple[float, float, float]:
+    """Best tilt and azimuth (deg) for the year's sun and that sun (kWh/m²), kept by weather and place."""
+    return _best(design, weather_year(file), file.checksum)
+
+
+def _asked(design: Design, weather: WeatherYear, checksum: str) -> tuple[object, ...]:
+    site = design.site
+    place = site.latitude_deg, site.longitude_deg, site.elevation_m, site.ground_reflectance
+    return checksum, *place, design.reckoning.sky
+
+
+@cached(LRUCache(BEST_KEPT), key=_asked, lock=Lock())
+def _best(design: Design, weather: WeatherYear, checksum: str) -> tuple[float, float, float]:
+    return best_orientation(weather, sun_of(design, weather), design.site.ground_reflectance, design.reckoning.sky)

@@ -1,0 +1,122 @@
+"""The only door from the web to simulated years: by content (document, weather, engine), kept a while.
+
+Two that ask for the same year at once wait for one and the same.
+"""
+
+import json
+from collections.abc import Callable
+from concurrent.futures import Future
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from hashlib import sha256
+from threading import Lock
+from time import perf_counter
+from typing import Any
+
+import numpy as np
+from cachetools import LRUCache
+
+from heat.compiled import source_hash
+from heat.design import Design, parse
+from heat.ledger import YearBook
+from heat.results import figures
+from heat.weather.year import WeatherYear
+from heat.year import simulate
+from web.projects.models import WeatherFile
+from web.years.weather import weather_year
+
+YEARS_KEPT, FRACTIONS_KEPT, FIGURES_KEPT = 5, 500, 400
+ENGINE = source_hash()
+
+
+@dataclass(frozen=True)
+class Reckoned:
+    """A year's books, and how long they took (ms)."""
+
+    book: YearBook
+    took_ms: float
+    at: datetime
+
+
+class Kept:
+    """What was made by key, the last so many; whoever asks while it is being made waits for it."""
+
+    def __init__(self, size: int) -> None:
+        self.made: LRUCache[str, Any] = LRUCache(size)
+        self.making: dict[str, Future[Any]] = {}
+        self.lock = Lock()
+
+    def get(self, key: str, make: Callable[[], Any]) -> Any:
+        """The value of a key, made once. Raises what ``make`` raises, for all who wait."""
+        with self.lock:
+            if key in self.made:
+                return self.made[key]
+            promise = self.making.get(key)
+            mine = promise is None
+            if promise is None:
+                promise = self.making[key] = Future()
+        if not mine:
+            return promise.result()
+        try:
+            value = make()
+        except BaseException as error:
+            with self.lock:
+                del self.making[key]
+            promise.set_exception(error)
+            raise
+        with self.lock:
+            self.made[key] = value
+            del self.making[key]
+        promise.set_result(value)
+        return value
+
+
+years, fractions, small_figures = Kept(YEARS_KEPT), Kept(FRACTIONS_KEPT), Kept(FIGURES_KEPT)
+
+
+def content_key(design: Design, file: WeatherFile) -> str:
+    """What a year depends on, and nothing else: the document, the weather's checksum, the engine's sources."""
+    text = json.dumps(design.model_dump(mode="json"), sort_keys=True)
+    return sha256(f"{ENGINE} {file.checksum} {text}".encode()).hexdigest()
+
+
+def reckon(document: dict[str, Any] | Design, file: WeatherFile) -> Reckoned:
+    """The year of a design document in a weather file. Raises HeatError."""
+    design = document if isinstance(document, Design) else parse(document)
+
+    def make() -> Reckoned:
+        start = perf_counter()
+        book = simulate(design, weather_year(file))
+        return Reckoned(book, 1000 * (perf_counter() - start), datetime.now(UTC))
+
+    found: Reckoned = years.get(content_key(design, file), make)
+    return found
+
+
+def fraction(document: dict[str, Any], file: WeatherFile) -> float:
+    """The solar fraction of a design's year (0 to 1), kept far longer than its books. Raises HeatError."""
+    design = parse(document)
+    share: float = fractions.get(content_key(design, file), lambda: reckon(design, file).book.fractions.at_tap)
+    return share
+
+
+def remembered(name: str, design: Design, file: WeatherFile, make: Callable[[], Any]) -> Any:
+    """Small figures of a design and its weather, made once and kept while they are asked for."""
+    return small_figures.get(f"{name} {content_key(design, file)}", make)
+
+
+def simulate_uncached(design: dict[str, Any] | Design, weather: WeatherYear) -> YearBook:
+    """A year that is asked for once and not kept: a swap, another seed. Raises HeatError."""
+    return simulate(design if isinstance(design, Design) else parse(design), weather)
+
+
+def warm() -> None:
+    """Compile, or load from disk, every kernel a year and its figures need."""
+    hours = np.zeros(8760)
+    light = 300.0 * (np.arange(8760) % 24 == 12)
+    blank = WeatherYear(
+        name="warm", kind="made up", latitude_deg=45.0, longitude_deg=0.0, elevation_m=0.0,
+        utc_offset_h=0.0, ghi_w_m2=light, dni_w_m2=light, dhi_w_m2=light / 2, air_c=hours + 10,
+        wind_m_s=hours, humidity_pct=hours, pressure_pa=hours + 1e5,
+    )  # fmt: skip
+    figures(simulate(parse({"demand": {"heating": {"fitted": True}}}), blank), blank)
