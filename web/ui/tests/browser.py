@@ -25,6 +25,19 @@ def chromium():
     return browser, asyncio._get_running_loop()
 
 
+def arriving(page):
+    """The same page, where whoever waits for a thing to stand on it has also waited for the scripts to be at work."""
+    seen = page.wait_for_selector
+
+    def wait_for_selector(*args, **kwargs):
+        found = seen(*args, **kwargs)
+        page.wait_for_load_state("domcontentloaded")
+        return found
+
+    page.wait_for_selector = wait_for_selector
+    return page
+
+
 class BrowserCase(LiveServerTestCase):
     """A test in the real browser. Fails on console errors and on requests leaving the machine."""
 
@@ -36,7 +49,7 @@ class BrowserCase(LiveServerTestCase):
         asyncio._set_running_loop(loop)
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
         self.context = browser.new_context(viewport={"width": self.size[0], "height": self.size[1]})
-        self.page = self.context.new_page()
+        self.page = arriving(self.context.new_page())
         self.complaints, self.requests = [], []
         self.ours = [self.live_server_url, "about:", "data:"]
         self.page.on("console", lambda m: self.complaints.append(m.text) if m.type in ("error", "warning") else None)
