@@ -131,7 +131,7 @@ def dump_heat(vessel, dt, store, layers, mass, count):
     return gone
 
 
-@kernel
+@inline_kernel
 def warm_by_sun(store, hours, h, dt, page, layers, mass, count):
     """Sun on, and loss through the cover of, a store that is its own collector, in dt (s); °C, kg in place.
 
@@ -182,7 +182,7 @@ def heats(i, heater, on, pasteurise_c, mode, dt, parts, latched, count, count_2,
     return heat_store(heater, power_w, dt, set_c, everywhere, parts.store, water.layers, water.mass, count)
 
 
-@kernel
+@inline_kernel
 def heat_stores(parts, heaters, hours, h, dt, latched, count, count_2, water, page):
     """Elements, boiler and stove at work in hour h for dt (s): whether the boiler heated, whether any is on (no unit).
 
@@ -237,7 +237,7 @@ def note_missing(wanted_j, missing_j, page):
         page.trace[acc.COLD_HEATING_SHARE] += 1.0
 
 
-@kernel
+@inline_kernel
 def serve_loads(parts, loads, hours, h, dt, count, count_2, water, page):
     """Rooms, circulation and process in hour h for dt (s); the stores' new counts (1, 1). W, °C, kg."""
     book = page.book
@@ -352,7 +352,7 @@ def serve_tap(parts, hours, h, dt, tap_kg, steps, coil_share, count, count_2, wa
     return count, count_2, coil_share
 
 
-@kernel
+@inline_kernel
 def run_pool(parts, load, hours, h, dt, pool_c, count, water, page):
     """The pool in dt (s) of hour h: its losses, sun, fresh water and heater; new temperature (°C), count (1)."""
     store = parts.store
