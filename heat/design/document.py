@@ -5,6 +5,7 @@ from the first moment. Documents are frozen; :func:`refusals` turns pydantic's c
 ours, :func:`parse` reads a document of this version.
 """
 
+from copy import deepcopy
 from functools import cache
 from typing import Any, Literal, get_args
 
@@ -146,18 +147,32 @@ def upgraded(parts: dict[str, Any]) -> dict[str, Any]:
 
 def _filled(kind: Any, value: Any) -> Any:
     """A part with its missing fields at their defaults, all the way down; rows of parts alike."""
-    if isinstance(kind, type) and issubclass(kind, Part) and isinstance(value, dict):
-        inner = {
-            name: _filled(kind.model_fields[name].annotation, v)
-            for name, v in value.items()
-            if name in kind.model_fields
+    part, row = _shape(kind)
+    if part is not None and isinstance(value, dict):
+        return {
+            **{name: deepcopy(usual) for name, usual in _usual(part).items() if name not in value},
+            **value,
+            **{name: _filled(inner, value[name]) for name, inner in _inner_parts(part) if name in value},
         }
-        return {**_usual(kind), **value, **inner}
-    if isinstance(value, list):
-        for row in get_args(kind):
-            if isinstance(row, type) and issubclass(row, Part):
-                return [_filled(row, item) for item in value]
+    if row is not None and isinstance(value, list):
+        return [_filled(row, item) for item in value]
     return value
+
+
+@cache
+def _shape(kind: Any) -> tuple[type[Part] | None, type[Part] | None]:
+    """The part that a field's type is, and the part that its rows are."""
+    if isinstance(kind, type) and issubclass(kind, Part):
+        return kind, None
+    rows = [row for row in get_args(kind) if isinstance(row, type) and issubclass(row, Part)]
+    return None, rows[0] if rows else None
+
+
+@cache
+def _inner_parts(kind: type[Part]) -> tuple[tuple[str, Any], ...]:
+    """The fields of a part that hold parts or rows of them, with their types."""
+    fields: list[tuple[str, Any]] = [(name, field.annotation) for name, field in kind.model_fields.items()]
+    return tuple((name, inner) for name, inner in fields if any(_shape(inner)))
 
 
 @cache
