@@ -109,7 +109,7 @@ class Step:
     """A step of the work: its tab, its views, and what they need.
 
     ``rows`` by path of the list; ``choices`` by name, one that ends with a space stands for all that begin so;
-    ``choose_view`` where the address alone does not tell the view. ``scripts``: static files its pages load.
+    ``choose_view`` where the address alone does not tell the view. ``styles``, ``scripts``: static files its pages load.
     """
 
     key: str
@@ -123,6 +123,7 @@ class Step:
     commands: Callable[[Sheet], list[Command]] = lambda sheet: []
     next_line: Callable[[Sheet], str] = lambda sheet: ""
     choose_view: Callable[[Sheet], str] = lambda sheet: sheet.look.view
+    styles: tuple[str, ...] = ()
     scripts: tuple[str, ...] = ()
 
     def view_of(self, sheet: Sheet) -> View:

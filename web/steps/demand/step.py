@@ -26,6 +26,7 @@ def commands(sheet: Sheet) -> list[Command]:
 
 
 STEP = Step(
+    styles=("demand/demand.css",),
     scripts=("demand/bars.js",),
     key="demand", title="Demand", views=VIEWS, rows=ROWS, choices=CHOICES, commands=commands, next_line=next_line,
     choose_view=lambda sheet: sheet.look.view or "uses",

@@ -66,6 +66,7 @@ def _wanted_view(sheet: Sheet) -> str:
 
 
 STEP = Step(
+    styles=("scheme/scheme.css",),
     scripts=("scheme/heights.js",),
     key="scheme", title="Scheme", commands=commands, choices=CHOICES,
     choose_view=_wanted_view,

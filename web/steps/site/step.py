@@ -57,6 +57,7 @@ def commands(sheet: Sheet) -> list[Command]:
 
 
 STEP = Step(
+    styles=("site/site.css",),
     scripts=("site/sky.js", "site/place.js",),
     key="site", title="Site", views=VIEWS, rows=ROWS, choices=CHOICES, commands=commands, next_line=next_line,
     actions=(

@@ -46,6 +46,7 @@ def commands(sheet: Sheet) -> list[Command]:
 
 
 STEP = Step(
+    styles=("year/year.css",),
     scripts=("year/carpet.js", "year/days.js", "year/play.js", "year/readings.js",),
     key="year", title="Year", commands=commands,
     views=(

@@ -1,7 +1,8 @@
 /* Forms that answer as they are filled in: the page's own address is asked again with what the form holds. */
 let age = 0;
 async function ask(form, more) {
-  const mine = (age += 1);
+  age += 1;
+  const mine = age;
   const url = new URL(form.action);
   const values = new FormData(form);
   for (const field of form.querySelectorAll("[data-usual]")) if (field.value === field.dataset.usual) values.delete(field.name);

@@ -49,7 +49,7 @@ function search() {
 }
 
 function mark() {
-  [...list().children].forEach((row, i) => row.setAttribute("aria-selected", String(i === chosen && found.length > 0)));
+  [...list().children].forEach((row, i) => { row.setAttribute("aria-selected", String(i === chosen && found.length > 0)); });
   if (found.length) line().setAttribute("aria-activedescendant", `found-${chosen}`);
   list().children[chosen]?.scrollIntoView({ block: "nearest" });
 }

@@ -71,7 +71,7 @@ function words(node, box, into) {
 }
 
 /* a value that may be edited, as it reads */
-function valueOf(field, box) {
+function shownValue(field, box) {
   const [style, at] = [getComputedStyle(field), field.getBoundingClientRect()];
   const right = style.textAlign === "right" || style.textAlign === "end";
   const text = make("text", { x: (right ? at.right - box.left - parseFloat(style.paddingRight) : at.left - box.left + parseFloat(style.paddingLeft)).toFixed(1), y: (at.top - box.top + (at.height + parseFloat(style.fontSize) * 0.72) / 2).toFixed(1), "text-anchor": right ? "end" : "start", "font-family": style.fontFamily.replace(/"/g, "'"), "font-size": style.fontSize, "font-weight": style.fontWeight, fill: style.color });
@@ -98,7 +98,7 @@ function picture(frame) {
     const at = element.getBoundingClientRect();
     const [x, y] = [at.left - box.left, at.top - box.top];
     if (element.tagName === "svg") svg.append(copyOf(element, x, y, at.width, at.height));
-    else if (["INPUT", "SELECT"].includes(element.tagName)) svg.append(valueOf(element, box));
+    else if (["INPUT", "SELECT"].includes(element.tagName)) svg.append(shownValue(element, box));
     else if (element.tagName === "IMG") svg.append(make("image", { href: element.src, x, y, width: at.width, height: at.height, preserveAspectRatio: "none", "image-rendering": "pixelated" }));
     else {
       const style = getComputedStyle(element);

@@ -39,11 +39,11 @@ document.addEventListener("paste", (event) => {
   if (!cell || !/[\t\n]/.test(text.trim())) return;
   event.preventDefault();
   const [top, left] = cell.dataset.cell.split(",").map(Number);
-  pasted(text).forEach((row, i) =>
-    row.forEach((part, k) => {
+  for (const [i, row] of pasted(text).entries()) {
+    for (const [k, part] of row.entries()) {
       const target = document.querySelector(`[data-cell="${top + i},${left + k}"]`);
       if (target) target.value = part;
-    }),
-  );
+    }
+  }
   cell.dispatchEvent(new Event("input", { bubbles: true }));
 });
