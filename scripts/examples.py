@@ -6,7 +6,7 @@ PYTHONPATH=. .local/venv/bin/python scripts/examples.py
 from pathlib import Path
 
 from heat.cli import load_design, load_weather, report
-from heat.design.system import SCHEMES
+from heat.design.schemes import SCHEMES
 from heat.year import simulate
 
 FOLDER = Path(__file__).parent.parent / "docs" / "examples"

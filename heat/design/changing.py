@@ -5,7 +5,7 @@ from collections.abc import Callable
 from typing import Any
 
 from heat.design.document import Design, parse
-from heat.design.system import SCHEMES
+from heat.design.schemes import SCHEMES
 from heat.errors import HeatError, InputError
 
 GLYCOL_PERCENT = 40.0

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from heat.design.system import SCHEMES
+from heat.design.schemes import SCHEMES
 
 
 @dataclass(frozen=True)

@@ -9,9 +9,10 @@ from heat.constants import WATER_J_KGK
 from heat.control.differential import collector_reading, store_allows, wants_start, wants_stop
 from heat.loop.coil import convection_factor
 from heat.loop.pipe import pipe_kept, pipe_pass, pipe_rest
+from heat.run.heaters import heat_stores
 from heat.run.loop import exchange_answer, exchange_deliver, field_answer, loop_answer, natural_flow, passive_flow
 from heat.run.parts import BALANCE, COIL, MAINS, NONE, PASSIVE, POOL, STAYS, STORE_AROUND, Answer, Command, Loop, Served
-from heat.run.uses import heat_stores, relieve, run_pool, serve_loads, serve_tap, warm_by_sun
+from heat.run.uses import relieve, run_pool, serve_loads, serve_tap, warm_by_sun
 from heat.store.layers import lose_to_room, mix_inversions, sensor, stir
 
 

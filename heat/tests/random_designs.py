@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import strategies as st
 
 from heat.design import Design, parse
-from heat.design.system import SCHEMES
+from heat.design.schemes import SCHEMES
 from heat.errors import InputError
 
 

@@ -11,7 +11,7 @@ from heat import accounts as acc
 from heat.catalogue import FOLDER, GROUPS, changes, checked, collector, differs, entries, read_table, table_text
 from heat.design import Design, field_at, parse
 from heat.design.changing import WAYS_OUT, kind_changes, ways_out, with_changes
-from heat.design.system import SCHEMES
+from heat.design.schemes import SCHEMES
 from heat.errors import HeatError, InputError
 from heat.sizing.first_estimate import (
     Wishes,

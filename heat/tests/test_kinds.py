@@ -13,7 +13,7 @@ from heat.collector.builder import water_under_covers
 from heat.compiled import PACKAGE
 from heat.design import Design, parse
 from heat.design.contradictions import warnings
-from heat.design.system import SCHEMES
+from heat.design.schemes import SCHEMES
 from heat.errors import HeatError, InputError
 from heat.ledger import BOUGHT, NEEDED, difference
 from heat.results import draw_off, figures, part_powers, steady_output

@@ -109,7 +109,8 @@ class Step:
     """A step of the work: its tab, its views, and what they need.
 
     ``rows`` by path of the list; ``choices`` by name, one that ends with a space stands for all that begin so;
-    ``choose_view`` where the address alone does not tell the view. ``styles``, ``scripts``: static files its pages load.
+    ``choose_view`` where the address alone does not tell the view. ``styles``, ``scripts``: static files its pages
+    load.
     """
 
     key: str

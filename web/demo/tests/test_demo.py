@@ -3,7 +3,7 @@
 from django.core.management import call_command
 from django.test import TestCase
 
-from heat.design.system import SCHEMES
+from heat.design.schemes import SCHEMES
 from heat.weather.checks import checked
 from web.accounts.models import User
 from web.projects.climates import merrow_coast

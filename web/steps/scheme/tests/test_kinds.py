@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from heat.design.system import SCHEMES
+from heat.design.schemes import SCHEMES
 from web.present.drawing import drawing
 from web.present.kinds import KINDS
 from web.present.plumbing import on_slope

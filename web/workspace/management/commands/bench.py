@@ -22,7 +22,7 @@ from django.conf import settings
 from django.core.management.base import BaseCommand
 
 from heat.design import parse
-from heat.design.system import SCHEMES
+from heat.design.schemes import SCHEMES
 from heat.sun.plane import tilted_irradiance
 from heat.tests.samples import TMY3, case_design, tmy3
 from heat.tests.test_kinds import example, weather_for
