@@ -151,9 +151,15 @@ def changes(entry: Entry, document: dict[str, Any]) -> dict[str, Any]:
 
 
 def differs(used: dict[str, Any], document: dict[str, Any]) -> list[str]:
-    """Names of the values (no unit) a design has changed since it took an entry."""
-    prefix = GROUPS[used["group"]].prefixes[0]
-    return [name for name, value in used["values"].items() if _at(document, prefix + name) != value]
+    """Names of the values (no unit) a design has changed since it took an entry.
+
+    What the copy holds under a name that no part has any more, such as one renamed since, is passed over.
+    """
+    group = GROUPS.get(used["group"])
+    if group is None:
+        return []
+    kept = {name: value for name, value in used["values"].items() if name in group.fields}
+    return [name for name, value in kept.items() if _at(document, group.prefixes[0] + name) != value]
 
 
 def read_table(group: str, text: str) -> tuple[list[Entry], list[HeatError]]:

@@ -42,6 +42,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "web.config.limits.limits",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.gzip.GZipMiddleware",
@@ -131,6 +132,7 @@ SECURE_HSTS_INCLUDE_SUBDOMAINS = HTTPS
 SECURE_HSTS_PRELOAD = HTTPS
 
 WEATHER_UPLOAD_LIMIT = 12 * 1024 * 1024
+BODY_LIMIT = WEATHER_UPLOAD_LIMIT + 64 * 1024  # a file, and the fields that come with it
 DATA_UPLOAD_MAX_MEMORY_SIZE = WEATHER_UPLOAD_LIMIT
 FILE_UPLOAD_MAX_MEMORY_SIZE = WEATHER_UPLOAD_LIMIT
 

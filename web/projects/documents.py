@@ -63,7 +63,18 @@ def surveyed_path(document: Document, path: str) -> str:
 
 def with_values(document: Document, changes: Changes) -> Document:
     """A valid document with values replaced, each at its path. Raises InputError, KeyError."""
-    return parse(placed(with_changes(document, changes))).model_dump(mode="json")
+    made = with_changes(document, changes)
+    try:
+        made = placed(made)
+    except (AttributeError, KeyError, TypeError):
+        parse(made)  # says what is wrong with the parts that were put in
+        raise KeyError(next(iter(changes), "")) from None
+    return parse(made).model_dump(mode="json")
+
+
+def as_they_were(document: Document, changes: Changes) -> Document:
+    """A document with values put back that stood in it before, each at its path; nothing is asked of them."""
+    return placed(with_changes(document, changes))
 
 
 def kept_values(changes: Changes) -> Changes:

@@ -153,3 +153,18 @@ class Version(models.Model):
     def whole(self) -> dict[str, Any]:
         """The document as this version of the engine writes it."""
         return upgraded(self.document)
+
+
+class Done(models.Model):
+    """A request that was done, by the key its page gave it: asked again, it is answered and not done again."""
+
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
+    key = models.CharField(max_length=40)
+    location = models.CharField(max_length=200, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["author", "key"], name="one_answer_a_key")]
+
+    def __str__(self) -> str:
+        return self.key

@@ -8,11 +8,18 @@ from heat.errors import HeatError, InputError
 from web.accounts.models import User
 from web.projects.documents import Changes, Document, place_changes, value_at
 from web.projects.models import Design
-from web.projects.services.edits import Conflict, change_values, previewed
+from web.projects.services.edits import Conflict, Needed, change_values, previewed
 from web.sheet.fields import Refusal, height_words, seen_text
 from web.sheet.look import PLAIN, Look
 from web.sheet.page import Sheet
-from web.sheet.typed import COMPASS, typed_value
+from web.sheet.typed import COMPASS, DATES, PAIRS, SHAPES, typed_value
+
+LONGEST_PATH = 120
+
+
+def typeable(path: str, value: object) -> bool:
+    """Whether what stands at a path is one value that a person types: lists have rows, parts values of their own."""
+    return not isinstance(value, list | dict) or path.endswith(SHAPES) or path in PAIRS or path in DATES
 
 
 def apply_edit(
@@ -33,9 +40,11 @@ def apply_edit(
     shown, path = path, path.removesuffix(COMPASS)
     try:
         current = value_at(sheet.document, path)
+        if len(path) > LONGEST_PATH or not typeable(path, current):
+            raise KeyError(path)
         value = typed_value(shown, text, current, user.units, sheet.document["site"])
     except KeyError:
-        return sheet.noting(f"There is no value called “{path}”.")
+        return sheet.noting(f"There is no value called “{path[:LONGEST_PATH]}” any more: what was typed is not taken.")
     except ValueError as error:
         allowed = sheet.range_text(path)
         message = f"{error} Allowed: {allowed}." if allowed else str(error)
@@ -49,7 +58,10 @@ def apply_edit(
         if not force and seen and seen != seen_text(current) and value != current:
             raise Conflict(path, current)
         seen_values = {} if force or not seen else {path: current}
-        return Sheet(change_values(design=design, author=user, changes=changes, seen=seen_values), user, look)
+        made = change_values(design=design, author=user, changes=changes, seen=seen_values, force=force)
+        return Sheet(made, user, look)
+    except Needed as needed:
+        return sheet.refused(shown, _needed(text, changes, needed))
     except Conflict as conflict:
         return sheet.refused(shown, _conflict(sheet, shown, text, conflict))
     except InputError as error:
@@ -62,18 +74,31 @@ def apply_edit(
 
 def _conflict(sheet: Sheet, path: str, text: str, conflict: Conflict) -> Refusal:
     """What became of a value in another tab."""
-    if isinstance(conflict.current, list):
+    if isinstance(conflict.current, list | dict):
         return Refusal(text, "Another tab changed these values.", conflict=True)
     pen = sheet.pen(path)
     became = f"In another tab this became {pen.text} {pen.sign}".strip()
     return Refusal(text, f"{became}; you typed {text}.", conflict=True, current=pen.text)
 
 
-def apply_changes(design: Design, user: User, make: Callable[[Document], Changes], look: Look = PLAIN) -> Sheet:
+def _needed(text: str, changes: Changes, needed: Needed) -> Refusal:
+    """Which designs would no longer be reckoned, and the way to go on."""
+    names = "Design " + needed.letters[0] if len(needed.letters) == 1 else "Designs " + ", ".join(needed.letters)
+    message = f"{names} would no longer be reckoned: {needed.reason}"
+    return Refusal(text, message, ways_out=(("change it all the same", json.dumps(changes)),), forced=True)
+
+
+def apply_changes(
+    design: Design, user: User, make: Callable[[Document], Changes], look: Look = PLAIN, force: bool = False
+) -> Sheet:
     """Make several changes as one edit, from a function of the document; a refusal is said above the page."""
     sheet = Sheet(design, user, look)
+    changes: Changes = {}
     try:
-        return Sheet(change_values(design=design, author=user, changes=make(sheet.document)), user, look)
+        changes = make(sheet.document)
+        return Sheet(change_values(design=design, author=user, changes=changes, force=force), user, look)
+    except Needed as needed:
+        return sheet.refused("", _needed("", changes, needed))
     except KeyError:
         return sheet.noting("That is not there any more: another tab took it away.")
     except HeatError as error:

@@ -17,6 +17,8 @@ class Refusal:
     current: str = ""
     ways_out: tuple[tuple[str, str], ...] = ()
     words: str = "not taken"
+    forced: bool = False
+    """Whether its ways out are taken against a warning."""
 
 
 @dataclass(frozen=True)

@@ -194,6 +194,15 @@ class Sheet:
             none="as now" if "after" in path or ".before." in path else "reckoned",
         )
 
+    def label_of(self, path: str) -> str:
+        """What the value at a path is called on its page; empty where no pen can show it, or none any more."""
+        try:
+            value_at(self.document, path.removesuffix(COMPASS))
+            title = field_at(path.removesuffix(COMPASS)).title
+        except (KeyError, ValueError):
+            return ""
+        return title or ""
+
     def range_text(self, path: str) -> str:
         """The allowed range in the reader's units: what a refusal says."""
         low, high = bounds(path)

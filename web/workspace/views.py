@@ -1,9 +1,10 @@
 """What every step shares: projects, pages, edits, undo, designs. Each finds the design the person may see, and changes
-it
-through a service."""
+it through a service; what changes anything is done once under the key its page gave it."""
 
 import json
 from collections.abc import Callable
+from functools import wraps
+from itertools import accumulate
 from typing import Any
 
 from django import forms
@@ -16,10 +17,11 @@ from heat.errors import HeatError
 from web.accounts.requests import SignedIn
 from web.projects.climates import merrow_coast
 from web.projects.documents import Changes, Document
-from web.projects.models import Design, Edit, Project
+from web.projects.models import Design, Project
 from web.projects.permissions import Need, design_for
 from web.projects.services import designs as services
 from web.projects.services.edits import WEATHER_PATH, step_back, step_forward
+from web.projects.services.once import done_once
 from web.sheet.edits import apply_changes, apply_edit
 from web.sheet.look import look_of, whole
 from web.sheet.page import Sheet
@@ -30,6 +32,8 @@ from web.workspace.shell import show
 View = Callable[..., HttpResponse]
 TOLD = 20_000
 """Letters of changes a page may hand back."""
+DEEPEST, KEY = 40, 40
+"""Brackets within brackets of such changes, and letters of a request's key."""
 
 
 def sheet_for(request: SignedIn, pk: int, letter: str, need: Need = "view") -> Sheet:
@@ -42,6 +46,34 @@ def asking(request: SignedIn) -> str:
     return str(request.POST.get("screen", ""))
 
 
+def once(view: View) -> View:
+    """A changing view, done once: asked again under its key, the page as it now stands, or where it led, is the answer.
+
+    A refusal does not use a key up: it may be mended and sent again.
+    """
+
+    @wraps(view)
+    def asked(request: SignedIn, *args: Any, **kwargs: Any) -> HttpResponse:
+        key = str(request.POST.get("key", "")).replace("\0", "")[:KEY]
+        if not key or request.POST.get("preview") == "1":
+            return view(request, *args, **kwargs)
+
+        def run() -> tuple[HttpResponse, bool, str]:
+            answer = view(request, *args, **kwargs)
+            return answer, answer.status_code < 400, str(getattr(answer, "url", ""))[:200]
+
+        def again(location: str) -> HttpResponse:
+            if location:
+                return redirect(location)
+            if "pk" not in kwargs:
+                return redirect("projects")
+            return show(request, Shown(sheet=sheet_for(request, kwargs["pk"], kwargs["letter"])), asking(request))
+
+        return done_once(author=request.user, key=key, run=run, again=again)
+
+    return asked
+
+
 # ---- what the steps declare
 
 
@@ -49,6 +81,7 @@ def acted(action: Action) -> View:
     """The address of a step's action."""
 
     @require_POST
+    @once
     def view(request: SignedIn, pk: int, letter: str, **more: Any) -> HttpResponse:
         done = action.run(request, sheet_for(request, pk, letter, action.needs), **more)
         return show(request, done, asking(request)) if isinstance(done, Shown) else done
@@ -61,9 +94,17 @@ def answered(piece: Piece) -> View:
 
     @require_safe
     def view(request: SignedIn, pk: int, letter: str, **more: Any) -> HttpResponse:
-        return piece.answer(request, sheet_for(request, pk, letter, piece.needs), **more)
+        try:
+            return piece.answer(request, sheet_for(request, pk, letter, piece.needs), **more)
+        except HeatError as error:
+            return words_for(error)
 
     return view
+
+
+def words_for(error: HeatError) -> HttpResponse:
+    """Why there is no answer, in words alone."""
+    return HttpResponse(str(error), status=422, content_type="text/plain; charset=utf-8")
 
 
 def taken_away(download: Download) -> View:
@@ -76,7 +117,7 @@ def taken_away(download: Download) -> View:
         try:
             made = download.make(sheet_for(request, pk, letter, download.needs))
         except HeatError as error:
-            return HttpResponse(str(error), status=422, content_type="text/plain; charset=utf-8")
+            return words_for(error)
         answer = HttpResponse(made, content_type=kind)
         answer["Content-Disposition"] = f'attachment; filename="{download.file.format(letter=letter)}"'
         return answer
@@ -119,6 +160,7 @@ def projects(request: SignedIn) -> HttpResponse:
 
 
 @require_POST
+@once
 def new_project(request: SignedIn) -> HttpResponse:
     """Begin a project, guided or with its need."""
     form = ProjectForm(request.POST)
@@ -134,6 +176,7 @@ def new_project(request: SignedIn) -> HttpResponse:
 
 
 @require_POST
+@once
 def edit(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Set one value, or show what it would do."""
     post, before = request.POST, sheet_for(request, pk, letter, "edit")
@@ -142,27 +185,23 @@ def edit(request: SignedIn, pk: int, letter: str) -> HttpResponse:
         before.design, before.user, post.get("path", ""), post.get("value", ""), seen=post.get("seen", ""),
         force=post.get("force") == "1", preview=preview, look=before.look,
     )  # fmt: skip
+    refused = sheet.refusals or sheet.note
     if known and not preview:
         sheet = _with_others(sheet, known, post.get("path", ""))
-    refused = sheet.refusals or not post.get("path")
     return show(request, Shown(sheet=sheet, status=422 if refused else 200), asking(request))
 
 
 def _with_others(sheet: Sheet, known: int, path: str) -> Sheet:
     """The sheet with a word on what was changed in another tab since the page knew revision ``known``."""
     others = sheet.project.edits.filter(revision__gt=known, dropped=False).exclude(path=path)
-    if not others:
+    if sheet.note or not others:
         return sheet
-    names = ", ".join(sorted({sheet.pen(edit.path).label for edit in others if _has_pen(edit)}))
+    names = ", ".join(sorted({name for edit in others if (name := sheet.label_of(edit.path))}))
     return sheet.noting(f"Also changed in another tab: {names or 'something'}. Both edits stand.")
 
 
-def _has_pen(edit: Edit) -> bool:
-    """Whether a pen can show what was edited: the weather file, shapes and sets of values have none."""
-    return edit.path not in ("", WEATHER_PATH) and not edit.path.endswith("_shape")
-
-
 @require_POST
+@once
 def rows(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Add a row to a list of the document, or take one away."""
     post = request.POST
@@ -175,6 +214,7 @@ def rows(request: SignedIn, pk: int, letter: str) -> HttpResponse:
 
 
 @require_POST
+@once
 def choose(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Take a named set of values, or one the page hands back."""
     post = request.POST
@@ -190,30 +230,35 @@ def choose(request: SignedIn, pk: int, letter: str) -> HttpResponse:
 
 
 def _changed(request: SignedIn, before: Sheet, make: Callable[[Document], Changes]) -> HttpResponse:
-    sheet = apply_changes(before.design, before.user, make, before.look)
-    return show(request, Shown(sheet=sheet, status=422 if sheet.note else 200), asking(request))
+    force = request.POST.get("force") == "1"
+    sheet = apply_changes(before.design, before.user, make, before.look, force)
+    return show(request, Shown(sheet=sheet, status=422 if sheet.note or sheet.refusals else 200), asking(request))
 
 
 def _told_changes(text: str) -> Changes:
     """Values by path as the page hands them back. Raises KeyError for anything else."""
-    if "\\u0000" in text or "\0" in text:
-        raise KeyError("changes")  # what no database holds
     try:
         found = json.loads(text[:TOLD])
-    except ValueError as error:
+        written = json.dumps(found, ensure_ascii=False, allow_nan=False)
+        written.encode()
+    except (ValueError, RecursionError) as error:
         raise KeyError("changes") from error
+    if "\0" in written or max(accumulate((c in "[{") - (c in "]}") for c in written), default=0) > DEEPEST:
+        raise KeyError("changes")  # what no database holds
     if not isinstance(found, dict) or not found or WEATHER_PATH in found:
         raise KeyError("changes")  # weather has its own door
     return found
 
 
 @require_POST
+@once
 def undo(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Take the last edit of the project back."""
     return _stepped(request, sheet_for(request, pk, letter, "edit"), step_back, "Nothing to undo.")
 
 
 @require_POST
+@once
 def redo(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Make the edit undone last again."""
     return _stepped(request, sheet_for(request, pk, letter, "edit"), step_forward, "Nothing to redo.")
@@ -229,6 +274,7 @@ def _stepped(request: SignedIn, before: Sheet, step: Callable[..., Any], none: s
 
 
 @require_POST
+@once
 def save(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Keep the design as it stands as the base of the tally."""
     sheet = sheet_for(request, pk, letter, "edit")
@@ -237,6 +283,7 @@ def save(request: SignedIn, pk: int, letter: str) -> HttpResponse:
 
 
 @require_POST
+@once
 def designs(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Copy, name, move, put away or bring back a design; save a version with a note, return to one."""
     sheet, act = sheet_for(request, pk, letter, "edit"), DESIGN_ACTS.get(request.POST.get("do", ""))

@@ -1,13 +1,27 @@
 """Edits of a design: each is checked, made and logged in one transaction; undo and redo walk along them."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
 
-from heat.errors import InputError
+from heat.design import parse
+from heat.errors import HeatError, InputError
 from web.accounts.models import User
-from web.projects.documents import SURVEY, kept_values, scheme_of, survey_of, surveyed_path, value_at, with_values
+from web.projects.documents import (
+    SURVEY,
+    Changes,
+    Document,
+    as_they_were,
+    joined,
+    kept_values,
+    scheme_of,
+    survey_of,
+    surveyed_path,
+    value_at,
+    with_values,
+)
 from web.projects.models import Design, Edit, Project
 from web.projects.permissions import ask, locked
 
@@ -22,12 +36,25 @@ class Conflict(Exception):
     current: Any
 
 
-def _store(project: Project, design: Design, changes: dict[str, Any]) -> dict[str, Any]:
+@dataclass
+class Needed(Exception):
+    """Other designs of the project would not be reckoned any more, by letter, with the reason of the first."""
+
+    letters: list[str]
+    reason: HeatError
+
+
+def _store(
+    project: Project,
+    design: Design,
+    changes: Changes,
+    made: Callable[[Document, Changes], Document] = with_values,
+) -> Document:
     """Take accepted values into survey, scheme and weather, unsaved, and count the revision; the document then."""
     document = design.document()
     inside = {path: value for path, value in changes.items() if path != WEATHER_PATH}
     if inside:
-        document = with_values(document, inside)
+        document = made(document, inside)
         project.survey = survey_of(document)
         design.scheme = scheme_of(document)
     if WEATHER_PATH in changes:
@@ -38,12 +65,13 @@ def _store(project: Project, design: Design, changes: dict[str, Any]) -> dict[st
 
 @transaction.atomic
 def change_values(
-    *, design: Design, author: User, changes: dict[str, Any], seen: dict[str, Any] | None = None
+    *, design: Design, author: User, changes: dict[str, Any], seen: dict[str, Any] | None = None, force: bool = True
 ) -> Design:
     """Set values of a design document as one edit, undone as one.
 
-    ``seen`` is what the page showed before: Conflict is raised where that has changed since. Raises
-    InputError for a refused value, KeyError for an unknown path.
+    ``seen`` is what the page showed before: Conflict is raised where that has changed since. Without ``force``, Needed
+    is raised where another design in sight would no longer be reckoned. Raises InputError for a refused value, KeyError
+    for an unknown path.
     """
     project = locked(design.project, author)
     design = project.designs.select_for_update().get(pk=design.pk)
@@ -60,7 +88,10 @@ def change_values(
     changes = {path: value for path, value in changes.items() if value != before[path]}
     if not changes:
         return design
+    survey = project.survey
     document = _store(project, design, changes)
+    if not force and project.survey != survey:
+        _ask_others(project, design, survey)
     design.save(update_fields=["scheme"])
     after = {p: v if p == WEATHER_PATH else value_at(document, p) for p, v in changes.items()}
     before = {path: before[path] for path in changes}
@@ -79,6 +110,26 @@ def change_values(
     )
     project.save()
     return design
+
+
+def _why_not(survey: Document, design: Design) -> HeatError | None:
+    """Why a design cannot be reckoned with a survey."""
+    try:
+        parse(joined(survey, design.scheme))
+    except HeatError as error:
+        return error
+    return None
+
+
+def _ask_others(project: Project, design: Design, before: Document) -> None:
+    """Raises Needed where other designs in sight could be reckoned with the survey before, and cannot be any more."""
+    broken = {}
+    for other in project.designs.filter(archived=False).exclude(pk=design.pk):
+        error = _why_not(project.survey, other)
+        if error and _why_not(before, other) is None:
+            broken[other.letter] = error
+    if broken:
+        raise Needed(list(broken), next(iter(broken.values())))
 
 
 def previewed(*, design: Design, author: User, changes: dict[str, Any]) -> Design:
@@ -115,7 +166,7 @@ def _step(design: Design, author: User, *, back: bool) -> tuple[Design, Edit | N
         target = project.designs.select_for_update().get(pk=edit.design_id)
         target.project = project
     kept = edit.before if back else edit.after
-    _store(project, target, kept_values({edit.path: kept} if edit.path else dict(kept or {})))
+    _store(project, target, kept_values({edit.path: kept} if edit.path else dict(kept or {})), as_they_were)
     target.save(update_fields=["scheme"])
     project.cursor += -1 if back else 1
     project.save()

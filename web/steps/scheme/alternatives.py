@@ -87,7 +87,7 @@ def taken_from(sheet: Sheet, part: str) -> list[str]:
         if used["group"] in GROUPS_OF.get(part, ()):
             changed = differs(used, sheet.document)
             prefix = GROUPS[used["group"]].prefixes[0]
-            labels = ", ".join(sheet.pen(prefix + name).label.lower() for name in changed)
+            labels = ", ".join(sheet.label_of(prefix + name).lower() for name in changed)
             text = f"{used['name']}, {used['dated']}" if used["dated"] else used["name"]
             told.append(f"{text}; changed since: {labels}" if changed else text)
     return told

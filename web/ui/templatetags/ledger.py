@@ -1,8 +1,11 @@
 """Template components with declared arguments and a context of their own."""
 
+from secrets import token_urlsafe
 from typing import Any
 
 from django import template
+from django.utils.html import format_html
+from django.utils.safestring import SafeString
 
 register = template.Library()
 
@@ -29,3 +32,9 @@ def row(pen: Any, where: str = "r") -> dict[str, Any]:
 def field_row(sheet: Any, path: str, label: str = "", where: str = "r") -> dict[str, Any]:
     """A labelled line with the editable value at a path."""
     return {"pen": sheet.pen(path, label), "where": where}
+
+
+@register.simple_tag
+def key() -> SafeString:
+    """A form's own key: sent twice, by a double click or after a lost answer, it is done once."""
+    return format_html('<input type="hidden" name="key" value="{}">', token_urlsafe(15))

@@ -98,7 +98,7 @@ class Refusing(DeskCase):
 
     def test_unknown_path(self):
         answer = self.edit("system.moon", "1")
-        self.assertContains(answer, "There is no value called")
+        self.assertContains(answer, "There is no value called", status_code=422)
 
 
 class TwoTabs(DeskCase):

@@ -1,6 +1,6 @@
 /* The desk: every edit is sent as it is made, and the page is re-inked with the answer. */
 import { settling } from "./drag.js";
-import { address, edit, go, here, onInk, send, to } from "./send.js";
+import { address, edit, go, here, onInk, putBack, send, to } from "./send.js";
 
 /* what one step down or up, or another part, would bring: more years, reckoned after the ink is dry; the newest question wins */
 let stepping = null;
@@ -41,7 +41,7 @@ document.addEventListener("click", (event) => {
   else if (button.dataset.jump) {
     const [day, hour] = button.dataset.jump.split(" ");
     to({ day, hour, ...shownHours() });
-  } else if (button.dataset.way) send(address("choose"), { changes: button.dataset.way }, null);
+  } else if (button.dataset.way) send(address("choose"), { changes: button.dataset.way, ...(button.dataset.force === undefined ? {} : { force: "1" }) }, null);
   else if (button.dataset.mine !== undefined) edit(near, { force: "1" });
   else if (button.dataset.theirs !== undefined) go(here());
   else if (button.dataset.list) {
@@ -108,6 +108,8 @@ document.addEventListener("keydown", (event) => {
   }
   if (field.dataset?.path && event.key === "Escape") {
     settle(null);
+    putBack(field);
+    field.classList.remove("unsent");
     field.value = field.defaultValue;
     delete field.dataset.dirty;
     field.blur();

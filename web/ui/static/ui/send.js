@@ -1,9 +1,13 @@
-/* The sender: every edit goes out as it is made, one after the other, and is sent again until it is answered. */
+/* The sender: every edit goes out as it is made, one after the other, under a key of its own, so that what is sent again
+   is done once. Without an answer it is sent again; what the server cannot do, or will not, is said, stands as typed, and
+   holds up nothing behind it. */
 const desk = () => document.getElementById("desk");
 const cookie = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/);
 const wait = (ms) => new Promise((done) => setTimeout(done, ms));
 const LONGEST_WAIT_MS = 8000;
 const SIGNED_OUT_WAIT_MS = 3000;
+const TRIES = 3;
+const freshKey = () => [...crypto.getRandomValues(new Uint32Array(4))].map((n) => n.toString(36)).join("-");
 
 export const token = () => cookie()?.[1] || document.querySelector("meta[name=csrf]").content;
 export const headers = (view = location.href) => ({ "X-CSRFToken": token(), "HX-Request": "true", "HX-Current-URL": String(view) });
@@ -17,6 +21,19 @@ export const say = (text) => {
 const afterInk = [];
 export const onInk = (task) => afterInk.push(task);
 
+/* what was typed and could not be taken, by path: it stands until it is sent again or put back */
+const standing = new Map();
+function stand() {
+  for (const [path, value] of standing) {
+    const field = desk().querySelector(`[data-path="${CSS.escape(path)}"]`);
+    if (!field || field.type === "checkbox") continue;
+    field.value = value;
+    field.classList.add("unsent");
+    field.title = "Not taken yet. Enter sends it again, Esc puts the old value back.";
+  }
+}
+export const putBack = (field) => standing.delete(field.dataset.path);
+
 /* the page morphs into the answer; fields take its values, but for one that is being typed in */
 export async function ink(text) {
   await htmx.swap({ sourceElement: desk(), target: desk(), text, swap: "innerMorph" });
@@ -28,15 +45,33 @@ export async function ink(text) {
       if (chosen) field.value = chosen.value;
     } else if (field.value !== field.defaultValue) field.value = field.defaultValue;
   }
+  stand();
   for (const task of afterInk) task();
 }
 
 let line = Promise.resolve();
 let waiting = 0;
 
+/* what the server could not do, or will not: said, and left as typed */
+function leave(field, words) {
+  say(words);
+  if (!field?.dataset?.path) return;
+  standing.set(field.dataset.path, field.value);
+  stand();
+}
+
+/* words for an answer that is no page: the server's own where it gave some */
+async function wordsOf(answer) {
+  const plain = answer.headers.get("Content-Type")?.startsWith("text/plain");
+  const given = plain ? await answer.text() : "";
+  return given || { 404: "This is not here any more. Open the projects and look for it.", 413: "This is too large to be sent." }[answer.status] || "The server could not do this.";
+}
+
 async function post(url, values, field) {
   const body = new URLSearchParams(values);
+  let failed = 0;
   for (let attempt = 0; ; attempt += 1) {
+    let again = "No answer from the server. What you typed stands and is sent again.";
     try {
       const answer = await fetch(url, { method: "POST", body, headers: headers() });
       if (answer.redirected || answer.status === 403) {
@@ -45,16 +80,23 @@ async function post(url, values, field) {
         await wait(SIGNED_OUT_WAIT_MS);
         continue;
       }
-      if (answer.status < 500) {
+      if (answer.ok || answer.status === 422) {
         field?.classList.remove("unsent");
+        if (field?.dataset?.path) standing.delete(field.dataset.path);
         await ink(await answer.text());
         return;
       }
+      if (answer.status === 500) failed += 1;
+      if (failed >= TRIES || answer.status < 500) {
+        leave(field, `${await wordsOf(answer)} What you typed stands; everything else goes on.`);
+        return;
+      }
+      if (answer.status === 500) again = "The server failed at this. It is sent again.";
     } catch (error) {
       if (!(error instanceof TypeError)) throw error;
     }
     field?.classList.add("unsent");
-    say("No answer from the server. What you typed stands and is sent again.");
+    say(again);
     await wait(Math.min(500 * 2 ** attempt, LONGEST_WAIT_MS));
   }
 }
@@ -62,9 +104,10 @@ async function post(url, values, field) {
 /* behind what is under way; the values tell the revision and step the page then has */
 export function send(url, values, field = null) {
   waiting += 1;
+  const key = freshKey();
   line = line
     .then(() => {
-      const told = { ...values, revision: document.querySelector("[data-revision]").dataset.revision, screen: address("screen") };
+      const told = { ...values, key, revision: document.querySelector("[data-revision]").dataset.revision, screen: address("screen") };
       return post(url, told, field);
     })
     .finally(() => {

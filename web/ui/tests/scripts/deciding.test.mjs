@@ -7,7 +7,8 @@ const fields = new Map();
 const answers = [];
 const sent = [];
 const inked = [];
-const desk = { querySelectorAll: () => [] };
+const desk = { querySelectorAll: () => [], querySelector: () => null };
+globalThis.CSS = { escape: String };
 globalThis.location = { href: "http://here/projects/1/A/scheme" };
 globalThis.history = { replaceState() {} };
 globalThis.htmx = { swap: async ({ text }) => inked.push(text) };
@@ -27,7 +28,8 @@ globalThis.fetch = async (url, { body }) => {
   const answer = answers.shift() ?? { status: 200, text: "ink" };
   if (answer.gone) throw new TypeError("no answer");
   await answer.wait;
-  return { ok: answer.status < 400, status: answer.status, redirected: false, text: async () => answer.text };
+  const kind = { get: () => (answer.plain ? "text/plain; charset=utf-8" : "text/html") };
+  return { ok: answer.status < 400, status: answer.status, redirected: false, headers: kind, text: async () => answer.text };
 };
 const soon = (task) => {
   const before = globalThis.setTimeout;
@@ -74,6 +76,34 @@ test("without an answer the same edit is sent again, and nothing behind it overt
   answers.push({ gone: true }, { status: 502 }, { status: 200, text: "at last" });
   await soon(() => Promise.all([send("/edit", { path: "a" }), send("/edit", { path: "b" })]));
   assert.deepEqual(sent.map((s) => s.path), ["a", "a", "a", "b"]);
+  assert.equal(new Set(sent.slice(0, 3).map((s) => s.key)).size, 1);
+  assert.notEqual(sent[3].key, sent[0].key);
+});
+
+test("what the server cannot do is said, stands as typed, and holds nothing up", async () => {
+  const said = { textContent: "" };
+  fields.set("said", said);
+  const field = { type: "", value: "9", dataset: { path: "a", seen: "1" }, classList: { add() {}, remove() {} } };
+  desk.querySelector = () => field;
+  for (const [given, times] of [[{ status: 500 }, 3], [{ status: 404 }, 1], [{ status: 413, plain: true, text: "Too large." }, 1]]) {
+    sent.length = 0;
+    inked.length = 0;
+    answers.push(...Array(times).fill(given));
+    field.value = "9";
+    await soon(() => Promise.all([edit(field), send("/edit", { path: "b" })]));
+    assert.deepEqual(sent.map((s) => s.path), [...Array(times).fill("a"), "b"]);
+    assert.deepEqual(inked, ["ink"]);
+    assert.equal(field.value, "9");
+    if (given.plain) assert.match(said.textContent, /^Too large\./);
+  }
+  answers.push({ status: 500 }, { status: 200, text: "alive again" });
+  await soon(() => edit(field));
+  assert.deepEqual(inked.at(-1), "alive again");
+  field.value = "2";
+  await send("/edit", { path: "b" });
+  assert.equal(field.value, "2");
+  fields.delete("said");
+  desk.querySelector = () => null;
 });
 
 test("of previews the newest wins, and an edit silences them", async () => {

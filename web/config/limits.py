@@ -1,0 +1,28 @@
+"""What a request may be before it is read: written in UTF-8, and no larger than an upload may be."""
+
+from collections.abc import Callable
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+
+UNREADABLE = "This was sent in an encoding the page does not use. Send it in UTF-8."
+TOO_LARGE = "This is larger than {limit} MB, the most that is taken at once. Send a smaller file."
+
+
+def limits(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+    """Refuses bodies that are too large or not in UTF-8, in words and before anything is read of them."""
+
+    def limited(request: HttpRequest) -> HttpResponse:
+        charset = (request.content_params or {}).get("charset", "utf-8").lower()
+        if charset not in ("utf-8", "utf8", "us-ascii"):
+            return _refusal(UNREADABLE, 415)
+        length = request.META.get("CONTENT_LENGTH") or "0"
+        if not length.isdecimal() or int(length) > settings.BODY_LIMIT:
+            return _refusal(TOO_LARGE.format(limit=settings.BODY_LIMIT // 2**20), 413)
+        return answer(request)
+
+    return limited
+
+
+def _refusal(words: str, status: int) -> HttpResponse:
+    return HttpResponse(words, status=status, content_type="text/plain; charset=utf-8")

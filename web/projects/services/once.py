@@ -1,0 +1,43 @@
+"""A changing request is done once: its page gives it a key, and the same key is answered again, not done again."""
+
+from collections.abc import Callable
+from datetime import timedelta
+from typing import TypeVar
+
+from django.db import IntegrityError, transaction
+from django.utils import timezone
+
+from web.accounts.models import User
+from web.projects.models import Done
+
+Answer = TypeVar("Answer")
+KEPT = timedelta(days=2)
+"""How long a page may go on asking under a key it has used."""
+SWEEP = 200
+"""Old keys are swept away once in so many new ones."""
+
+
+def done_once(
+    *, author: User, key: str, run: Callable[[], tuple[Answer, bool, str]], again: Callable[[str], Answer]
+) -> Answer:
+    """What ``run`` answers, whether it counts as done, and where it leads; for a key that was done, ``again`` of where
+    that led.
+
+    All or nothing: where ``run`` raises, nothing is kept, the key neither. A second request under a key waits for the
+    first.
+    """
+    with transaction.atomic():
+        try:
+            with transaction.atomic():
+                mine = Done.objects.create(author=author, key=key)
+        except IntegrityError:
+            return again(Done.objects.get(author=author, key=key).location)
+        answer, counts, location = run()
+        if not counts:
+            mine.delete()
+        elif location:
+            mine.location = location
+            mine.save(update_fields=["location"])
+        if mine.pk and mine.pk % SWEEP == 0:
+            Done.objects.filter(at__lt=timezone.now() - KEPT).delete()
+        return answer

@@ -1,0 +1,89 @@
+"""In the browser: a row another tab took away, answers that are lost, a server that fails once or for good."""
+
+from web.projects.models import Project
+from web.ui.tests.browser import DemoCase
+
+
+class Lost(DemoCase):
+    def setUp(self):
+        super().setUp()
+        self.open_scheme()
+        self.page.wait_for_load_state("domcontentloaded")
+        self.project = Project.objects.get(name__startswith="Gannet")
+
+    def tearDown(self):
+        self.complaints = [c for c in self.complaints if "500" not in c and "ERR_FAILED" not in c]
+        super().tearDown()
+
+    def pen(self, path="system.store.volume_l"):
+        return self.page.locator(f"[id='d-{path}']")
+
+    def type(self, value, path="system.store.volume_l"):
+        self.pen(path).fill(value)
+        self.pen(path).press("Enter")
+
+    def kept(self):
+        return self.project.designs.get().scheme["system"]["store"]["volume_l"]
+
+    def failing(self, times, status=500, reach=False):
+        """The next answers to edits and undo: failures, or lost on their way back from a server that did them."""
+        left = [times]
+
+        def handle(route):
+            if left[0] == 0:
+                return route.continue_()
+            left[0] -= 1
+            if not reach:
+                return route.fulfill(status=status, body="")
+            route.fetch()
+            return route.abort()
+
+        self.page.route("**/A/edit", handle)
+        self.page.route("**/A/undo", handle)
+
+    def test_a_tree_another_tab_took_away(self):
+        site = self.page.url.split("/scheme")[0] + "/site?view=horizon"
+        self.page.goto(site)
+        self.inked(lambda: self.page.click("[data-list='site.trees']:not([data-index])"))
+        tab = self.context.new_page()
+        tab.goto(site)
+        trees = tab.locator("[data-list='site.trees'][data-index]")
+        last = trees.count() - 1
+        path = f"site.trees.{last}.altitude_deg"
+        trees.last.click()
+        tab.locator(f"[data-path='{path}']").first.wait_for(state="detached")
+        field = self.page.locator(f"[data-path='{path}']").first
+        field.fill("31")
+        field.press("Enter")
+        self.page.wait_for_selector("text=There is no value called")
+        self.assertEqual(self.page.locator(f"[data-path='{path}']").count(), 0)
+        self.page.goto(site.replace("site?view=horizon", "scheme"))
+        self.inked(lambda: self.type("333"))
+        self.assertEqual(self.kept(), 333)
+
+    def test_an_undo_whose_answer_is_lost_undoes_one(self):
+        before = self.kept()
+        for value in ("333", "344"):
+            self.inked(lambda value=value: self.type(value))
+        self.failing(2, reach=True)
+        self.inked(lambda: self.page.keyboard.press("Control+z"))
+        self.assertEqual(self.kept(), 333)
+        self.inked(lambda: self.page.keyboard.press("Control+z"))
+        self.assertEqual(self.kept(), before)
+
+    def test_a_server_that_fails_once_and_then_lives(self):
+        self.failing(1)
+        self.inked(lambda: self.type("355"))
+        self.assertEqual(self.kept(), 355)
+
+    def test_a_server_that_fails_for_good_holds_nothing_up_and_loses_nothing(self):
+        self.failing(3)
+        self.type("366")
+        self.page.wait_for_selector("text=What you typed stands; everything else goes on.")
+        self.assertEqual(self.pen().input_value(), "366")
+        self.inked(lambda: self.type("2.4", "system.collector.area_m2"))
+        self.assertEqual(self.pen().input_value(), "366")
+        self.assertNotEqual(self.kept(), 366)
+        self.inked(lambda: self.type("367"))
+        self.assertEqual(self.kept(), 367)
+        self.assertEqual(self.page.locator(".unsent").count(), 0)
