@@ -243,7 +243,7 @@ def _told_changes(text: str) -> Changes:
         written.encode()
     except (ValueError, RecursionError) as error:
         raise KeyError("changes") from error
-    if "\0" in written or max(accumulate((c in "[{") - (c in "]}") for c in written), default=0) > DEEPEST:
+    if "\\u0000" in written or max(accumulate((c in "[{") - (c in "]}") for c in written), default=0) > DEEPEST:
         raise KeyError("changes")  # what no database holds
     if not isinstance(found, dict) or not found or WEATHER_PATH in found:
         raise KeyError("changes")  # weather has its own door
