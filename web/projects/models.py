@@ -97,6 +97,8 @@ class Design(models.Model):
     archived = models.BooleanField(default=False)
     place = models.PositiveSmallIntegerField(default=0)
     scheme = models.JSONField()
+    figures = models.JSONField(default=dict, blank=True)
+    """Small figures of its year under the key of what they were reckoned from; any worker may find or mend them."""
 
     class Meta:
         ordering = ["place", "letter"]

@@ -3,7 +3,7 @@
 from typing import Any, Literal
 
 from django.core.exceptions import PermissionDenied
-from django.db.models import prefetch_related_objects
+from django.db.models import OuterRef, Q, QuerySet, Subquery, prefetch_related_objects
 from django.http import Http404
 
 from web.projects.models import Design, Project
@@ -40,3 +40,16 @@ def design_for(user: Any, pk: int, letter: str, need: Need = "view") -> Design:
         raise Http404
     design.project = project
     return design
+
+
+def first_designs(user: Any, named: str = "") -> QuerySet[Design]:
+    """The first design in sight of every project a person may view, last changed first, with project and weather.
+
+    ``named``: only projects whose name or place holds these letters.
+    """
+    first = Design.objects.filter(project=OuterRef("project"), archived=False).order_by("place", "letter")
+    found = Design.objects.filter(project__in=Project.objects.visible_to(user), pk=Subquery(first.values("pk")[:1]))
+    if named:
+        found = found.filter(Q(project__name__icontains=named) | Q(project__place__icontains=named))
+    light = found.select_related("project__weather").defer("project__weather__raw", "project__weather__data")
+    return light.order_by("-project__changed", "-project__pk")

@@ -62,12 +62,17 @@ class Action:
 
 @dataclass(frozen=True, kw_only=True)
 class Piece:
-    """Something a page fetches from ``path`` below a design: a part of it, or values for a script."""
+    """Something a page fetches from ``path`` below a design: a part of it, or values for a script.
+
+    ``patient``: it costs years and may wait; asked for a revision (``r``) that is no longer the project's, it is
+    dropped.
+    """
 
     name: str
     path: str
     answer: Callable[..., HttpResponse]
     needs: Need = "view"
+    patient: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)

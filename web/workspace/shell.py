@@ -26,6 +26,18 @@ def show(request: SignedIn, shown: Shown, asking: str) -> HttpResponse:
     return render(request, template, context, status=shown.status)
 
 
+def show_preview(request: SignedIn, sheet: Sheet, asking: str) -> HttpResponse:
+    """What a drag shows while it lasts: the view and the tally, without what stands round them."""
+    step = step_of(asking) or steps()[0]
+    context: Context = {"sheet": sheet, "step": step, "screen": step.key, **sheet.given}
+    try:
+        view = step.view_of(sheet)
+        context |= {"view": view, "tally": tally(sheet), **view_context(request, sheet, view)}
+    except HeatError as error:
+        return HttpResponse(str(error), status=422, content_type="text/plain; charset=utf-8")
+    return render(request, "workspace/preview.html", context)
+
+
 def page_context(request: SignedIn, sheet: Sheet, step: Step) -> Context:
     """Everything the page's template declares."""
     context: Context = {

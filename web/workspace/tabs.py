@@ -2,10 +2,9 @@
 
 from typing import Any
 
-from heat.errors import HeatError
 from web.sheet.page import Sheet
 from web.ui import units
-from web.years.reckoned import fraction
+from web.years.small import Small, keep, known, small, small_of
 
 
 def tabs(sheet: Sheet) -> dict[str, Any]:
@@ -15,17 +14,24 @@ def tabs(sheet: Sheet) -> dict[str, Any]:
         if design.archived:
             away.append(design)
             continue
-        design.project = sheet.project
-        try:
-            text = f"{units.number(100 * fraction(design.document(), sheet.project.weather), 1)} %"
-        except HeatError:
-            text = "not reckoned"
+        here = design.pk == sheet.design.pk
+        figures = _of_this(sheet) if here else _of_another(sheet, design)
         shown.append(
             {
                 "letter": design.letter,
                 "name": design.name,
-                "fraction": text,
-                "here": design.letter == sheet.design.letter,
+                "fraction": f"{units.number(100 * figures.fraction, 1)} %" if figures.reckoned else "not reckoned",
+                "here": here,
             }
         )
     return {"shown": shown, "away": away, "others": [d for d in shown if not d["here"]]}
+
+
+def _of_another(sheet: Sheet, design: Any) -> Small:
+    design.project = sheet.project
+    return small(design)
+
+
+def _of_this(sheet: Sheet) -> Small:
+    """Of the design shown, whose year the page holds anyway."""
+    return known(sheet.design) or keep(sheet.design, small_of(sheet.year) if sheet.reckons else Small(reckoned=False))

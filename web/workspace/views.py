@@ -5,6 +5,8 @@ import json
 from collections.abc import Callable
 from functools import wraps
 from itertools import accumulate
+from threading import BoundedSemaphore
+from time import monotonic
 from typing import Any
 
 from django import forms
@@ -18,7 +20,7 @@ from web.accounts.requests import SignedIn
 from web.projects.climates import merrow_coast
 from web.projects.documents import Changes, Document
 from web.projects.models import Design, Project
-from web.projects.permissions import Need, design_for
+from web.projects.permissions import Need, design_for, first_designs
 from web.projects.services import designs as services
 from web.projects.services.edits import WEATHER_PATH, step_back, step_forward
 from web.projects.services.once import done_once
@@ -26,14 +28,22 @@ from web.sheet.edits import apply_changes, apply_edit
 from web.sheet.look import look_of, whole
 from web.sheet.page import Sheet
 from web.sheet.step import Action, Download, Piece, Shown
+from web.ui import units
 from web.workspace.registry import add_row, chosen, step_of, steps, take_row
-from web.workspace.shell import show
+from web.workspace.shell import show, show_preview
+from web.years.small import known, small
 
 View = Callable[..., HttpResponse]
 TOLD = 20_000
 """Letters of changes a page may hand back."""
+LISTED, LIST_S = 50, 1.0
+"""Projects on a page of the list, and seconds it may spend on years that are not kept."""
 DEEPEST, KEY = 40, 40
 """Brackets within brackets of such changes, and letters of a request's key."""
+
+
+AT_REST = BoundedSemaphore(1)
+"""What may wait is reckoned one at a time in each process, so that edits find it free."""
 
 
 def sheet_for(request: SignedIn, pk: int, letter: str, need: Need = "view") -> Sheet:
@@ -94,8 +104,14 @@ def answered(piece: Piece) -> View:
 
     @require_safe
     def view(request: SignedIn, pk: int, letter: str, **more: Any) -> HttpResponse:
+        sheet = sheet_for(request, pk, letter, piece.needs)
         try:
-            return piece.answer(request, sheet_for(request, pk, letter, piece.needs), **more)
+            if not piece.patient:
+                return piece.answer(request, sheet, **more)
+            with AT_REST:
+                asked = whole(request.GET.get("r"), 0, 2**31)
+                (now,) = Project.objects.values_list("revision").get(pk=pk)
+                return HttpResponse(status=204) if asked not in (None, now) else piece.answer(request, sheet, **more)
         except HeatError as error:
             return words_for(error)
 
@@ -144,13 +160,33 @@ class ProjectForm(forms.Form):
 
 
 def _list(request: SignedIn, form: ProjectForm, status: int = 200) -> HttpResponse:
-    rows = []
-    kept = Project.objects.visible_to(request.user).with_weather().prefetch_related("designs")
-    for project in kept:
-        design = next(iter(project.designs.all()))
-        design.project = project
-        rows.append(Sheet(design, request.user))
-    return render(request, "workspace/projects.html", {"rows": rows, "form": form}, status=status)
+    asked = request.GET.get("q", "").replace("\0", "")[:80].strip()
+    page = whole(request.GET.get("page"), 1, 10_000) or 1
+    found = first_designs(request.user, asked)
+    count, until = found.count(), monotonic() + LIST_S
+    rows = [
+        project_row(design, request.user, reckoning=monotonic() < until)
+        for design in found[(page - 1) * LISTED : page * LISTED]
+    ]
+    context = {
+        "rows": rows, "form": form, "asked": asked, "count": count, "page": page,
+        "before": page - 1 if page > 1 else None, "after": page + 1 if page * LISTED < count else None,
+        "first": (page - 1) * LISTED + 1, "last": (page - 1) * LISTED + len(rows),
+    }  # fmt: skip
+    return render(request, "workspace/projects.html", context, status=status)
+
+
+def project_row(design: Design, user: Any, reckoning: bool) -> dict[str, Any]:
+    """A line of the list; figures that are not kept are reckoned if there is time."""
+    figures = small(design) if reckoning else known(design)
+    row: dict[str, Any] = {"project": design.project, "design": design, "fraction": "open it to reckon", "bought": ""}
+    if figures is None:
+        return row
+    if not figures.reckoned:
+        return row | {"fraction": "not reckoned"}
+    unit = units.unit_of("kWh", user.units)
+    bought = units.number(units.shown(figures.bought_kwh, "kWh", user.units), unit.decimals)
+    return row | {"fraction": units.number(100 * figures.fraction, 1), "bought": bought, "sign": unit.sign}
 
 
 @require_safe
@@ -186,6 +222,8 @@ def edit(request: SignedIn, pk: int, letter: str) -> HttpResponse:
         force=post.get("force") == "1", preview=preview, look=before.look,
     )  # fmt: skip
     refused = sheet.refusals or sheet.note
+    if preview and not refused:
+        return show_preview(request, sheet, asking(request))
     if known and not preview:
         sheet = _with_others(sheet, known, post.get("path", ""))
     return show(request, Shown(sheet=sheet, status=422 if refused else 200), asking(request))

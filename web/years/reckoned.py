@@ -25,7 +25,7 @@ from heat.year import simulate
 from web.projects.models import WeatherFile
 from web.years.weather import weather_year
 
-YEARS_KEPT, FRACTIONS_KEPT, FIGURES_KEPT = 5, 500, 400
+YEARS_KEPT, FIGURES_KEPT = 5, 400
 ENGINE = source_hash()
 
 
@@ -71,7 +71,7 @@ class Kept:
         return value
 
 
-years, fractions, small_figures = Kept(YEARS_KEPT), Kept(FRACTIONS_KEPT), Kept(FIGURES_KEPT)
+years, small_figures = Kept(YEARS_KEPT), Kept(FIGURES_KEPT)
 
 
 def content_key(design: Design, file: WeatherFile) -> str:
@@ -91,13 +91,6 @@ def reckon(document: dict[str, Any] | Design, file: WeatherFile) -> Reckoned:
 
     found: Reckoned = years.get(content_key(design, file), make)
     return found
-
-
-def fraction(document: dict[str, Any], file: WeatherFile) -> float:
-    """The solar fraction of a design's year (0 to 1), kept far longer than its books. Raises HeatError."""
-    design = parse(document)
-    share: float = fractions.get(content_key(design, file), lambda: reckon(design, file).book.fractions.at_tap)
-    return share
 
 
 def remembered(name: str, design: Design, file: WeatherFile, make: Callable[[], Any]) -> Any:

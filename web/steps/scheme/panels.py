@@ -2,14 +2,15 @@
 
 from typing import Any
 
-from heat.design import field_at
+from heat.design import field_at, parse
 from heat.errors import HeatError
 from heat.ledger import BOUGHT
 from web.projects.documents import value_at, with_values
 from web.sheet.page import Sheet
 from web.steps.scheme.alternatives import GROUPS_OF, taken_from
 from web.ui import units
-from web.years.reckoned import reckon
+from web.years.reckoned import remembered, simulate_uncached
+from web.years.small import Small
 
 S = "system."
 PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
@@ -133,6 +134,17 @@ def panel(sheet: Sheet, part: str) -> dict[str, Any]:
     }
 
 
+def stepped(sheet: Sheet, path: str, value: float) -> Small:
+    """The figures of the year with one value stepped; of that year nothing else is kept. Raises HeatError."""
+    design, file = parse(with_values(sheet.document, {path: value})), sheet.project.weather
+
+    def make() -> Small:
+        book = simulate_uncached(design, sheet.weather)
+        return Small(book.fractions.at_tap, book.total(*BOUGHT))
+
+    return remembered("step", design, file, make)
+
+
 def next_step(sheet: Sheet, part: str) -> list[dict[str, str]]:
     """What one step down and up of the part's main value would change, by two full years."""
     _title, _paths, path, step = PARTS[part]
@@ -145,19 +157,18 @@ def next_step(sheet: Sheet, part: str) -> list[dict[str, str]]:
     now = sheet.year.book.fractions.at_tap
     rows = []
     for sign, mark in ((-1, "▼"), (1, "▲")):
+        changed = value + sign * step
         try:
-            changed = value + sign * step
-            book = reckon(with_values(sheet.document, {path: changed if value % 1 or step % 1 else int(changed)}),
-                          sheet.project.weather).book  # fmt: skip
+            other = stepped(sheet, path, changed if value % 1 or step % 1 else int(changed))
         except HeatError:
             continue
-        points = 100 * (book.fractions.at_tap - now)
+        points = 100 * (other.fraction - now)
         from_unit = _quantity(path)
         rows.append({
             "mark": mark,
             "text": f"{units.field_text(changed, from_unit, sheet.system)} {quantity}".strip(),
             "points": ("+" if points > 0 else "") + units.number(points, 1),
-            "bought": sheet.show(book.total(*BOUGHT), "kWh"),
+            "bought": sheet.show(other.bought_kwh, "kWh"),
         })  # fmt: skip
     return rows
 

@@ -79,6 +79,6 @@ STEP = Step(
             listed=False),
     ),
     actions=(Action(name="begin", path="begin", run=begin),),
-    pieces=(Piece(name="next-steps", path="steps", answer=next_steps),),
+    pieces=(Piece(name="next-steps", path="steps", answer=next_steps, patient=True),),
     downloads=(Download(name="accounts", path="accounts.csv", file="accounts-{letter}.csv", make=accounts_csv),),
 )  # fmt: skip

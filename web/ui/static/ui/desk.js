@@ -2,22 +2,28 @@
 import { settling } from "./drag.js";
 import { address, edit, go, here, onInk, putBack, send, to } from "./send.js";
 
-/* what one step down or up, or another part, would bring: more years, reckoned after the ink is dry; the newest question wins */
+/* what one step down or up, or another part, would bring: more years, asked for when the hand rests; the newest question
+   wins, and the server drops one that is no longer about the page */
+const REST_MS = 500;
 let stepping = null;
-function loadSteps() {
-  const place = document.getElementById("steps");
-  stepping?.abort();
-  if (place) {
-    stepping = new AbortController();
-    fetch(place.dataset.steps, { signal: stepping.signal })
-      .then(async (answer) => { if (answer.ok && !answer.redirected) place.innerHTML = await answer.text(); })
-      .catch(() => {});
-  }
+let resting = null;
+function askSteps() {
   const later = document.querySelector("[data-load]");
   if (later) fetch(later.dataset.load).then(async (answer) => { if (answer.ok) later.textContent = await answer.text(); }).catch(() => {});
+  const place = document.getElementById("steps");
+  if (!place) return;
+  stepping = new AbortController();
+  fetch(place.dataset.steps, { signal: stepping.signal })
+    .then(async (answer) => { if (answer.status === 200 && !answer.redirected) place.innerHTML = await answer.text(); })
+    .catch(() => {});
+}
+function loadSteps() {
+  stepping?.abort();
+  clearTimeout(resting);
+  resting = setTimeout(askSteps, REST_MS);
 }
 onInk(loadSteps);
-loadSteps();
+askSteps();
 document.querySelector(".designs-row [aria-current]")?.scrollIntoView({ inline: "center", block: "nearest" });
 
 /* a refused upload is shown at the address it was sent to: go on from the page's own */

@@ -34,9 +34,8 @@ function stand() {
 }
 export const putBack = (field) => standing.delete(field.dataset.path);
 
-/* the page morphs into the answer; fields take its values, but for one that is being typed in */
-export async function ink(text) {
-  await htmx.swap({ sourceElement: desk(), target: desk(), text, swap: "innerMorph" });
+/* fields take the page's values, but for one that is being typed in and those that still stand */
+function settleFields() {
   for (const field of desk().querySelectorAll("[data-path]")) {
     if (field === document.activeElement && field.dataset.dirty) continue;
     if (field.type === "checkbox") field.checked = field.defaultChecked;
@@ -46,7 +45,23 @@ export async function ink(text) {
     } else if (field.value !== field.defaultValue) field.value = field.defaultValue;
   }
   stand();
+}
+
+/* the page morphs into the answer */
+export async function ink(text) {
+  await htmx.swap({ sourceElement: desk(), target: desk(), text, swap: "innerMorph" });
+  settleFields();
   for (const task of afterInk) task();
+}
+
+/* of a preview only the view and the tally change */
+async function inkPreview(text) {
+  const fresh = new DOMParser().parseFromString(text, "text/html");
+  for (const part of ["main", ".tally"]) {
+    const then = fresh.querySelector(part);
+    if (then) await htmx.swap({ sourceElement: desk(), target: desk().querySelector(part), text: then.outerHTML, swap: "outerMorph" });
+  }
+  settleFields();
 }
 
 let line = Promise.resolve();
@@ -146,7 +161,7 @@ export async function preview(path, value, after = () => {}) {
     try {
       const answer = await fetch(address("edit"), { method: "POST", body, headers: headers() });
       if (answer.ok && !answer.redirected && waiting === 0 && asked === age) {
-        await ink(await answer.text());
+        await inkPreview(await answer.text());
         now.after();
       }
     } catch (error) {

@@ -7,6 +7,9 @@ const fields = new Map();
 const answers = [];
 const sent = [];
 const inked = [];
+globalThis.DOMParser = class {
+  parseFromString(text) { return { querySelector: (part) => (part === "main" ? { outerHTML: text } : null) }; }
+};
 const desk = { querySelectorAll: () => [], querySelector: () => null };
 globalThis.CSS = { escape: String };
 globalThis.location = { href: "http://here/projects/1/A/scheme" };
