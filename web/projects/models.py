@@ -29,8 +29,14 @@ class Project(models.Model):
     drafts = models.JSONField(default=dict, blank=True)
     revision = models.PositiveIntegerField(default=0)
     cursor = models.PositiveIntegerField(default=0)
+    """Place of the last edit that stands; 0 for none."""
+    undone = models.PositiveIntegerField(default=0)
+    """Edits after it that can be made again."""
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
+
+    held = False
+    """Whether this is the project as it stands, locked until the transaction ends."""
 
     objects = ProjectQuerySet.as_manager()
 

@@ -3,6 +3,7 @@
 from typing import Any, Literal
 
 from django.core.exceptions import PermissionDenied
+from django.db import connection
 from django.db.models import OuterRef, Q, QuerySet, Subquery, prefetch_related_objects
 from django.http import Http404
 
@@ -24,16 +25,38 @@ def ask(user: Any, need: Need, project: Project) -> None:
 
 def locked(project: Project, user: Any) -> Project:
     """The project as it stands now, locked until the transaction ends, for one who may edit it."""
-    held = Project.objects.select_for_update().get(pk=project.pk)
-    ask(user, "edit", held)
-    return held
+    if not project.held:
+        project = Project.objects.with_weather().select_for_update(of=("self",)).get(pk=project.pk)
+        project.held = True
+        prefetch_related_objects([project], "designs")
+    ask(user, "edit", project)
+    return project
+
+
+def locked_design(design: Design, user: Any) -> Design:
+    """The design as it stands now, its project locked, for one who may edit it."""
+    if design.project.held:
+        ask(user, "edit", design.project)
+        return design
+    return design_in(locked(design.project, user), design.pk)
+
+
+def design_in(project: Project, pk: int) -> Design:
+    """A design among those fetched with its project."""
+    found = next(d for d in project.designs.all() if d.pk == pk)
+    found.project = project
+    return found
 
 
 def design_for(user: Any, pk: int, letter: str, need: Need = "view") -> Design:
-    """The design at an address. Raises Http404 where there is none, or none for this person."""
-    project = Project.objects.visible_to(user).filter(pk=pk).first()
+    """The design at an address; to edit within a transaction, its project is locked. Raises Http404 where there is
+    none, or none for this person."""
+    found = Project.objects.visible_to(user).with_weather().filter(pk=pk)
+    hold = need == "edit" and connection.in_atomic_block
+    project = (found.select_for_update(of=("self",)) if hold else found).first()
     if project is None or not may(user, need, project):
         raise Http404
+    project.held = hold
     prefetch_related_objects([project], "designs")
     design = next((d for d in project.designs.all() if d.letter == letter), None)
     if design is None:

@@ -12,7 +12,7 @@ from heat.ledger import BOUGHT
 from heat.weather.year import WeatherYear
 from web.accounts.models import User
 from web.projects.documents import value_at
-from web.projects.models import Design, Edit, Upload, Version, WeatherFile
+from web.projects.models import Design, Upload, Version, WeatherFile
 from web.sheet.fields import CHOICE_WORDS, Pen, Refusal, pairs_text, seen_text, spans_text
 from web.sheet.look import PLAIN, Look, parse
 from web.sheet.typed import COMPASS, DATES, PAIRS, declination, quantity_of
@@ -100,7 +100,8 @@ class Sheet:
         if self.version is None:
             return None
         try:
-            return reckon(self.version.whole(), self.version.weather)
+            same = self.version.weather_id == self.project.weather_id
+            return reckon(self.version.whole(), self.project.weather if same else self.version.weather)
         except HeatError:
             return None
 
@@ -134,13 +135,13 @@ class Sheet:
             return given
         return self.project.uploads.filter(pk=self.look.upload).first()
 
-    @cached_property
-    def undoable(self) -> Edit | None:
-        return self.project.edits.filter(place=self.project.cursor, dropped=False).first()
+    @property
+    def undoable(self) -> bool:
+        return self.project.cursor > 0
 
-    @cached_property
-    def redoable(self) -> Edit | None:
-        return self.project.edits.filter(place=self.project.cursor + 1, dropped=False).first()
+    @property
+    def redoable(self) -> bool:
+        return self.project.undone > 0
 
     def sign(self, quantity: str) -> str:
         return units.unit_of(quantity, self.system).sign

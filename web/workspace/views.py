@@ -10,6 +10,7 @@ from time import monotonic
 from typing import Any
 
 from django import forms
+from django.db import transaction
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -65,8 +66,11 @@ def once(view: View) -> View:
     @wraps(view)
     def asked(request: SignedIn, *args: Any, **kwargs: Any) -> HttpResponse:
         key = str(request.POST.get("key", "")).replace("\0", "")[:KEY]
-        if not key or request.POST.get("preview") == "1":
+        if request.POST.get("preview") == "1":
             return view(request, *args, **kwargs)
+        if not key:
+            with transaction.atomic():
+                return view(request, *args, **kwargs)
 
         def run() -> tuple[HttpResponse, bool, str]:
             answer = view(request, *args, **kwargs)
@@ -303,8 +307,8 @@ def redo(request: SignedIn, pk: int, letter: str) -> HttpResponse:
 
 
 def _stepped(request: SignedIn, before: Sheet, step: Callable[..., Any], none: str) -> HttpResponse:
-    _design, edit = step(design=before.design, author=before.user)
-    sheet = sheet_for(request, before.project.pk, before.design.letter)
+    design, edit = step(design=before.design, author=before.user)
+    sheet = Sheet(design, before.user, before.look)
     return show(request, Shown(sheet=sheet if edit else sheet.noting(none)), asking(request))
 
 

@@ -22,8 +22,8 @@ from web.projects.documents import (
     value_at,
     with_values,
 )
-from web.projects.models import Design, Edit, Project
-from web.projects.permissions import ask, locked
+from web.projects.models import Design, Edit
+from web.projects.permissions import ask, design_in, locked_design
 
 WEATHER_PATH = "weather"
 
@@ -44,23 +44,21 @@ class Needed(Exception):
     reason: HeatError
 
 
-def _store(
-    project: Project,
-    design: Design,
-    changes: Changes,
-    made: Callable[[Document, Changes], Document] = with_values,
-) -> Document:
-    """Take accepted values into survey, scheme and weather, unsaved, and count the revision; the document then."""
-    document = design.document()
+def _changed(design: Design, changes: Changes, made: Callable[[Document, Changes], Document] = with_values) -> Document:
+    """The document with values as they would be; the design stays as it is."""
     inside = {path: value for path, value in changes.items() if path != WEATHER_PATH}
-    if inside:
-        document = made(document, inside)
+    return made(design.document(), inside) if inside else design.document()
+
+
+def _take(design: Design, changes: Changes, document: Document) -> None:
+    """Take a changed document into survey, scheme and weather, unsaved, and count the revision."""
+    project = design.project
+    if set(changes) - {WEATHER_PATH}:
         project.survey = survey_of(document)
         design.scheme = scheme_of(document)
     if WEATHER_PATH in changes:
         project.weather_id = changes[WEATHER_PATH]
     project.revision += 1
-    return document
 
 
 @transaction.atomic
@@ -73,10 +71,8 @@ def change_values(
     is raised where another design in sight would no longer be reckoned. Raises InputError for a refused value, KeyError
     for an unknown path.
     """
-    project = locked(design.project, author)
-    design = project.designs.select_for_update().get(pk=design.pk)
-    design.project = project
-    document = design.document()
+    design = locked_design(design, author)
+    project, document = design.project, design.document()
     for path, value in (seen or {}).items():
         now = value_at(document, path)
         if now not in (value, changes.get(path)):
@@ -88,14 +84,16 @@ def change_values(
     changes = {path: value for path, value in changes.items() if value != before[path]}
     if not changes:
         return design
-    survey = project.survey
-    document = _store(project, design, changes)
-    if not force and project.survey != survey:
-        _ask_others(project, design, survey)
+    document = _changed(design, changes)
+    if not force and survey_of(document) != survey_of(design.document()):
+        _ask_others(design, survey_of(document))
+    _take(design, changes, document)
     design.save(update_fields=["scheme"])
     after = {p: v if p == WEATHER_PATH else value_at(document, p) for p, v in changes.items()}
     before = {path: before[path] for path in changes}
-    project.edits.filter(place__gt=project.cursor, dropped=False).update(dropped=True)
+    if project.undone:
+        project.edits.filter(place__gt=project.cursor, dropped=False).update(dropped=True)
+        project.undone = 0
     project.cursor += 1
     one = next(iter(changes)) if len(changes) == 1 else ""
     Edit.objects.create(
@@ -121,12 +119,14 @@ def _why_not(survey: Document, design: Design) -> HeatError | None:
     return None
 
 
-def _ask_others(project: Project, design: Design, before: Document) -> None:
-    """Raises Needed where other designs in sight could be reckoned with the survey before, and cannot be any more."""
+def _ask_others(design: Design, survey: Document) -> None:
+    """Raises Needed where other designs in sight can be reckoned as things stand, and could not be with a survey."""
     broken = {}
-    for other in project.designs.filter(archived=False).exclude(pk=design.pk):
-        error = _why_not(project.survey, other)
-        if error and _why_not(before, other) is None:
+    for other in design.project.designs.all():
+        if other.archived or other.pk == design.pk:
+            continue
+        error = _why_not(survey, other)
+        if error and _why_not(design.project.survey, other) is None:
             broken[other.letter] = error
     if broken:
         raise Needed(list(broken), next(iter(broken.values())))
@@ -136,7 +136,8 @@ def previewed(*, design: Design, author: User, changes: dict[str, Any]) -> Desig
     """The design with values as they would be, in memory only. Raises InputError, KeyError."""
     ask(author, "edit", design.project)
     document = design.document()
-    _store(design.project, design, {surveyed_path(document, path): value for path, value in changes.items()})
+    changes = {surveyed_path(document, path): value for path, value in changes.items()}
+    _take(design, changes, _changed(design, changes))
     design.project.revision -= 1
     return design
 
@@ -154,20 +155,18 @@ def step_forward(*, design: Design, author: User) -> tuple[Design, Edit | None]:
 
 
 def _step(design: Design, author: User, *, back: bool) -> tuple[Design, Edit | None]:
-    project = locked(design.project, author)
+    design = locked_design(design, author)
+    project = design.project
     place = project.cursor if back else project.cursor + 1
     edit = project.edits.filter(place=place, dropped=False).first()
-    design = project.designs.select_for_update().get(pk=design.pk)
-    design.project = project
     if edit is None:
         return design, None
-    target = design
-    if edit.design_id and edit.design_id != design.pk:
-        target = project.designs.select_for_update().get(pk=edit.design_id)
-        target.project = project
+    target = design_in(project, edit.design_id) if edit.design_id else design
     kept = edit.before if back else edit.after
-    _store(project, target, kept_values({edit.path: kept} if edit.path else dict(kept or {})), as_they_were)
+    changes = kept_values({edit.path: kept} if edit.path else dict(kept or {}))
+    _take(target, changes, _changed(target, changes, as_they_were))
     target.save(update_fields=["scheme"])
     project.cursor += -1 if back else 1
+    project.undone += 1 if back else -1
     project.save()
     return design, edit

@@ -1,5 +1,8 @@
 """How often a page asks the database."""
 
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
 from web.projects.climates import merrow_coast
 from web.projects.services.designs import create_project
 from web.projects.tests.helpers import DeskCase
@@ -8,7 +11,7 @@ from web.projects.tests.helpers import DeskCase
 class Queries(DeskCase):
     def test_a_page_leaves_the_weather_arrays_in_the_database(self):
         self.client.get(self.url("scheme"))
-        with self.assertNumQueries(9) as seen:
+        with self.assertNumQueries(5) as seen:
             self.client.get(self.url("scheme"))
         self.assertFalse([q for q in seen.captured_queries if '"raw"' in q["sql"] or '"data"' in q["sql"]])
 
@@ -21,3 +24,12 @@ class Budget(DeskCase):
         with self.assertNumQueries(4) as seen:
             self.client.get("/")
         self.assertFalse([q for q in seen.captured_queries if '"raw"' in q["sql"] or '"data"' in q["sql"]])
+
+    def test_an_edit(self):
+        create_project(owner=self.user, name="Net loft", place="", weather=merrow_coast())
+        self.client.post(self.url("designs"), {"do": "copy", "screen": "scheme"})
+        for value in ("310", "320"):
+            with CaptureQueriesContext(connection) as seen:
+                self.edit("system.store.volume_l", value, key=f"q{value}", revision="1")
+        asked = [q["sql"] for q in seen.captured_queries if "SAVEPOINT" not in q["sql"]]
+        self.assertLess(len(asked), 12, asked)
