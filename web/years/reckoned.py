@@ -9,7 +9,7 @@ from concurrent.futures import Future
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from hashlib import sha256
-from threading import Lock
+from threading import BoundedSemaphore, Lock
 from time import perf_counter
 from typing import Any
 
@@ -27,6 +27,8 @@ from web.years.weather import weather_year
 
 YEARS_KEPT, FIGURES_KEPT = 5, 400
 ENGINE = source_hash()
+AT_WORK = BoundedSemaphore(1)
+"""Years reckoned at once in a process: there is a process for each core, and a year at work takes some 20 MB."""
 
 
 @dataclass(frozen=True)
@@ -85,8 +87,10 @@ def reckon(document: dict[str, Any] | Design, file: WeatherFile) -> Reckoned:
     design = document if isinstance(document, Design) else parse(document)
 
     def make() -> Reckoned:
-        start = perf_counter()
-        book = simulate(design, weather_year(file))
+        weather = weather_year(file)
+        with AT_WORK:
+            start = perf_counter()
+            book = simulate(design, weather)
         return Reckoned(book, 1000 * (perf_counter() - start), datetime.now(UTC))
 
     found: Reckoned = years.get(content_key(design, file), make)
@@ -100,7 +104,9 @@ def remembered(name: str, design: Design, file: WeatherFile, make: Callable[[], 
 
 def simulate_uncached(design: dict[str, Any] | Design, weather: WeatherYear) -> YearBook:
     """A year that is asked for once and not kept: a swap, another seed. Raises HeatError."""
-    return simulate(design if isinstance(design, Design) else parse(design), weather)
+    parsed = design if isinstance(design, Design) else parse(design)
+    with AT_WORK:
+        return simulate(parsed, weather)
 
 
 def warm() -> None:

@@ -1,4 +1,5 @@
-"""Weather years by file, kept a while: the same object while it is kept, so that its planes are kept too."""
+"""Weather years by what a file holds, kept a while: one object for all who reckon with it, so that its planes are kept
+too."""
 
 from threading import Lock
 
@@ -11,7 +12,7 @@ from web.projects.weather_files import unpacked
 YEARS_KEPT = 4
 
 
-@cached(LRUCache(YEARS_KEPT), key=lambda file: file.pk, lock=Lock())
+@cached(LRUCache(YEARS_KEPT), key=lambda file: (file.checksum, file.name), lock=Lock())
 def weather_year(file: WeatherFile) -> WeatherYear:
     """The weather year a file holds."""
     return unpacked(file)
