@@ -21,6 +21,36 @@ FORMATS = (
 )  # fmt: skip
 
 
+MOST_LINES, MOST_COLUMNS, LONGEST_LINE = 120_000, 200, 40_000
+"""What a table may hold: a year of five-minute values has 105,120 lines."""
+LOOKED_AT = 400
+"""Lines looked at to guess how a table is laid out."""
+
+
+def within_limits(name: str, text: str) -> None:
+    """Raises WeatherFileError for a table with more lines, columns or letters in a line than can be told (no unit)."""
+    count = text.count("\n") + 1
+    if count > MOST_LINES:
+        raise WeatherFileError(
+            name, f"{count:,} lines are more than the {MOST_LINES:,} that are read.", MOST_LINES,
+            way_out="Give hours or days: a year has 8,760 or 365.",
+        )  # fmt: skip
+    lines = text.splitlines()
+    longest = max(range(len(lines)), key=lambda i: len(lines[i]), default=0)
+    if lines and len(lines[longest]) > LONGEST_LINE:
+        raise WeatherFileError(
+            name, f"a line of {len(lines[longest]):,} letters is longer than the {LONGEST_LINE:,} that are read.",
+            longest + 1, way_out="Part the table into lines, one an hour or a day.",
+        )  # fmt: skip
+    for number, line in enumerate(lines[:LOOKED_AT], 1):
+        columns = 1 + max(line.count(s) for s in ",;\t")
+        if columns > MOST_COLUMNS:
+            raise WeatherFileError(
+                name, f"{columns:,} columns are more than the {MOST_COLUMNS} that are read.", number,
+                way_out="Leave out the columns that are not needed.",
+            )  # fmt: skip
+
+
 @dataclass(frozen=True)
 class Layout:
     """How a table is laid out (no unit): separator and decimal by name, line of the heading (0: none), column names,
@@ -67,7 +97,7 @@ def stamp_format(texts: list[str]) -> str:
 
 def guess_layout(name: str, text: str) -> Layout:
     """The likeliest layout of a table (no unit). Raises WeatherFileError where no column of numbers is found."""
-    lines = text.splitlines()[:400]
+    lines = text.splitlines()[:LOOKED_AT]
     head = "\n".join(lines)
 
     def width(separator: str) -> tuple[int, int]:

@@ -6,6 +6,8 @@ from unittest import TestCase
 import numpy as np
 
 from heat.errors import WeatherFileError
+from heat.tables import LONGEST_LINE, MOST_COLUMNS, MOST_LINES, guess_layout
+from heat.tests.mangled import mangled
 from heat.tests.samples import TMY3, clear_year, pvgis, raw, tmy3
 from heat.weather.checks import check_clock, checked
 from heat.weather.mains import mains_from_air, mains_from_months, mains_wave
@@ -184,3 +186,61 @@ class Synthetic(TestCase):
 class Files(TestCase):
     def test_the_tmy3_year_ships_with_pvlib(self):
         self.assertTrue(TMY3.exists())
+
+
+class Mangled(TestCase):
+    def test_files_mangled_at_random_are_read_or_refused_in_words(self):
+        refused = 0
+        for number in range(60):
+            name, content = mangled(number)
+            try:
+                checked(read_weather(name, content))
+            except WeatherFileError as error:
+                refused += 1
+                self.assertIn(name, str(error), number)
+        self.assertGreater(refused, 20)
+
+    def test_endless_tables_are_refused_before_they_are_parted(self):
+        endless = {
+            "lines": "1\n" * (MOST_LINES + 1),
+            "nothing": "\n" * 12_000_000,
+            "columns": ",".join(["1"] * (MOST_COLUMNS + 1)) + "\n",
+            "letters": "1;" + "2" * LONGEST_LINE,
+        }
+        for words, text in endless.items():
+            with self.subTest(words), self.assertRaisesRegex(WeatherFileError, "are read"):
+                read_weather("table.csv", text.encode())
+
+    def test_a_table_within_the_limits_is_still_told(self):
+        self.assertEqual(guess_layout("t.csv", "hour,sun\n" + "1,2\n" * 200).names, ("hour", "sun"))
+
+    def test_impossible_places_are_said_with_their_range(self):
+        for field, odd in (("Latitude", "91"), ("Latitude", "nan"), ("Longitude", "inf"), ("Elevation", "1e9")):
+            text = "\n".join(lines(CSV)).replace(
+                next(line for line in lines(CSV) if line.startswith(field)), f"{field} (decimal degrees): {odd}", 1
+            )
+            with self.subTest(field), self.assertRaises(WeatherFileError) as caught:
+                read_weather(CSV, text.encode())
+            self.assertIn(CSV, str(caught.exception))
+
+
+class Doubts(TestCase):
+    def words(self, **changed):
+        year, _clock = checked(replace(pvgis(), **changed))
+        return " ".join(note.text for note in year.notes)
+
+    def test_a_sound_year_raises_none(self):
+        for year in (pvgis(), tmy3()):
+            text = " ".join(note.text for note in checked(year)[0].notes)
+            self.assertNotRegex(text, "clearest days|hardly changes|jumps from hour")
+
+    def test_sun_that_is_too_weak_or_too_strong(self):
+        year = pvgis()
+        for factor, word in ((0.4, "less"), (1.3, "more")):
+            sun = {name: factor * getattr(year, name) for name in ("ghi_w_m2", "dni_w_m2", "dhi_w_m2")}
+            self.assertRegex(self.words(**sun), f"clearest days bring .* {word} than clear air")
+
+    def test_air_that_stands_still_or_is_out_of_order(self):
+        air = pvgis().air_c
+        self.assertIn("hardly changes", self.words(air_c=np.full(8760, 11.0)))
+        self.assertIn("jumps from hour", self.words(air_c=np.random.default_rng(1).permutation(air)))

@@ -106,4 +106,38 @@ def checked(weather: WeatherYear) -> tuple[WeatherYear, Clock]:
         )
     if over.any():
         notes.append(Note("warning", f"{int(over.sum())} hours are brighter than 1.2 times the extraterrestrial sun."))
+    notes += [Note("warning", words) for words in (*_doubts_of_sun(weather, sun), *_doubts_of_air(weather))]
     return replace(weather, notes=tuple(notes)), clock
+
+
+CLEAREST, DULLEST = 0.84, 0.5
+"""Daily clearness (share of the sun outside the atmosphere, no unit) that the clearest days of a year hardly pass, and
+hardly miss. Source: Duffie & Beckman, Solar Engineering of Thermal Processes, 4th ed., 2.9: clear days bring 0.7 to
+0.8; margins our own."""
+LEAST_SPREAD_K, LEAST_MEMORY = 1.5, 0.6
+"""Spread of a year's air (K), and how alike one hour is to the next (correlation, no unit). Source: our own choice; the
+years of the tests have 5 to 12 K, and 0.95 and more."""
+
+
+def _doubts_of_sun(weather: WeatherYear, sun: SunYear) -> list[str]:
+    """Whether the clearest days are as clear as clear air makes them (irradiance W/m²)."""
+    outside = (sun.extraterrestrial_w_m2 * np.maximum(sun.cos_zenith, 0.0)).reshape(365, 24).sum(axis=1)
+    days = outside > 0.3 * outside.max()
+    clear = float(np.quantile(weather.ghi_w_m2.reshape(365, 24).sum(axis=1)[days] / outside[days], 0.95))
+    if DULLEST <= clear <= CLEAREST:
+        return []
+    rather = "less" if clear < DULLEST else "more"
+    share = f"{100 * clear:.0f} % of the sun outside the atmosphere"
+    return [
+        f"Its clearest days bring {share}, {rather} than clear air lets through (70 to 80 %): check unit and place."
+    ]
+
+
+def _doubts_of_air(weather: WeatherYear) -> list[str]:
+    """Whether the air (°C) changes as air does."""
+    air = weather.air_c
+    if float(np.std(air)) < LEAST_SPREAD_K:
+        return ["The air hardly changes in the whole year: check its column."]
+    if float(np.corrcoef(air[:-1], air[1:])[0, 1]) < LEAST_MEMORY:
+        return ["The air jumps from hour to hour as no weather does: its hours may be out of order."]
+    return []

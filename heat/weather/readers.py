@@ -19,6 +19,7 @@ from pydantic import ValidationError
 
 from heat.constants import HOURS
 from heat.errors import InputError, WeatherFileError
+from heat.tables import within_limits
 from heat.weather.columns import ColumnMap, mapped_table
 from heat.weather.split import split_global
 from heat.weather.synthetic import read_means
@@ -160,13 +161,18 @@ def recognise(name: str, text: str) -> str:
 
 
 def decode(name: str, raw: bytes) -> str:
-    """Text (no unit) of an uploaded file, UTF-8 or Latin-1. Raises WeatherFileError for binary files."""
-    if b"\x00" in raw[:8192]:
-        raise WeatherFileError(name, "this is a binary file, not a weather table.", 1, way_out=KNOWN)
+    """Text (no unit) of an uploaded file, UTF-8 or Latin-1. Raises WeatherFileError for binary files and endless
+    tables."""
+    if b"\x00" in raw:
+        line = raw[: raw.index(b"\x00")].count(b"\n") + 1
+        raise WeatherFileError(name, "this is a binary file, not a weather table.", line, way_out=KNOWN)
     try:
-        return raw.decode("utf-8-sig")
+        text = raw.decode("utf-8-sig")
     except UnicodeDecodeError:
-        return raw.decode("latin-1")
+        text = raw.decode("latin-1")
+    if not text.lstrip().startswith("{"):
+        within_limits(name, text)
+    return text
 
 
 def read_weather(name: str, raw: bytes, columns: ColumnMap | None = None) -> WeatherYear:
@@ -182,7 +188,7 @@ def read_weather(name: str, raw: bytes, columns: ColumnMap | None = None) -> Wea
     if columns is not None:
         data, first_line = mapped_table(name, text, columns)
         missing = dict.fromkeys(LIMITS, columns.missing) if columns.missing is not None else {}
-        return _assemble(name, _Table(
+        return _assembled(name, _Table(
             "table", data, columns.latitude_deg, columns.longitude_deg, columns.elevation_m, columns.utc_offset_h,
             first_line, missing,
         ))  # fmt: skip
@@ -195,7 +201,7 @@ def read_weather(name: str, raw: bytes, columns: ColumnMap | None = None) -> Wea
         raise
     except Exception as error:
         raise _unreadable(name, kind, text, error) from error
-    return _assemble(name, table)
+    return _assembled(name, table)
 
 
 def _means(name: str, text: str) -> WeatherYear:
@@ -203,7 +209,7 @@ def _means(name: str, text: str) -> WeatherYear:
         return read_means(name, json.loads(text))
     except json.JSONDecodeError as error:
         raise WeatherFileError(name, f"this is not valid JSON: {error.msg}.", error.lineno) from error
-    except (ValidationError, InputError, ValueError, TypeError, KeyError) as error:
+    except (ValidationError, InputError, ValueError, TypeError, KeyError, ArithmeticError, RecursionError) as error:
         raise WeatherFileError(
             name, f"the twelve means cannot be used: {str(error).splitlines()[0]}.",
             way_out="Give twelve values each of ghi_kwh_m2_day and air_c, and the place.",
@@ -232,6 +238,34 @@ def _unreadable(name: str, kind: str, text: str, error: Exception) -> WeatherFil
         column.group(1) if column else None,
         "Check that no column or heading was changed, or export the file again.",
     )
+
+
+PLACE = {
+    "latitude_deg": ("latitude", -90.0, 90.0, "°"), "longitude_deg": ("longitude", -180.0, 180.0, "°"),
+    "elevation_m": ("height", -450.0, 9000.0, "m"), "utc_offset_h": ("clock", -14.0, 14.0, "h from UTC"),
+    "sun_moment_h": ("moment of the sun", 0.0, 1.0, "h"),
+}  # fmt: skip
+"""What a heading tells of the place: in words, lowest and highest, with the unit."""
+
+
+def _assembled(name: str, table: _Table) -> WeatherYear:
+    """The year of a table, or what was being read when it could not be."""
+    for field, (words, low, high, unit) in PLACE.items():
+        value = getattr(table, field)
+        if not (isinstance(value, int | float | np.number) and low <= value <= high):
+            raise WeatherFileError(
+                name, f"the {words} in its heading is {str(value)[:20]}; possible is {low:g} to {high:g} {unit}.", 1,
+                way_out="Mend the heading, or export the file again.",
+            )  # fmt: skip
+    try:
+        return _assemble(name, table)
+    except WeatherFileError:
+        raise
+    except Exception as error:
+        raise WeatherFileError(
+            name, f"its hours could not be put together ({type(error).__name__}).", table.first_line,
+            way_out="Export the file again; every hour needs a date and numbers.",
+        ) from error  # fmt: skip
 
 
 def _assemble(name: str, table: _Table) -> WeatherYear:

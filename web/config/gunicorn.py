@@ -1,5 +1,7 @@
 """gunicorn: two workers with threads; kernels are loaded in each worker, never before the fork."""
 
+import ctypes
+import itertools
 import os
 
 bind = f"127.0.0.1:{os.environ.get('LEDGER_PORT', '8000')}"
@@ -18,3 +20,13 @@ def post_worker_init(worker: object) -> None:
     from web.years.reckoned import warm
 
     warm()
+
+
+TRIM_EVERY = 64
+_requests = itertools.count(1)
+
+
+def post_request(worker: object, req: object, environ: object, resp: object) -> None:
+    """Give back to the system, now and then, what years at work have freed: the allocator keeps it by itself."""
+    if next(_requests) % TRIM_EVERY == 0:
+        ctypes.CDLL(None).malloc_trim(0)

@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
 
 UNREADABLE = "This was sent in an encoding the page does not use. Send it in UTF-8."
 TOO_LARGE = "This is larger than {limit} MB, the most that is taken at once. Send a smaller file."
@@ -15,14 +16,17 @@ def limits(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpReque
     def limited(request: HttpRequest) -> HttpResponse:
         charset = (request.content_params or {}).get("charset", "utf-8").lower()
         if charset not in ("utf-8", "utf8", "us-ascii"):
-            return _refusal(UNREADABLE, 415)
+            return _refusal(request, UNREADABLE, 415)
         length = request.META.get("CONTENT_LENGTH") or "0"
         if not length.isdecimal() or int(length) > settings.BODY_LIMIT:
-            return _refusal(TOO_LARGE.format(limit=settings.BODY_LIMIT // 2**20), 413)
+            return _refusal(request, TOO_LARGE.format(limit=settings.BODY_LIMIT // 2**20), 413)
         return answer(request)
 
     return limited
 
 
-def _refusal(words: str, status: int) -> HttpResponse:
-    return HttpResponse(words, status=status, content_type="text/plain; charset=utf-8")
+def _refusal(request: HttpRequest, words: str, status: int) -> HttpResponse:
+    """The words alone for a script, as a page for a person."""
+    if "HX-Request" in request.headers:
+        return HttpResponse(words, status=status, content_type="text/plain; charset=utf-8")
+    return render(request, "ui/problem.html", {"title": "Not taken", "text": words}, status=status)

@@ -1,5 +1,6 @@
 """Weather years and tables that come in and are kept with a project."""
 
+from dataclasses import replace
 from typing import Any
 
 from django.db import transaction
@@ -7,7 +8,7 @@ from django.db import transaction
 from heat.weather.checks import checked
 from heat.weather.columns import ColumnMap
 from heat.weather.readers import read_weather
-from heat.weather.year import WeatherYear, shifted
+from heat.weather.year import Note, WeatherYear, shifted
 from web.accounts.models import User
 from web.projects.documents import place_changes
 from web.projects.models import Design, Project, Upload, WeatherFile
@@ -32,6 +33,7 @@ def add_weather(
 ) -> WeatherFile:
     """Keep a checked year with the project; the same year is kept once."""
     ask(author, "edit", project)
+    weather = replace(weather, name=storable(weather.name), notes=tuple(_storable_note(n) for n in weather.notes))
     checksum = weather.checksum()
     known = project.weather_files.filter(checksum=checksum).first()
     if known:
@@ -41,6 +43,15 @@ def add_weather(
         raw=raw, data=pack(weather), about=about(weather), checksum=checksum,
         offered_shift_h=offered_shift_h,
     )  # fmt: skip
+
+
+def storable(text: str) -> str:
+    """A text as a database holds it: without what is no letter."""
+    return text.replace("\0", "").encode("utf-8", "replace").decode()
+
+
+def _storable_note(note: Note) -> Note:
+    return replace(note, text=storable(note.text))
 
 
 def file_place(file: WeatherFile) -> dict[str, float]:

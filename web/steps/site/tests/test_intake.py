@@ -100,8 +100,10 @@ class Weather(WeatherCase):
 
     def test_no_file_and_too_large_a_file(self):
         self.assertContains(self.client.post(self.url("weather")), "required", status_code=422)
-        page = self.upload("big.epw", b"x" * 50_000_000)
-        self.assertContains(page, "50 MB is too large", status_code=422)
+        page = self.upload("big.epw", b"x" * 20_000_000)
+        self.assertContains(page, "20 MB is too large", status_code=422)
+        page = self.upload("huge.epw", b"x" * 50_000_000)
+        self.assertContains(page, "larger than 24 MB, the most that is taken at once", status_code=413)
 
     def test_kept_years_can_be_swapped_and_no_one_elses(self):
         first = self.project.weather_id
