@@ -18,6 +18,7 @@ from heat.design import allowed_range
 from heat.design.base import Part
 from heat.design.system import Backup, Coil, Collector, DrawCoil, Jacket, Loop, Pipe, Plate, Store
 from heat.errors import HeatError, InputError
+from heat.tables import as_written, harmless
 
 FOLDER = Path(__file__).parent / "data" / "catalogue"
 LABELS = ("key", "name", "family", "source", "dated")
@@ -195,7 +196,7 @@ def read_table(group: str, text: str) -> tuple[list[Entry], list[HeatError]]:
     for number, line in lines[1 : MOST_ROWS + 1]:
         try:
             cells = _cells(line, mark)
-            row = dict(zip(names, cells, strict=False))
+            row = dict(zip(names, map(as_written, cells), strict=False))
             if len(cells) > len(names):
                 raise HeatError(
                     f"{len(cells)} cells under {len(names)} headings; a text with {mark!r} in it needs quotes."
@@ -244,9 +245,8 @@ def table_text(group: str, rows: Iterable[Entry]) -> str:
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(("name", "family", *fields, "source", "dated"))
     for row in rows:
-        writer.writerow(
-            (row.name, row.family, *(_text(row.values.get(name)) for name in fields), row.source, row.dated)
-        )
+        values = [_text(row.values.get(name)) for name in fields]
+        writer.writerow([*map(harmless, (row.name, row.family)), *values, *map(harmless, (row.source, row.dated))])
     return out.getvalue()
 
 

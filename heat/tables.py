@@ -66,6 +66,20 @@ class Layout:
     rows: tuple[tuple[str, ...], ...]
 
 
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
+"""Beginnings of a cell that a spreadsheet would reckon."""
+
+
+def harmless(text: str) -> str:
+    """A text (no unit) as a cell that no spreadsheet takes for a formula: with an apostrophe before it."""
+    return f"'{text}" if text.startswith(FORMULA) else text
+
+
+def as_written(text: str) -> str:
+    """What :func:`harmless` was given (no unit)."""
+    return text[1:] if text.startswith("'") and text[1:].startswith(FORMULA) else text
+
+
 def cells(text: str, separator: str) -> list[list[str]]:
     """Lines parted into cells (no unit); quoted cells may hold the separator."""
     if separator == "space":

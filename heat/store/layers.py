@@ -218,17 +218,24 @@ def conduct(store, dt_s, temperature_c, mass_kg, count):
 
 @kernel
 def heat_from(share, heat_j, store, temperature_c, mass_kg, count):
-    """Give heat (J) at a height (share 0 to 1) to the segment there, in place (°C, kg).
+    """Give heat (J) at a height (share 0 to 1) to the water there, at least a layer's mass of it, in place (°C, kg).
 
-    What becomes warmer than the water above it is left to :func:`mix_inversions`.
+    A sliver of a segment takes the water below it along. What becomes warmer than the water above it is left to
+    :func:`mix_inversions`.
     """
     level = share * store.mass_kg
-    top = 0.0
-    for k in range(count):
-        top += mass_kg[k]
-        if top > level or k == count - 1:
-            temperature_c[k] += heat_j / (mass_kg[k] * WATER_J_KGK)
-            return
+    at = 0
+    top = mass_kg[0]
+    while top <= level and at < count - 1:
+        at += 1
+        top += mass_kg[at]
+    low = at
+    heated_kg = mass_kg[at]
+    while low > 0 and heated_kg < store.mass_kg / store.layers:
+        low -= 1
+        heated_kg += mass_kg[low]
+    for k in range(low, at + 1):
+        temperature_c[k] += heat_j / (heated_kg * WATER_J_KGK)
 
 
 @kernel

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from heat import accounts as acc
-from heat.catalogue import FOLDER, GROUPS, changes, checked, collector, differs, entries, read_table, table_text
+from heat.catalogue import FOLDER, GROUPS, Entry, changes, checked, collector, differs, entries, read_table, table_text
 from heat.design import Design, field_at, parse
 from heat.design.changing import WAYS_OUT, kind_changes, ways_out, with_changes
 from heat.design.schemes import SCHEMES
@@ -68,6 +68,14 @@ class Tables(TestCase):
             back, complaints = read_table(group, table_text(group, rows))
             self.assertEqual(complaints, [])
             self.assertEqual([(r.name, r.values) for r in back], [(r.name, r.values) for r in rows])
+
+    def test_names_that_a_spreadsheet_would_reckon_are_made_harmless_and_read_back(self):
+        names = ("=1+1", "+cmd", "-2", "@sum", "'quoted", "plain")
+        text = table_text("coil", [Entry("coil", "k", name, "", "=x", "", {"ua_w_k": 200.0}) for name in names])
+        for line in text.splitlines()[1:]:
+            self.assertNotRegex(line, r"(^|,)[=+@-][^\d]")
+        back, complaints = read_table("coil", text)
+        self.assertEqual(([row.name for row in back], complaints), (list(names), []))
 
     def test_what_is_wrong_is_told_by_line_and_field(self):
         rows, told = read_table("collector", "# mine\nname;eta0;a1_w_m2k\ngood;0,8;3,5\nbad;1,8;2\n;0.7;3\nx;y;3\n")

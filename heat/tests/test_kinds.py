@@ -260,6 +260,19 @@ class Faults(TestCase):
 
 
 class Questions(TestCase):
+    def test_a_stove_at_the_very_lid_heats_a_layer_and_boils_within_it(self):
+        for vented in (False, True):
+            with self.subTest(vented=vented):
+                backup = {"stove": {"fitted": True, "height_share": 1.0}}
+                document = varied(
+                    example("combi"), {"system.backup.stove": backup["stove"], "system.store.open_vented": vented}
+                )
+                design = parse(document)
+                book = simulate(design, weather_for(design))
+                limit = 100.0 if vented else design.system.store.relief_c
+                self.assertLess(book.traces[:, acc.TAP_C].max(), limit + 60.0)
+                self.assertLess(float(np.abs(book.residual_wh).max()), 1.0)
+
     def test_peak_and_mean_power_of_each_part(self):
         book = year("combi")
         powers = part_powers(book)

@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 
 import numpy as np
 
+from heat.tables import harmless
 from heat.weather.year import WeatherYear
 
 EPW_MISSING = {10: 9999, 11: 9999, 12: 9999, 16: 999999, 17: 999999, 18: 999999, 19: 9999, 20: 999, 22: 99, 23: 99,
@@ -34,7 +35,7 @@ def epw_text(weather: WeatherYear) -> str:
 
     Reference: EnergyPlus Auxiliary Programs, EPW data dictionary.
     """
-    name = weather.name.replace(",", " ")
+    name = harmless(weather.name.replace(",", " "))
     out = [
         (f"LOCATION,{name},-,-,{'made up' if weather.made_up else weather.kind},-,{weather.latitude_deg:g},"
         f"{weather.longitude_deg:g},{weather.utc_offset_h:g},{weather.elevation_m:g}"),
