@@ -9,4 +9,6 @@ class User(AbstractUser):
         SI = "si", "SI"
         US = "us", "US"
 
+    leaving = models.DateTimeField(null=True, blank=True)
+    """Since when the account is to be deleted; it can be kept until the grace is over."""
     units = models.CharField(max_length=2, choices=Units.choices, default=Units.SI)

@@ -1,16 +1,65 @@
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth import views as auth
 from django.contrib.auth.decorators import login_not_required
-from django.contrib.auth.views import LoginView, LogoutView
-from django.urls import path
+from django.urls import path, reverse_lazy
 
 from web.accounts import views
+
+PLAIN = "accounts/form.html"
+
+
+def plain(view: Any, title: str, button: str = "", words: str = "", **more: Any) -> Any:
+    """One of Django's own account pages on our plain form."""
+    context = {"title": title, "button": button, "words": words}
+    return view.as_view(template_name=PLAIN, extra_context=context, **more)
+
 
 urlpatterns = [
     path(
         "sign-in",
-        LoginView.as_view(template_name="accounts/sign_in.html", redirect_authenticated_user=True),
+        auth.LoginView.as_view(
+            template_name="accounts/sign_in.html", redirect_authenticated_user=True,
+            extra_context={"open": settings.SIGN_UP},
+        ),
         name="sign-in",
     ),
-    path("sign-out", login_not_required(LogoutView.as_view()), name="sign-out"),
+    path("sign-out", login_not_required(auth.LogoutView.as_view()), name="sign-out"),
     path("join", views.join, name="join"),
     path("units", views.choose_units, name="units"),
-]
+    path("account", views.account, name="account"),
+    path(
+        "account/password",
+        plain(auth.PasswordChangeView, "Change the password", "Change it", success_url=reverse_lazy("account")),
+        name="password_change",
+    ),
+    path(
+        "password",
+        login_not_required(plain(
+            auth.PasswordResetView, "Password lost", "Send the mail",
+            "Give the mail address kept with your account. A mail leads to a new password; without an address kept, "
+            "whoever runs this server can set one.",
+            email_template_name="accounts/reset_mail.txt", subject_template_name="accounts/reset_subject.txt",
+        )),
+        name="password_reset",
+    ),
+    path(
+        "password/sent",
+        login_not_required(plain(
+            auth.PasswordResetDoneView, "On its way",
+            words="If an account keeps this address, a mail is on its way to it. It may take some minutes.",
+        )),
+        name="password_reset_done",
+    ),
+    path(
+        "password/<uidb64>/<token>",
+        login_not_required(plain(auth.PasswordResetConfirmView, "A new password", "Set it")),
+        name="password_reset_confirm",
+    ),
+    path(
+        "password/set",
+        login_not_required(plain(auth.PasswordResetCompleteView, "Done", words="The new password holds from now on.")),
+        name="password_reset_complete",
+    ),
+]  # fmt: skip

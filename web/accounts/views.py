@@ -1,16 +1,27 @@
-"""Join, and choose the units to read in."""
+"""Join, the account, and the units to read in."""
+
+from datetime import timedelta
 
 from django import forms
+from django.conf import settings
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.forms import UserCreationForm
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.utils import timezone
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_http_methods, require_POST
 
 from web.accounts.models import User
 from web.accounts.requests import SignedIn
+
+
+class AccountForm(forms.ModelForm):  # type: ignore[type-arg]
+    class Meta:
+        model = User
+        fields = ("email", "units")
+        labels = {"email": "Mail, for a new password when this one is lost"}
 
 
 class JoinForm(UserCreationForm):  # type: ignore[type-arg]
@@ -22,9 +33,12 @@ class JoinForm(UserCreationForm):  # type: ignore[type-arg]
 @login_not_required
 @require_http_methods(["GET", "HEAD", "POST"])
 def join(request: HttpRequest) -> HttpResponse:
+    if not settings.SIGN_UP:
+        text = "Accounts are opened by whoever runs this server. Ask them for one, or sign in."
+        return render(request, "ui/problem.html", {"title": "Closed", "text": text}, status=403)
     form = JoinForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
-        login(request, form.save())
+        login(request, form.save(), backend="django.contrib.auth.backends.ModelBackend")
         return redirect("projects")
     status = 422 if form.errors else 200
     return render(request, "accounts/join.html", {"form": form}, status=status)
@@ -44,3 +58,22 @@ def choose_units(request: SignedIn) -> HttpResponse:
     back = form.data.get("back", "")
     safe = url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()})
     return redirect(back if safe else "projects")
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+def account(request: SignedIn) -> HttpResponse:
+    """Mail and units of a person; the account left, with a grace, or kept."""
+    user, act = request.user, request.POST.get("do", "")
+    form, note, status = AccountForm(instance=user), "", 200
+    if act in ("leave", "stay"):
+        user.leaving = timezone.now() if act == "leave" else None
+        user.save(update_fields=["leaving"])
+    elif act == "keep":
+        form = AccountForm(request.POST, instance=user)
+        status = 200 if form.is_valid() else 422
+        if form.is_valid():
+            form.save()
+            note = "Kept."
+    until = (user.leaving or timezone.now()) + timedelta(days=settings.GRACE_DAYS)
+    context = {"form": form, "note": note, "until": until, "grace": settings.GRACE_DAYS}
+    return render(request, "accounts/account.html", context, status=status)

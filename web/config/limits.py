@@ -1,10 +1,11 @@
-"""What a request may be before it is read: written in UTF-8, and no larger than an upload may be."""
+"""What a request may be before it is read, and that no page of a person is kept by anything between."""
 
 from collections.abc import Callable
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
+from django.utils.cache import add_never_cache_headers, patch_vary_headers
 
 UNREADABLE = "This was sent in an encoding the page does not use. Send it in UTF-8."
 TOO_LARGE = "This is larger than {limit} MB, the most that is taken at once. Send a smaller file."
@@ -23,6 +24,19 @@ def limits(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpReque
         return answer(request)
 
     return limited
+
+
+def kept_private(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+    """Nothing between keeps what only a signed-in person may see; pages and pieces of one address are told apart."""
+
+    def private(request: HttpRequest) -> HttpResponse:
+        response = answer(request)
+        if request.user.is_authenticated:
+            add_never_cache_headers(response)
+            patch_vary_headers(response, ["Cookie", "HX-Request"])
+        return response
+
+    return private
 
 
 def _refusal(request: HttpRequest, words: str, status: int) -> HttpResponse:

@@ -29,6 +29,7 @@ INSTALLED_APPS = [
     "whitenoise.runserver_nostatic",
     "django.contrib.staticfiles",
     "csp",
+    "axes",
     "web.accounts",
     "web.projects",
     "web.catalogue",
@@ -53,6 +54,8 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
+    "web.config.limits.kept_private",
+    "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "web.config.urls"
 WSGI_APPLICATION = "web.config.wsgi.application"
@@ -91,6 +94,24 @@ AUTH_PASSWORD_VALIDATORS = [
     },
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_LOCKOUT_TEMPLATE = "accounts/locked.html"
+AXES_VERBOSE = False
+SIGN_UP = os.environ.get("LEDGER_SIGN_UP") == "1"
+"""Whether strangers may open accounts: only the demo says so by itself."""
+GRACE_DAYS = 30
+"""Days in which what was deleted may be brought back."""
+EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if os.environ.get('LEDGER_SMTP_HOST') else 'console'}.EmailBackend"
+EMAIL_HOST = os.environ.get("LEDGER_SMTP_HOST", "")
+EMAIL_PORT = int(os.environ.get("LEDGER_SMTP_PORT", "587"))
+EMAIL_HOST_USER = os.environ.get("LEDGER_SMTP_USER", "")
+EMAIL_HOST_PASSWORD = os.environ.get("LEDGER_SMTP_PASSWORD", "")
+EMAIL_USE_TLS = bool(EMAIL_HOST)
+DEFAULT_FROM_EMAIL = os.environ.get("LEDGER_MAIL_FROM", "red-ledger@localhost")
 LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "projects"
 LOGOUT_REDIRECT_URL = "sign-in"

@@ -2,4 +2,5 @@
 
 from web.config.settings import *  # noqa: F403
 
+SIGN_UP = True
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]

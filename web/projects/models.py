@@ -11,8 +11,12 @@ from web.projects.documents import joined
 
 class ProjectQuerySet(models.QuerySet["Project"]):
     def visible_to(self, user: Any) -> "ProjectQuerySet":
-        """Projects a person may open: their own."""
-        return self.filter(owner=user)
+        """Projects a person may open: their own, but for those that are deleted."""
+        return self.filter(owner=user, deleted=None)
+
+    def deleted_by(self, user: Any) -> "ProjectQuerySet":
+        """What a person may still bring back."""
+        return self.filter(owner=user).exclude(deleted=None)
 
     def with_weather(self) -> "ProjectQuerySet":
         """Each project beside its weather file, whose upload and arrays stay in the database."""
@@ -34,6 +38,7 @@ class Project(models.Model):
     """Edits after it that can be made again."""
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
+    deleted = models.DateTimeField(null=True, blank=True)
 
     held = False
     """Whether this is the project as it stands, locked until the transaction ends."""
@@ -67,6 +72,7 @@ class WeatherFile(models.Model):
     checksum = models.CharField(max_length=64)
     offered_shift_h = models.SmallIntegerField(default=0)
     created = models.DateTimeField(auto_now_add=True)
+    deleted = models.DateTimeField(null=True, blank=True)
 
     objects = LightManager()
 

@@ -4,7 +4,7 @@ from typing import Any, Literal
 
 from django.core.exceptions import PermissionDenied
 from django.db import connection
-from django.db.models import OuterRef, Q, QuerySet, Subquery, prefetch_related_objects
+from django.db.models import Count, OuterRef, Q, QuerySet, Subquery, prefetch_related_objects
 from django.http import Http404
 
 from web.projects.models import Design, Project
@@ -63,6 +63,14 @@ def design_for(user: Any, pk: int, letter: str, need: Need = "view") -> Design:
         raise Http404
     design.project = project
     return design
+
+
+def counted(user: Any, named: str = "") -> dict[str, int]:
+    """How many projects a person may view, whose name or place holds these letters, and how many are deleted."""
+    asked = Q(name__icontains=named) | Q(place__icontains=named)
+    return Project.objects.filter(owner=user).aggregate(
+        shown=Count("pk", filter=Q(deleted=None) & asked), deleted=Count("pk", filter=~Q(deleted=None))
+    )
 
 
 def first_designs(user: Any, named: str = "") -> QuerySet[Design]:

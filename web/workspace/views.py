@@ -10,6 +10,7 @@ from time import monotonic
 from typing import Any
 
 from django import forms
+from django.conf import settings
 from django.db import transaction
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -21,8 +22,9 @@ from web.accounts.requests import SignedIn
 from web.projects.climates import merrow_coast
 from web.projects.documents import Changes, Document
 from web.projects.models import Design, Project
-from web.projects.permissions import Need, design_for, first_designs
+from web.projects.permissions import Need, counted, design_for, first_designs
 from web.projects.services import designs as services
+from web.projects.services import leaving
 from web.projects.services.edits import WEATHER_PATH, step_back, step_forward
 from web.projects.services.once import done_once
 from web.sheet.edits import apply_changes, apply_edit
@@ -166,8 +168,8 @@ class ProjectForm(forms.Form):
 def _list(request: SignedIn, form: ProjectForm, status: int = 200) -> HttpResponse:
     asked = request.GET.get("q", "").replace("\0", "")[:80].strip()
     page = whole(request.GET.get("page"), 1, 10_000) or 1
-    found = first_designs(request.user, asked)
-    count, until = found.count(), monotonic() + LIST_S
+    found, counts = first_designs(request.user, asked), counted(request.user, asked)
+    count, until = counts["shown"], monotonic() + LIST_S
     rows = [
         project_row(design, request.user, reckoning=monotonic() < until)
         for design in found[(page - 1) * LISTED : page * LISTED]
@@ -175,6 +177,7 @@ def _list(request: SignedIn, form: ProjectForm, status: int = 200) -> HttpRespon
     context = {
         "rows": rows, "form": form, "asked": asked, "count": count, "page": page,
         "before": page - 1 if page > 1 else None, "after": page + 1 if page * LISTED < count else None,
+        "deleted": Project.objects.deleted_by(request.user) if counts["deleted"] else (), "grace": settings.GRACE_DAYS,
         "first": (page - 1) * LISTED + 1, "last": (page - 1) * LISTED + len(rows),
     }  # fmt: skip
     return render(request, "workspace/projects.html", context, status=status)
@@ -210,6 +213,15 @@ def new_project(request: SignedIn) -> HttpResponse:
     if request.POST.get("begin") == "guided":
         return redirect(f"{reverse('screen', args=(project.pk, 'A', 'scheme'))}?view=start")
     return redirect("screen", project.pk, "A", steps()[0].key)
+
+
+@require_POST
+def delete_project(request: SignedIn, pk: int) -> HttpResponse:
+    """Take a project out of sight, or bring it back."""
+    deleted = request.POST.get("do") != "restore"
+    mine = Project.objects.visible_to(request.user) if deleted else Project.objects.deleted_by(request.user)
+    leaving.delete_project(project=get_object_or_404(mine, pk=pk), author=request.user, deleted=deleted)
+    return redirect("projects")
 
 
 # ---- edits

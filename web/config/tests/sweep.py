@@ -9,8 +9,11 @@ from web.ui.tests.browser import DemoCase
 from web.workspace.addresses import SHARED
 from web.workspace.registry import steps
 
-OPEN_TO_ALL = {"health", "sign-in", "sign-out", "join"}
-OWN = {"projects", "new-project", "units", "screen"}
+OPEN_TO_ALL = {
+    "health", "sign-in", "sign-out", "join", "password_reset", "password_reset_done", "password_reset_confirm",
+    "password_reset_complete",
+}  # fmt: skip
+OWN = {"projects", "new-project", "delete-project", "units", "account", "password_change", "screen"}
 """Names of what is a person's own, beside what the steps declare."""
 CATALOGUE = {
     "catalogue", "builder", "keep-built", "standing", "save-entry", "entry-table", "entry-away", "entry-download",

@@ -37,6 +37,8 @@ def add_weather(
     checksum = weather.checksum()
     known = project.weather_files.filter(checksum=checksum).first()
     if known:
+        if known.deleted:
+            WeatherFile.objects.filter(pk=known.pk).update(deleted=None)
         return known
     return WeatherFile.objects.create(
         project=project, name=weather.name[:120], kind=weather.kind, made_up=weather.made_up,

@@ -7,8 +7,9 @@ from django.shortcuts import get_object_or_404, render
 from pydantic import ValidationError
 
 from heat.errors import HeatError, InputError, WeatherFileError
+from heat.weather.formats import recognise
 from heat.weather.place import ground_m
-from heat.weather.readers import decode, recognise
+from heat.weather.readers import decode
 from heat.weather.synthetic import spread_of_years
 from heat.weather.writers import csv_text, epw_text
 from web.accounts.requests import SignedIn
@@ -16,6 +17,7 @@ from web.projects.climates import climate
 from web.projects.documents import Changes, Document, place_changes
 from web.projects.models import Upload, WeatherFile
 from web.projects.services import weather as services
+from web.projects.services.leaving import delete_weather
 from web.sheet.edits import apply_changes
 from web.sheet.page import Sheet
 from web.sheet.step import Shown, sent_to
@@ -88,10 +90,21 @@ def use(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
     return sent_to(sheet.design, "site", view="weather")
 
 
-def _own_file(sheet: Sheet, text: str | None) -> WeatherFile:
+def _own_file(sheet: Sheet, text: str | None, deleted: bool = False) -> WeatherFile:
     number = int(text) if text and text.isdecimal() and len(text) < 15 else 0
-    found: WeatherFile = get_object_or_404(sheet.project.weather_files, pk=number)
+    found: WeatherFile = get_object_or_404(sheet.project.weather_files, pk=number, deleted__isnull=not deleted)
     return found
+
+
+def delete(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
+    """Take a kept year out of sight, or bring it back."""
+    deleted = request.POST.get("do") != "restore"
+    file = _own_file(sheet, request.POST.get("file"), deleted=not deleted)
+    try:
+        delete_weather(file=file, author=sheet.user, deleted=deleted)
+    except HeatError as error:
+        return refused(sheet, str(error))
+    return sent_to(sheet.design, "site", view="weather")
 
 
 def shift(request: SignedIn, sheet: Sheet) -> HttpResponse:

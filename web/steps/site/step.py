@@ -65,6 +65,7 @@ STEP = Step(
         Action(name="weather", path="weather", run=intake.upload),
         Action(name="use-weather", path="weather/use", run=intake.use),
         Action(name="shift-weather", path="weather/shift", run=intake.shift),
+        Action(name="delete-weather", path="weather/delete", run=intake.delete),
         Action(name="means", path="weather/means", run=intake.means),
         Action(name="draft", path="weather/draft", run=intake.draft),
         Action(name="weather-table", path="weather/table/<int:upload>", run=intake.table),

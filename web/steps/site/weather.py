@@ -54,7 +54,8 @@ def weather_view(sheet: Sheet) -> dict[str, Any]:
         "now": year_figures(sheet, sheet.project.weather),
         "look": year_figures(sheet, sheet.looked_at) if sheet.looked_at else None,
         "map": mapping(sheet, sheet.upload) if sheet.upload and sheet.upload.purpose == "weather" else None,
-        "files": sheet.project.weather_files.all(),
+        "files": sheet.project.weather_files.filter(deleted=None),
+        "deleted": sheet.project.weather_files.exclude(deleted=None),
         "climates": CLIMATES,
         "means": means_form(sheet),
     }

@@ -5,6 +5,7 @@ from typing import Any
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 
+from web.projects.services.leaving import sweep
 from web.years.reckoned import warm
 
 
@@ -19,6 +20,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         if not options["no_database"]:
             call_command("migrate", verbosity=0)
+            sweep()
         call_command("collectstatic", interactive=False, verbosity=0)
         warm()
         if options["demo"]:
