@@ -6,13 +6,13 @@ import os
 
 bind = f"127.0.0.1:{os.environ.get('LEDGER_PORT', '8000')}"
 workers = int(os.environ.get("LEDGER_WORKERS", "2"))
-threads = 4
-worker_class = "gthread"
+threads = 16  # waiting is cheap: years are reckoned one at a time in each worker
+worker_class = "web.config.worker.PatientWorker"
 preload_app = False
 timeout = 60
 graceful_timeout = 10
 control_socket_disable = True
-accesslog = None
+accesslog = os.path.join(os.environ["LEDGER_STATE"], "logs", "access.log") if os.environ.get("LEDGER_STATE") else None
 
 
 def post_worker_init(worker: object) -> None:

@@ -41,6 +41,7 @@ INSTALLED_APPS = [
     "web.demo",
 ]
 MIDDLEWARE = [
+    "web.config.health.health_first",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "web.config.limits.limits",
@@ -79,7 +80,7 @@ DATABASES = {
         "USER": "ledger",
         "PASSWORD": os.environ.get("LEDGER_DB_PASSWORD") or _state("db.password"),
         "HOST": "127.0.0.1",
-        "PORT": _state("db.port", "54329"),
+        "PORT": _state("db.port", "0"),  # never a port that may be somebody else's
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
     }

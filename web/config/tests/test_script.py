@@ -7,10 +7,12 @@ import subprocess
 import sys
 import tempfile
 from pathlib import Path
+from time import sleep
 from unittest import TestCase, mock
 
 from django.conf import settings
 from django.core.management import call_command
+from django.test import Client, override_settings
 
 ROOT = Path(settings.ROOT)
 
@@ -72,6 +74,50 @@ class Script(TestCase):
             )  # fmt: skip
             self.assertEqual(done.returncode, 1)
             self.assertIn(f"port {port} is taken by another program", done.stderr)
+
+    def test_only_what_is_proven_ours_is_stopped(self):
+        """A stale note may name a process that is somebody else's by now."""
+        with tempfile.TemporaryDirectory() as folder, subprocess.Popen(["sleep", "100"]) as stranger:
+            start = Path(f"/proc/{stranger.pid}/stat").read_text().rpartition(") ")[2].split()[19]
+            for note in (str(stranger.pid), f"{stranger.pid} {start}", f"{stranger.pid} 1", "no number", ""):
+                with self.subTest(note):
+                    (Path(folder) / "web.pid").write_text(note + "\n")
+                    self.assertEqual(ledger("running", LEDGER_STATE=folder).returncode, 1)
+                    self.assertEqual(ledger("stop", LEDGER_STATE=folder).returncode, 0)
+                    self.assertIsNone(stranger.poll())
+            stranger.kill()
+
+    def test_a_relative_state_folder_is_below_where_one_stands(self):
+        with tempfile.TemporaryDirectory() as folder:
+            done = subprocess.run(
+                ["bash", str(ROOT / "ledger"), "stop"], env={**os.environ, "LEDGER_STATE": "mine"}, cwd=folder,
+                capture_output=True, text=True, timeout=60, check=False,
+            )  # fmt: skip
+            self.assertEqual(done.returncode, 0, done.stderr)
+            self.assertTrue((Path(folder) / "mine" / "lock").exists())
+
+    def test_stop_waits_for_what_is_being_set_up(self):
+        with tempfile.TemporaryDirectory() as folder:
+            lock = Path(folder) / "lock"
+            with subprocess.Popen(["flock", str(lock), "sleep", "1.5"]):
+                for _ in range(50):
+                    if lock.exists():
+                        break
+                    sleep(0.05)
+                self.assertIn("another ./ledger is setting up", ledger("stop", LEDGER_STATE=folder).stdout)
+
+
+class Health(TestCase):
+    def test_it_answers_on_this_machine_whatever_the_host_and_scheme(self):
+        with self.settings_of_a_server():
+            client = Client()
+            self.assertEqual(client.get("/health", headers={"Host": "127.0.0.1:8000"}).content, b"red-ledger")
+            self.assertEqual(client.get("/sign-in", headers={"Host": "127.0.0.1:8000"}).status_code, 400)
+            away = client.get("/health", headers={"Host": "red.example"}, REMOTE_ADDR="192.0.2.7")
+            self.assertEqual(away.status_code, 301)
+
+    def settings_of_a_server(self):
+        return override_settings(ALLOWED_HOSTS=["red.example"], SECURE_SSL_REDIRECT=True)
 
 
 class Bench(TestCase):
