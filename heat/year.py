@@ -84,7 +84,9 @@ def simulate(design: Design, weather: WeatherYear) -> YearBook:
     _sun_accounts(design, sun, sky_w, books)
     if not np.isfinite(np.array(state, dtype=float)).all():
         raise HeatError("The year could not be reckoned: a value is not finite.")
-    return YearBook(design, books.T, traces.T, profiles[0], rows[run.MAINS], profiles[1] if second.fitted else None)
+    return YearBook(
+        design, books.T, traces.T, profiles[0], rows[run.MAINS].copy(), profiles[1] if second.fitted else None
+    )
 
 
 def spliced(before: PlaneSun, after: PlaneSun, hour: int) -> PlaneSun:

@@ -1,5 +1,6 @@
 """Reading and checking weather: what is taken, what is refused, and in which words."""
 
+import json
 from dataclasses import replace
 from unittest import TestCase
 
@@ -8,7 +9,7 @@ import numpy as np
 from heat.errors import WeatherFileError
 from heat.tables import LONGEST_LINE, MOST_COLUMNS, MOST_LINES, guess_layout
 from heat.tests.mangled import mangled
-from heat.tests.samples import TMY3, clear_year, pvgis, raw, tmy3
+from heat.tests.samples import EXAMPLES, TMY3, clear_year, pvgis, raw, tmy3
 from heat.weather.checks import check_clock, checked
 from heat.weather.mains import mains_from_air, mains_from_months, mains_wave
 from heat.weather.readers import read_weather
@@ -222,6 +223,13 @@ class Mangled(TestCase):
             with self.subTest(field), self.assertRaises(WeatherFileError) as caught:
                 read_weather(CSV, text.encode())
             self.assertIn(CSV, str(caught.exception))
+
+    def test_twelve_means_of_nowhere(self):
+        document = json.loads((EXAMPLES / "weather" / "merrow_coast.json").read_text())
+        read_weather("means.json", json.dumps(document).encode())
+        for field, odd in (("latitude_deg", float("nan")), ("elevation_m", float("inf")), ("longitude_deg", 1e9)):
+            with self.subTest(field), self.assertRaisesRegex(WeatherFileError, "means.json"):
+                read_weather("means.json", json.dumps({**document, field: odd}).encode())
 
 
 class Doubts(TestCase):

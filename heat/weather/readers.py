@@ -74,7 +74,11 @@ def read_weather(name: str, raw: bytes, columns: ColumnMap | None = None) -> Wea
 
 def _means(name: str, text: str) -> WeatherYear:
     try:
-        return read_means(name, json.loads(text))
+        year = read_means(name, json.loads(text))
+        _check_place(name, year)
+        return year
+    except WeatherFileError:
+        raise
     except json.JSONDecodeError as error:
         raise WeatherFileError(name, f"this is not valid JSON: {error.msg}.", error.lineno) from error
     except (ValidationError, InputError, ValueError, TypeError, KeyError, ArithmeticError, RecursionError) as error:
@@ -116,15 +120,20 @@ PLACE = {
 """What a heading tells of the place: in words, lowest and highest, with the unit."""
 
 
-def _assembled(name: str, table: Table) -> WeatherYear:
-    """The year of a table, or what was being read when it could not be."""
+def _check_place(name: str, told: Table | WeatherYear) -> None:
+    """Raises WeatherFileError for a place that is nowhere."""
     for field, (words, low, high, unit) in PLACE.items():
-        value = getattr(table, field)
+        value = getattr(told, field)
         if not (isinstance(value, int | float | np.number) and low <= value <= high):
             raise WeatherFileError(
                 name, f"the {words} in its heading is {str(value)[:20]}; possible is {low:g} to {high:g} {unit}.", 1,
                 way_out="Mend the heading, or export the file again.",
             )  # fmt: skip
+
+
+def _assembled(name: str, table: Table) -> WeatherYear:
+    """The year of a table, or what was being read when it could not be."""
+    _check_place(name, table)
     try:
         return _assemble(name, table)
     except WeatherFileError:

@@ -1,6 +1,7 @@
 """gunicorn: two workers with threads; kernels are loaded in each worker, never before the fork."""
 
 import ctypes
+import gc
 import itertools
 import os
 
@@ -20,13 +21,16 @@ def post_worker_init(worker: object) -> None:
     from web.years.reckoned import warm
 
     warm()
+    gc.collect()
+    gc.freeze()  # what is here now stays: it need not be gone through again
 
 
-TRIM_EVERY = 64
+TIDY_EVERY = 8
 _requests = itertools.count(1)
 
 
 def post_request(worker: object, req: object, environ: object, resp: object) -> None:
-    """Give back to the system, now and then, what years at work have freed: the allocator keeps it by itself."""
-    if next(_requests) % TRIM_EVERY == 0:
+    """Now and then let go of years that only circles of references still hold, and give their memory back."""
+    if next(_requests) % TIDY_EVERY == 0:
+        gc.collect()
         ctypes.CDLL(None).malloc_trim(0)

@@ -3,8 +3,11 @@
 from dataclasses import replace
 from typing import Any
 
+from django.conf import settings
 from django.db import transaction
+from django.db.models import Func, IntegerField, Sum
 
+from heat.errors import WeatherFileError
 from heat.weather.checks import checked
 from heat.weather.columns import ColumnMap
 from heat.weather.readers import read_weather
@@ -19,10 +22,32 @@ from web.projects.weather_files import about, pack, unpacked
 UPLOADS_KEPT = 20
 
 
+class OctetLength(Func):
+    """Bytes of a column, counted where it is kept."""
+
+    function = "OCTET_LENGTH"
+    output_field = IntegerField()
+
+
+def ask_for_room(user: User, more: int) -> None:
+    """Raises WeatherFileError where so many bytes more would pass what one person may keep."""
+    used = sum(
+        rows.filter(project__owner=user).aggregate(bytes=Sum(OctetLength("raw")))["bytes"] or 0
+        for rows in (WeatherFile.objects.all(), Upload.objects.all())
+    )
+    if used + more > settings.QUOTA:
+        raise WeatherFileError(
+            "Upload", f"{used / 1e6:.0f} MB are kept of the {settings.QUOTA / 1e6:.0f} MB one person may keep.",
+            way_out="Delete years that are not needed: they are swept away some days later, or at once by whoever runs "
+            "this server.",
+        )  # fmt: skip
+
+
 @transaction.atomic
 def keep_upload(*, upload: Upload, author: User) -> None:
     """Keep a table on its way in; a project holds the last twenty, the oldest give way."""
     ask(author, "edit", upload.project)
+    ask_for_room(upload.project.owner, len(upload.raw))
     upload.save()
     newest = upload.project.uploads.order_by("-pk").values_list("pk", flat=True)[:UPLOADS_KEPT]
     upload.project.uploads.exclude(pk__in=list(newest)).delete()
@@ -40,6 +65,7 @@ def add_weather(
         if known.deleted:
             WeatherFile.objects.filter(pk=known.pk).update(deleted=None)
         return known
+    ask_for_room(project.owner, len(raw))
     return WeatherFile.objects.create(
         project=project, name=weather.name[:120], kind=weather.kind, made_up=weather.made_up,
         raw=raw, data=pack(weather), about=about(weather), checksum=checksum,

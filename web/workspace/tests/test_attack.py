@@ -2,6 +2,9 @@
 
 import json
 
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from heat.tests.samples import raw
 from web.projects.models import Design, Done, Edit
 from web.projects.tests.helpers import DeskCase
 
@@ -142,3 +145,26 @@ class Crafted(Posting):
             self.assertEqual(answer.status_code, 415, kind)
         answer = self.client.generic("POST", self.url("edit"), b"", CONTENT_LENGTH=str(10**9))
         self.assertEqual(answer.status_code, 413)
+
+
+class Quota(DeskCase):
+    def test_uploads_of_a_person_are_limited_in_words(self):
+        with self.settings(QUOTA=2 * len(self.year(0)) + 1000):
+            answers = [
+                self.client.post(self.url("weather"), {"file": SimpleUploadedFile(f"{i}.csv", self.year(i))})
+                for i in range(3)
+            ]
+        self.assertEqual([a.status_code for a in answers], [302, 302, 422])
+        self.assertContains(answers[2], "one person may keep", status_code=422)
+
+    def test_the_same_year_is_kept_once(self):
+        for name in ("a.csv", "b.csv"):
+            self.client.post(self.url("weather"), {"file": SimpleUploadedFile(name, self.year(0))})
+        self.assertEqual(self.project.weather_files.exclude(kind="synthetic").count(), 1)
+
+    def year(self, number):
+        lines = raw("pvgis_tmy_45N_8E.csv").decode().split("\n")
+        at = next(i for i, line in enumerate(lines) if line.startswith("time(UTC)")) + 1 + number
+        cells = lines[at].split(",")
+        lines[at] = ",".join([cells[0], f"{float(cells[1]) + 0.5:.2f}", *cells[2:]])
+        return "\n".join(lines).encode()
