@@ -1,5 +1,6 @@
 """Telling what the columns of an uploaded table hold: a guess to start from, a form to correct it, a preview."""
 
+import json
 import re
 from typing import Any, get_args
 
@@ -16,6 +17,7 @@ from web.projects.models import Upload
 from web.sheet.page import Sheet
 from web.ui.calendar import MONTHS
 from web.ui.units import parse_number
+from web.years.reckoned import Kept
 
 MEANINGS: dict[str, tuple[str, str, str]] = {
     "ghi W/m2": ("sun, level ground, W/m²", "ghi", "W/m2"), "ghi kWh/m2": ("sun, level ground, kWh/m²", "ghi",
@@ -36,6 +38,10 @@ HINTS = (
 )  # fmt: skip
 NO_SUCH_LAYOUT = "this layout does not fit the table; check separator, lines and clock."
 FORM = ("separator", "decimal", "heading_line", "stamp", "stamp_format", "stamped_at", "value", "unit")
+
+
+LAYOUTS, LOADS = Kept(8), Kept(4)
+"""What was seen of the last tables, and the loads read from them: a page shown again reads nothing anew."""
 
 
 def guess(upload: Upload, text: str, sheet: Sheet) -> dict[str, Any]:
@@ -85,8 +91,11 @@ def layout_from(form: Any, upload: Upload) -> dict[str, Any]:
 
 def load_of(upload: Upload, sheet: Sheet) -> MeasuredLoad:
     """The measured load as the layout reads it. Raises WeatherFileError."""
-    layout = LoadMap(**{name: upload.layout[name] for name in FORM})
-    return read_load(upload.name, text_of(upload), layout, tuple(sheet.document["demand"]["hour_shape"]))
+    told = {name: upload.layout[name] for name in FORM}
+    shape = tuple(sheet.document["demand"]["hour_shape"])
+    key = json.dumps([upload.pk, told, shape])
+    read: MeasuredLoad = LOADS.get(key, lambda: read_load(upload.name, text_of(upload), LoadMap(**told), shape))
+    return read
 
 
 def column_map(upload: Upload, sheet: Sheet) -> ColumnMap:
@@ -111,7 +120,7 @@ def mapping(sheet: Sheet, upload: Upload) -> dict[str, Any]:
     """The form of an upload's layout with its first rows, and for a load what it amounts to."""
     layout = upload.layout
     try:
-        seen = guess_layout(upload.name, text_of(upload))
+        seen: Layout = LAYOUTS.get(str(upload.pk), lambda: guess_layout(upload.name, text_of(upload)))
     except WeatherFileError as error:
         return {"upload": upload, "address": f"{upload.purpose}-table", "problem": str(error)}
     columns = [

@@ -4,25 +4,35 @@ Bounded in number and time, on this machine alone, with people and projects made
 """
 
 import json
+import random
+import re
 import statistics
 import warnings
 from argparse import ArgumentParser
 from concurrent.futures import ThreadPoolExecutor
+from http.client import HTTPException
 from time import monotonic, sleep
 from typing import Any
 
 import numpy as np
 from django.core.management.base import BaseCommand
 
-from heat.errors import WeatherFileError
+from heat.constants import HOURS
+from heat.design.schemes import SCHEMES
+from heat.errors import HeatError, WeatherFileError
 from heat.tests.mangled import mangled
+from heat.tests.random_designs import random_design
+from heat.tests.test_kinds import weather_for
 from heat.weather.checks import checked
 from heat.weather.readers import read_weather
+from heat.year import simulate
 from web.accounts.models import User
 from web.projects.climates import merrow_coast
 from web.projects.models import Design, Project
 from web.projects.services.designs import create_project
+from web.workspace.addresses import SHARED
 from web.workspace.management.serving import Person, Server
+from web.workspace.registry import steps
 
 NAME, PASSWORD = "attack", "bench-harbour-7"
 EDIT_EVERY_S, ASKS_AFTER_S, LASTS_S = 2.0, 0.5, 30.0
@@ -30,7 +40,8 @@ EDIT_EVERY_S, ASKS_AFTER_S, LASTS_S = 2.0, 0.5, 30.0
 LISTED = 500
 BUSY, EDITS_EACH = 5, 240
 """People who edit without rest, and how often each."""
-FILES = 1000
+FILES, DOCUMENTS, WILD, KILLED = 1000, 1000, 1500, 60
+"""How many of each are tried."""
 
 
 def people(count: int) -> list[User]:
@@ -104,6 +115,96 @@ def load(server: Server, made: list[User], count: int) -> dict[str, float]:
     }
 
 
+def matrix(server: Server, made: list[User]) -> dict[str, float]:
+    """Every address of one person's design, asked for by another and by nobody: how many, and how many let them in."""
+    owner, stranger = made[0], Person(server.port).sign_in(made[1].username, PASSWORD)
+    project = Project.objects.filter(owner=owner).order_by("pk")[0]
+    base = f"/projects/{project.pk}/A/"
+    parts = [(piece.path, "GET") for step in steps() for piece in step.pieces]
+    parts += [(file.path, "GET") for step in steps() for file in step.downloads]
+    parts += [(step.key, "GET") for step in steps()]
+    parts += [(action.path, "POST") for step in steps() for action in step.actions] + [
+        (name, "POST") for name in SHARED
+    ]
+    asked = let_in = 0
+    for path, method in parts:
+        address = base + re.sub(r"<int:\w+>", "1", re.sub(r"<(str|slug):\w+>", "csv", path))
+        for person in (stranger, Person(server.port)):
+            status = person.request(method, address, {} if method == "POST" else None)[0]
+            asked, let_in = asked + 1, let_in + (status < 300)
+    return {"addresses_asked": asked, "addresses_let_in": let_in}
+
+
+ODD = ("", "x", "-1", "1e400", "9" * 4500, "\u00b2", "NaN", "[1]", "\ud83c\udf1e", "1,5", "0")
+PATHS = (
+    "system.store.volume_l", "demand.people", "plane.tilt_deg", "site.latitude_deg", "site.skyline",
+    "demand.hour_shape",
+    "site.trees.0.altitude_deg", "site.planes.0.tilt_deg", "system.used", "nowhere", "demand.showers.1.minutes",
+)  # fmt: skip
+LISTS = ("site.trees", "site.planes", "site.obstacles", "demand.showers")
+
+
+def wild(server: Server, made: list[User]) -> dict[str, float]:
+    """Wild edits of one project in two tabs that know nothing of each other: how many, and how many failed."""
+    (one, base), (two, _base) = at_work(server, made[:1] * 2, 2)
+    dice, failed, known = random.Random(14), 0, 0
+    for number in range(WILD):
+        tab, act = dice.choice((one, two)), dice.random()
+        form: dict[str, Any] = {"screen": dice.choice(("site", "scheme", "demand", "year")), "revision": known}
+        if act < 0.6:
+            value = dice.choice((*ODD, str(dice.randrange(1, 90))))
+            address = "edit"
+            form |= {"path": dice.choice(PATHS), "value": value, "seen": dice.choice(("", "3"))}
+        elif act < 0.8:
+            address = "rows"
+            form |= {"path": dice.choice(LISTS)} | ({"index": dice.randrange(3)} if dice.random() < 0.6 else {})
+        elif act < 0.9:
+            address = dice.choice(("undo", "redo"))
+        else:
+            address, kind = "choose", dice.choice(tuple(SCHEMES))
+            form |= {"preset": f"kind {kind}", "force": dice.choice(("", "1"))}
+        status, text, _ms = tab.request("POST", base + address, form | {"key": f"wild-{number}"})
+        failed += status >= 500
+        known = int(text.partition('data-revision="')[2].partition('"')[0] or known) if dice.random() < 0.5 else known
+    return {"wild_edits": WILD, "wild_failed": failed}
+
+
+def killed(server: Server, made: list[User]) -> dict[str, float]:
+    """Workers killed while someone edits: edits acknowledged, and acknowledged edits that are not kept."""
+    ((person, base),) = at_work(server, made[2:3], 1)
+    acknowledged = lost = 0
+    for number in range(KILLED):
+        if number % 10 == 5:
+            server.kill_worker()
+        value = 200 + number
+        try:
+            form = {"path": "system.store.volume_l", "value": value, "screen": "scheme", "key": f"killed-{number}"}
+            status = person.request("POST", base + "edit", form)[0]
+        except (OSError, HTTPException):
+            continue
+        if status == 200:
+            acknowledged += 1
+            kept = Design.objects.get(project__owner=made[2]).scheme["system"]["store"]["volume_l"]
+            lost += kept != value
+    return {"killed_edits": acknowledged, "killed_lost": lost}
+
+
+def documents() -> dict[str, float]:
+    """Random documents of every kind, each by its seed: years reckoned, refused, with an hour that is open, failed."""
+    found = {"documents": 0.0, "documents_refused": 0.0, "documents_open": 0.0, "documents_failed": 0.0}
+    for seed in range(DOCUMENTS):
+        try:
+            design = random_design(seed)
+            book = simulate(design, weather_for(design))
+            found["documents"] += 1
+            found["documents_open"] += book.hours_closed < HOURS
+        except HeatError:
+            found["documents_refused"] += 1
+        except Exception:
+            found["documents_failed"] += 1
+    return found
+
+
 def files() -> dict[str, float]:
     """Weather files mangled at random: read, refused in words, or (a fault of ours) neither."""
     counted = {"files_read": 0.0, "files_refused": 0.0, "files_failed": 0.0}
@@ -148,7 +249,8 @@ class Command(BaseCommand):
                 for count in (20, 50):
                     found |= load(server, made, count)
                 found["serving_after_50_mb"] = server.memory_mb()
-                found |= files()
+                found |= matrix(server, made) | wild(server, made) | killed(server, made)
+            found |= documents() | files()
         finally:
             User.objects.filter(username__startswith=NAME).delete()
         if options["json"]:
