@@ -135,7 +135,7 @@ def matrix(server: Server, made: list[User]) -> dict[str, float]:
     return {"addresses_asked": asked, "addresses_let_in": let_in}
 
 
-ODD = ("", "x", "-1", "1e400", "9" * 4500, "\u00b2", "NaN", "[1]", "\ud83c\udf1e", "1,5", "0")
+ODD = ("", "x", "-1", "1e400", "9" * 4500, "\u00b2", "NaN", "[1]", "\U0001f31e", "1,5", "0")
 PATHS = (
     "system.store.volume_l", "demand.people", "plane.tilt_deg", "site.latitude_deg", "site.skyline",
     "demand.hour_shape",
