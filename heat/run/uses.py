@@ -235,7 +235,7 @@ def serve_tap(parts, hours, h, dt, tap_kg, steps, coil_share, count, count_2, wa
         drawn, short, above, taken = draw_through_coil(
             parts.tap, coil_share, tap_kg, tap_c, mains, store, layers, mass, count, water.effect, water.warming
         )
-        coil_share = max(taken / tap_kg, 0.05)
+        coil_share = min(max(taken / tap_kg, 0.05), 1.0)
     elif through:
         count_2, drawn, short, above, taken = draw_off(
             tap_kg, tap_c, mains, parts.tap.tempered, layers_2, mass_2, count_2

@@ -260,6 +260,11 @@ class Faults(TestCase):
 
 
 class Questions(TestCase):
+    def test_a_draw_of_next_to_nothing(self):
+        """The smallest number there is: found by a random document."""
+        book = year("thermosiphon_open", demand__weekend_factor=5e-324, demand__first_weekday=5)
+        self.assertEqual(book.hours_closed, 8760)
+
     def test_a_stove_at_the_very_lid_heats_a_layer_and_boils_within_it(self):
         for vented in (False, True):
             with self.subTest(vented=vented):
