@@ -188,13 +188,13 @@ def lose_heat(parts, hour, state, water, page, even_2_c, steps):
         book[acc.STORE_LOSS] += end_loss(vessel.top_w_k, hour.room_c, True, 3600.0, layers, mass, count)
     if vessel.floor_w_k > 0.0:
         book[acc.STORE_LOSS] += end_loss(vessel.floor_w_k, hour.room_c, False, 3600.0, layers, mass, count)
-    conduct(store, 3600.0, layers, mass, count)
+    conduct(store, 3600.0, layers, mass, count, water.effect, water.warming)
     if vessel.top_w_k > 0.0:
         mix_inversions(layers, mass, count)
     if parts.two_stores:
         kept = exp(-main.loss_w_k * 3600.0 / (main.mass_kg * WATER_J_KGK))
         book[acc.SECOND_STORE_LOSS] += lose_to_room(main.room_c, kept, water.layers_2, water.mass_2, state.segments_2)
-        conduct(main, 3600.0, water.layers_2, water.mass_2, state.segments_2)
+        conduct(main, 3600.0, water.layers_2, water.mass_2, state.segments_2, water.effect, water.warming)
         spread(main, water.layers_2, water.mass_2, state.segments_2, even_2_c)
         page.trace[acc.SECOND_TOP_C] = water.layers_2[state.segments_2 - 1] * steps
 

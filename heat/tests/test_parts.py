@@ -158,10 +158,10 @@ class Store(TestCase):
     def test_conduction_evens_out_and_keeps_the_heat(self):
         t, m, n = column(20.0, 80.0)
         before = heat_held(t, m, n)
-        conduct(self.store._replace(conductance_w_kg_k=5.0), 3600.0, t, m, n)
+        conduct(self.store._replace(conductance_w_kg_k=5.0), 3600.0, t, m, n, *np.zeros((2, 30)))
         self.assertLess(t[1] - t[0], 60.0)
         self.assertAlmostEqual(heat_held(t, m, n), before, places=3)
-        conduct(self.store._replace(conductance_w_kg_k=1e9), 3600.0, t, m, n)
+        conduct(self.store._replace(conductance_w_kg_k=1e9), 3600.0, t, m, n, *np.zeros((2, 30)))
         self.assertAlmostEqual(t[0], 50.0, delta=0.01)
 
     def test_sensors_and_element(self):

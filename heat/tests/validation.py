@@ -25,7 +25,7 @@ from heat.prepare import prepare_parts
 from heat.run.loop import natural_flow
 from heat.run.parts import Hour, State, Water
 from heat.sizing.monthly_correlation import second_opinion
-from heat.store.layers import lose_to_room
+from heat.store.layers import LayeredStore, conduct, lose_to_room
 from heat.sun.magnetic import declination_deg
 from heat.sun.plane import incidence_cosine
 from heat.sun.site import plane_sun
@@ -121,6 +121,27 @@ def store() -> Iterator[Row]:
     )
     step = ((series < 55.0) & (series > 15.0)).sum() * 0.3 / 300
     yield Row("plug flow: 90 % of the step within, share of volume", 0.0, float(step), 1 / layers, source)
+
+
+def slab_moved(layers: int, height_m: float, hours: int) -> float:
+    """Share of the heat between a cold and a warm half that conduction has evened out (no unit), by the core."""
+    mass_kg = 200.0 * height_m
+    tank = LayeredStore(mass_kg, layers, 0.0, 20.0, 0.2**2 * 1000.0, False)
+    t, m = np.where(np.arange(layers) < layers / 2, 20.0, 60.0), np.full(layers, mass_kg / layers)
+    for _ in range(hours):
+        conduct(tank, 3600.0, t, m, layers, *np.zeros((2, layers)))
+    return 1.0 - (float(t[layers // 2 :].mean()) - 40.0) / 20.0
+
+
+def conduction() -> Iterator[Row]:
+    source = "Carslaw & Jaeger, 2nd ed., ch. III: insulated slab, 1 W/m/K"
+    for height_m, hours in ((1.5, 72), (1.5, 240), (0.4, 24)):
+        odd = np.arange(1, 4001, 2)
+        pace = odd**2 * np.pi**2 / (1000.0 * WATER_J_KGK) * hours * 3600.0 / height_m**2
+        exact = 1.0 - float((8.0 / np.pi**2 / odd**2 * np.exp(-pace)).sum())
+        for layers in (10, 20, 50, 100):
+            name = f"conduction, {height_m} m in {layers} layers, {hours} h: share evened out"
+            yield Row(name, exact, slab_moved(layers, height_m, hours), 0.03 * exact, source)
 
 
 def collector() -> Iterator[Row]:
@@ -274,8 +295,8 @@ def correlation() -> Iterator[Row]:
 
 
 CHECKS: tuple[Callable[[], Iterator[Row]], ...] = (
-    sun_position, magnetic, top_loss, clearness, tapping, store, collector, circulation, hemispheres, monotony,
-    computed_case, correlation,
+    sun_position, magnetic, top_loss, clearness, tapping, store, conduction, collector, circulation,
+    hemispheres, monotony, computed_case, correlation,
 )  # fmt: skip
 
 
