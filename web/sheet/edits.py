@@ -84,7 +84,9 @@ def _conflict(sheet: Sheet, path: str, text: str, conflict: Conflict) -> Refusal
 def _needed(text: str, changes: Changes, needed: Needed) -> Refusal:
     """Which designs would no longer be reckoned, and the way to go on."""
     names = "Design " + needed.letters[0] if len(needed.letters) == 1 else "Designs " + ", ".join(needed.letters)
-    message = f"{names} would no longer be reckoned: {needed.reason}"
+    reason = needed.reason
+    why = reason.allowed if isinstance(reason, InputError) and reason.value is None else str(reason)
+    message = f"{names} would no longer be reckoned: {why}."
     return Refusal(text, message, ways_out=(("change it all the same", json.dumps(changes)),), forced=True)
 
 

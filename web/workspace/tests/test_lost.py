@@ -87,3 +87,31 @@ class Lost(DemoCase):
         self.inked(lambda: self.type("367"))
         self.assertEqual(self.kept(), 367)
         self.assertEqual(self.page.locator(".unsent").count(), 0)
+
+    def test_what_another_design_needs_is_asked_about_and_given_back_by_undo(self):
+        pool = {"demand.pool.fitted": True, "system.kind": "pool_direct", "system.loop.glycol_percent": 0}
+        self.inked(lambda: self.way(pool))
+        self.page.click(".copy button")
+        self.page.wait_for_url("**/B/scheme")
+        self.page.wait_for_load_state("domcontentloaded")
+        self.way({"system.kind": "pumped_coil", "demand.pool.fitted": False})
+        self.page.wait_for_selector("text=Design A would no longer be reckoned: a pool system needs a pool")
+        self.accessible()
+        self.inked(lambda: self.page.click("text=change it all the same"))
+        self.page.click("a.design.other")
+        self.page.wait_for_selector("text=Design A is not reckoned")
+        self.inked(lambda: self.page.keyboard.press("Control+z"))
+        self.page.wait_for_selector(".account")
+
+    def way(self, changes):
+        """Changes handed back as one of the page's own buttons would."""
+        self.page.evaluate(
+            """changes => {
+                const button = document.createElement("button");
+                button.dataset.way = JSON.stringify(changes);
+                document.getElementById("desk").append(button);
+                button.click();
+                button.remove();
+            }""",
+            changes,
+        )
