@@ -54,37 +54,44 @@ def take(share, kg, total_kg, temperature_c, mass_kg, count):
 
 
 @kernel
-def put(share, kg, inlet_c, layer_kg, temperature_c, mass_kg, count):
+def put(share, kg, inlet_c, temperature_c, mass_kg, count):
     """Let kg of water at inlet_c (°C) in at a port (share, no unit); new count (1). °C, kg in place.
 
-    A segment grown beyond 1.5 layers is parted in two of equal temperature.
+    It parts the column at the port. Denser than the water there, it sinks unmixed to where that is as cold as itself
+    (Morrison & Braun 1985, Solar Energy 34, 389-405); lighter, it stays where it came in and what lies above is left
+    to :func:`heat.store.layers.mix_inversions`.
     """
-    if share <= 0.0:
-        return add_below(inlet_c, kg, layer_kg, temperature_c, mass_kg, count)
     total = 0.0
     for k in range(count):
         total += mass_kg[k]
     level = share * total
-    top = 0.0
-    at = count - 1
-    for k in range(count):
-        top += mass_kg[k]
-        if top > level:
-            at = k
-            break
-    grown = mass_kg[at] + kg
-    if grown > 0.0:
-        temperature_c[at] += (inlet_c - temperature_c[at]) * kg / grown
-    mass_kg[at] = grown
-    if grown > 1.5 * layer_kg:
-        for k in range(count, at + 1, -1):
-            temperature_c[k] = temperature_c[k - 1]
-            mass_kg[k] = mass_kg[k - 1]
-        temperature_c[at + 1] = temperature_c[at]
-        mass_kg[at + 1] = 0.5 * grown
-        mass_kg[at] = 0.5 * grown
-        count += 1
-    return count
+    at = 0
+    top = mass_kg[0]
+    while top <= level and at < count - 1:
+        at += 1
+        top += mass_kg[at]
+    below = level - (top - mass_kg[at])  # of the parted segment
+    if temperature_c[at] > inlet_c and (below > TINY_KG or (at > 0 and temperature_c[at - 1] > inlet_c)):
+        while at > 0 and temperature_c[at - 1] > inlet_c:
+            at -= 1
+        below = 0.0
+    parted = below > TINY_KG and mass_kg[at] - below > TINY_KG
+    more = 2 if parted else 1
+    if below > TINY_KG:
+        at += 1  # what follows is what lies above the new segment
+    if parted:
+        for k in range(count - 1, at - 2, -1):
+            temperature_c[k + 2] = temperature_c[k]
+            mass_kg[k + 2] = mass_kg[k]
+        mass_kg[at + 1] = mass_kg[at - 1] - below
+        mass_kg[at - 1] = below
+    else:
+        for k in range(count - 1, at - 1, -1):
+            temperature_c[k + 1] = temperature_c[k]
+            mass_kg[k + 1] = mass_kg[k]
+    temperature_c[at] = inlet_c
+    mass_kg[at] = kg
+    return count + more
 
 
 @kernel
@@ -117,12 +124,11 @@ def pass_through(out_share, in_share, kg, inlet_c, store, temperature_c, mass_kg
 
     More than the store holds is passed in several turns of half the store each. Shares (no unit).
     """
-    layer_kg = store.mass_kg / store.layers
     left = kg
     while left > TINY_KG:
         part = min(left, 0.5 * store.mass_kg)
         count = take(out_share, part, store.mass_kg, temperature_c, mass_kg, count)
-        count = put(in_share, part, inlet_c, layer_kg, temperature_c, mass_kg, count)
+        count = put(in_share, part, inlet_c, temperature_c, mass_kg, count)
         count = tidy(store.layers, temperature_c, mass_kg, count)
         left -= part
     return count
