@@ -78,7 +78,8 @@ document.addEventListener("click", (event) => {
   else if (event.target === box()) box().close();
 });
 document.addEventListener("keydown", (event) => {
-  if (event.target === line()) {
+  const closing = event.target === line() && !box().open; // its line has the focus a moment longer than it is seen
+  if (event.target === line() && !closing) {
     if (event.key === "ArrowDown" || event.key === "ArrowUp") {
       event.preventDefault();
       chosen = (chosen + (event.key === "ArrowDown" ? 1 : found.length - 1)) % Math.max(found.length, 1);
@@ -89,7 +90,7 @@ document.addEventListener("keydown", (event) => {
     }
     return;
   }
-  if (!box() || event.target.matches?.("input, select, textarea") || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (!box() || (!closing && event.target.matches?.("input, select, textarea")) || event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.key === "/") {
     event.preventDefault();
     open();
