@@ -200,7 +200,7 @@ def _loop_part(design: Design, capacity: float, *, at_fault: bool) -> run.LoopPa
         least_share=float(loop.drive.least_share),
         target_k=float(loop.drive.target_k),
         by_sun=loop.drive.rule == "by_sun",
-        least_steps=system.control.least_run_minutes / design.reckoning.step_minutes,
+        least_run_s=60.0 * system.control.least_run_minutes,
         bundled=units / (1.0 + units),
         blocked=at_fault and wrong.air_lock and scheme.moved == "pump",
         drains=run.TO_VESSEL if scheme.drains else run.STAYS,

@@ -42,6 +42,9 @@ from heat.run.steps import circulate, command_pump, heat_and_serve, may_drift, n
 from heat.store.layers import conduct, heat_held, lose_to_room, mix_inversions, spread
 from heat.store.ports import end_loss
 
+MOMENT_S = 1e-6
+"""What is left of an hour (s) when it is over: rounding. Source: our own choice."""
+
 
 def _year_loop(plain: bool) -> Callable[..., Any]:
     """The loop for every system, or for plain ones: what those do not have is known when it is compiled, and costs
@@ -69,30 +72,31 @@ def _year_loop(plain: bool) -> Callable[..., Any]:
             opening = state
             held_j = held_in_stores(parts, state, water)
             steps = steps_of(parts, hour, state, water)
-            dt = 3600.0 / steps
-            tap_kg = hours[DRAW_KG, h] / steps
-            state = drained(parts, hour, state, page, steps)
+            step_s = 3600.0 / steps
+            left_s = 3600.0
+            state = drained(parts, hour, state, page)
             peak_c = -100.0
-            for _ in range(steps):
-                command = command_pump(parts, hour, state, water, page, dt)
-                answer = solve_loop(parts, hour, state, command, water, dt)
+            while left_s > MOMENT_S:
+                command = command_pump(parts, hour, state, water, page, min(step_s, left_s))
+                answer = solve_loop(parts, hour, state, command, water)
+                dt = answer.dt_s
+                left_s -= dt
+                tap_kg = hours[DRAW_KG, h] * (dt / 3600.0)
                 if answer.go:
                     loop = circulate(parts, hour, state, command, answer, water, page, dt)
                 else:
                     loop = stand(parts, hour, state, command, page, dt)
-                peak_c = max(peak_c, note_heat(parts, loop, answer.go, page))
-                served = heat_and_serve(
-                    parts, heaters, loads, hours, h, state, loop, tap_kg, steps, dt, latched, water, page
-                )
+                peak_c = max(peak_c, note_heat(parts, loop, answer.go, page, dt))
+                served = heat_and_serve(parts, heaters, loads, hours, h, state, loop, tap_kg, dt, latched, water, page)
                 state = State(
                     loop.collector_c, loop.second_c, loop.supply_c, loop.back_c, loop.inlet_c, served.pool_c,
                     answer.go and not command.drifting, command.full, state.dry, served.boiler_on, command.flow_kg_s,
                     loop.ran,
                     answer.store_flow_w_k, served.coil_share, served.segments, served.segments_2, state.written_j,
                 )  # fmt: skip
-            lose_heat(parts, hour, state, water, page, profile_2[h] if parts.two_stores else profile_2[0], steps)
-            close_hour(parts, hours, h, hour, opening, state, held_j, peak_c, steps, water, page)
-            state = write_hour(parts, h, steps, state, water, page, books, traces, profile[h])
+            lose_heat(parts, hour, state, water, page, profile_2[h] if parts.two_stores else profile_2[0])
+            close_hour(parts, hours, h, hour, opening, state, held_j, peak_c, water, page)
+            state = write_hour(parts, h, state, water, page, books, traces, profile[h])
         return state
 
     return run_hours
@@ -151,7 +155,7 @@ def steps_of(parts, hour, state, water):
 
 
 @section
-def drained(parts, hour, state, page, steps):
+def drained(parts, hour, state, page):
     """The state (°C) when frost threatens first: the loop's water runs to waste and mains water is left to come."""
     if hour.dry == state.dry:
         return state
@@ -161,7 +165,7 @@ def drained(parts, hour, state, page, steps):
         page.book[acc.DRAINED] += (parts.supply.contents_j_k * (supply_c - hour.mains_c)) + (
             parts.back.contents_j_k * (back_c - hour.mains_c)
         )
-        page.trace[acc.DRAINED_KG] += parts.loop.water_kg * steps
+        page.trace[acc.DRAINED_KG] += parts.loop.water_kg * 3600.0
         supply_c = hour.mains_c
         back_c = hour.mains_c
     return State(
@@ -172,7 +176,7 @@ def drained(parts, hour, state, page, steps):
 
 
 @section
-def lose_heat(parts, hour, state, water, page, even_2_c, steps):
+def lose_heat(parts, hour, state, water, page, even_2_c):
     """An hour's losses of the stores to their rooms, and conduction in them (J); ``even_2_c``: row of the second
     (°C)."""
     store = parts.store
@@ -196,11 +200,11 @@ def lose_heat(parts, hour, state, water, page, even_2_c, steps):
         book[acc.SECOND_STORE_LOSS] += lose_to_room(main.room_c, kept, water.layers_2, water.mass_2, state.segments_2)
         conduct(main, 3600.0, water.layers_2, water.mass_2, state.segments_2, water.effect, water.warming)
         spread(main, water.layers_2, water.mass_2, state.segments_2, even_2_c)
-        page.trace[acc.SECOND_TOP_C] = water.layers_2[state.segments_2 - 1] * steps
+        page.trace[acc.SECOND_TOP_C] = water.layers_2[state.segments_2 - 1] * 3600.0
 
 
 @section
-def close_hour(parts, hours, h, hour, opening, state, held_j, peak_c, steps, water, page):
+def close_hour(parts, hours, h, hour, opening, state, held_j, peak_c, water, page):
     """What an hour keeps in stores, collectors, pipes and pool (J) against its opening, and its traces."""
     book = page.book
     trace = page.trace
@@ -218,13 +222,13 @@ def close_hour(parts, hours, h, hour, opening, state, held_j, peak_c, steps, wat
         book[acc.ABSORBED] = hours[STORE_GAIN_W, h] * 3600.0
     if parts.has_pool:
         book[acc.POOL_STORED] = parts.pool.heat_j_k * (state.pool_c - opening.pool_c)
-    trace[acc.STORE_TOP_C] = water.layers[state.segments - 1] * steps
-    trace[acc.PUMP_STARTS] *= steps
-    trace[acc.COLLECTOR_PEAK_C] = peak_c * steps
+    trace[acc.STORE_TOP_C] = water.layers[state.segments - 1] * 3600.0
+    trace[acc.PUMP_STARTS] *= 3600.0
+    trace[acc.COLLECTOR_PEAK_C] = peak_c * 3600.0
 
 
 @section
-def write_hour(parts, h, steps, state, water, page, books, traces, even_c):
+def write_hour(parts, h, state, water, page, books, traces, even_c):
     """Copy the hour's page into the books (Wh), traces and profile (°C); the state with all accounts summed (J)."""
     written_j = state.written_j
     for i in range(acc.KERNEL_COLUMNS):
@@ -233,7 +237,7 @@ def write_hour(parts, h, steps, state, water, page, books, traces, even_c):
             written_j += page.book[i]
     for i in range(acc.TRACES):
         if page.trace[i] != 0.0:
-            traces[i, h] = page.trace[i] / steps
+            traces[i, h] = page.trace[i] / 3600.0
     spread(parts.store, water.layers, water.mass, state.segments, even_c)
     return State(
         state.collector_c, state.second_c, state.supply_c, state.back_c, state.inlet_c, state.pool_c, state.running,

@@ -142,8 +142,9 @@ class Hour(NamedTuple):
 class Command(NamedTuple):
     """What moves the loop in a step: whether it flows, by weight or by pump, backwards, forced; capacity rate (W/K),
     flow by
-    weight (kg/s), reading of the lower sensor (°C), whether the store is full."""
+    weight (kg/s), reading of the lower sensor (°C), whether the store is full, how long the step is to be (s)."""
 
+    dt_s: float
     go: bool
     drifting: bool
     backwards: bool
@@ -173,7 +174,7 @@ class Page(NamedTuple):
 
 
 class Loop(NamedTuple):
-    """The loop after a step: temperatures (°C), steps the pump ran, segments of the store, whether it took heat."""
+    """The loop after a step: temperatures (°C), time the pump ran (s), segments of the store, whether it took heat."""
 
     collector_c: float
     second_c: float
@@ -200,9 +201,10 @@ class Served(NamedTuple):
 
 class Answer(NamedTuple):
     """How collectors and loop agree in a step: whether the pump goes on; mean of both groups, outlet, inlet (°C), the
-    exchange's share (1) and offset
-    (°C), the topmost layer of the coil, what the pipes keep (1), capacity rate on the store's side (W/K)."""
+    exchange's share (1) and offset (°C), the topmost layer of the coil, what the pipes keep (1), capacity rate on the
+    store's side (W/K), how long it holds (s)."""
 
+    dt_s: float
     go: bool
     mean_c: float
     mean_2_c: float
@@ -217,7 +219,7 @@ class Answer(NamedTuple):
 
 
 class LoopPart(NamedTuple):
-    """The loop: how it hands heat on, what moves it, how it stops (W/K, W, m, shares, steps).
+    """The loop: how it hands heat on, what moves it, how it stops (W/K, W, m, shares, s).
 
     ``kept_supply``, ``kept_back``: what fluid keeps of its excess along each pipe at full flow (1)."""
 
@@ -233,7 +235,7 @@ class LoopPart(NamedTuple):
     least_share: float
     target_k: float
     by_sun: bool
-    least_steps: float
+    least_run_s: float
     bundled: float
     blocked: bool
     drains: int

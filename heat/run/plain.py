@@ -32,7 +32,7 @@ def plain_parts(parts):
         ),
         LoopPart(
             COIL, False, True, loop.flow_w_k, True, loop.kept_supply, loop.kept_back, loop.pump_w, False,
-            loop.least_share, loop.target_k, False, loop.least_steps, 0.0, False, STAYS, 0.0, loop.lock_with_boiler,
+            loop.least_share, loop.target_k, False, loop.least_run_s, 0.0, False, STAYS, 0.0, loop.lock_with_boiler,
             False, loop.out_share, loop.in_share, loop.exchanger_w_k, 0.0, 0.0, loop.water_kg,
         ),
         parts.natural,

@@ -15,6 +15,12 @@ from heat.run.parts import BALANCE, COIL, MAINS, NONE, PASSIVE, POOL, STAYS, STO
 from heat.run.uses import relieve, run_pool, serve_loads, serve_tap, warm_by_sun
 from heat.store.layers import lose_to_room, mix_inversions, sensor, stir
 
+SHORTEST_S = 30.0
+"""A step is not cut shorter than this (s) where a pump starts or stops. Source: our own choice, well below the time in
+which a field's own water passes."""
+SHORTER = 0.2
+"""Each trial of an earlier stop is this share of the last (no unit). Source: our own choice."""
+
 
 @inline_kernel
 def is_pumped(parts):
@@ -56,23 +62,24 @@ def command_pump(parts, hour, state, water, page, dt):
     sunless = loop.exchange == NONE
     allowed = not sunless and hour.pump_ok > 0.0 and not state.dry and not full
     if full:
-        page.trace[acc.FULL_SHARE] += 1.0
+        page.trace[acc.FULL_SHARE] += dt
     if loop.lock_with_boiler and state.boiler_on:
         allowed = False
-        page.trace[acc.LOCKED_SHARE] += 1.0
+        page.trace[acc.LOCKED_SHARE] += dt
     elif hour.pump_ok <= 0.0 and not sunless:
-        page.trace[acc.LOCKED_SHARE] += 1.0
+        page.trace[acc.LOCKED_SHARE] += dt
     forced = hour.pump_ok > 1.0
     drifting = loop.natural and hour.pump_ok > 0.0 and not state.dry
     go = False
+    dt_s = dt
     flow_w_k = loop.flow_w_k
     if is_pumped(parts) and allowed:
-        share = pump_share(parts, hour, state, forced, low_c, dt)
+        share, dt_s = pump_share(parts, hour, state, forced, low_c, dt)
         go = share > 0.0
         flow_w_k = loop.flow_w_k * share
         if go and loop.blocked:
             page.book[acc.PUMP_ELECTRICITY] += loop.pump_w * dt
-            page.trace[acc.PUMP_SHARE] += 1.0
+            page.trace[acc.PUMP_SHARE] += dt
             go = False
     if may_drift(parts) and not go and not state.dry:
         drifting = True
@@ -81,35 +88,60 @@ def command_pump(parts, hour, state, water, page, dt):
         flow_kg_s = natural_flow(parts, hour, state, water, BALANCE, dt)
         go = flow_kg_s != 0.0 and not (full and flow_kg_s > 0.0)
         flow_w_k = abs(flow_kg_s) * parts.natural.fluid.heat_j_kgk
-    return Command(go, drifting, drifting and flow_kg_s < 0.0, forced, flow_w_k, flow_kg_s, low_c, full)
+    return Command(dt_s, go, drifting, drifting and flow_kg_s < 0.0, forced, flow_w_k, flow_kg_s, low_c, full)
+
+
+@inline_kernel
+def rest_until_start(parts, hour, state, low_c, dt):
+    """How long (s) the collectors stand until their pump is wanted, negative if not within dt (s); low_c (°C).
+
+    They warm along a curve so little bent that it is taken as straight.
+    """
+    control = parts.control
+    standing_c = standing_temperature(hour.sun, hour.air_c, state.collector_c, dt, hour.a1, parts.collector)
+    later_c = collector_reading(control, standing_c, hour.air_c)
+    if not wants_start(control, later_c, low_c):
+        return -1.0
+    short_k = low_c + control.on_k - collector_reading(control, state.collector_c, hour.air_c)
+    if short_k <= 0.0:
+        return 0.0
+    return dt * short_k / (short_k + later_c - low_c - control.on_k)
 
 
 @inline_kernel
 def pump_share(parts, hour, state, forced, low_c, dt):
-    """Share of its flow at which an allowed pump is wanted (no unit), 0 for not at all; low_c (°C), dt (s)."""
+    """Share of its flow at which an allowed pump is wanted (no unit), 0 for not at all; low_c (°C), dt (s).
+
+    Beside it how long this holds (s): a pump that is wanted before the step is over rests until then.
+    """
     loop = parts.loop
     control = parts.control
     if loop.by_sun:
-        return hour.flow_share if forced or hour.flow_share > 0.0 else 0.0
+        return hour.flow_share if forced or hour.flow_share > 0.0 else 0.0, dt
     if not state.running and not forced:
-        standing_c = standing_temperature(hour.sun, hour.air_c, state.collector_c, dt, hour.a1, parts.collector)
-        if not wants_start(control, collector_reading(control, standing_c, hour.air_c), low_c):
-            return 0.0
+        wait_s = rest_until_start(parts, hour, state, low_c, dt)
+        if wait_s > SHORTEST_S:
+            return 0.0, min(wait_s, dt)
+        if wait_s < 0.0:
+            return 0.0, dt
     share = hour.flow_share
     if loop.variable and not forced:
         lead_k = collector_reading(control, state.collector_c, hour.air_c) - low_c
         share *= min(max(lead_k / loop.target_k, loop.least_share), 1.0)
-    return share
+    return share, dt
 
 
 @section
-def solve_loop(parts, hour, state, command, water, dt):
-    """How collectors, pipes and exchange agree on temperatures (°C) in a step of dt (s), and whether the pump goes
-    on."""
+def solve_loop(parts, hour, state, command, water):
+    """How collectors, pipes and exchange agree on temperatures (°C) in a step, whether the pump goes on and how long.
+
+    A pump that would stop before the step is over runs until then.
+    """
     loop = parts.loop
+    dt = command.dt_s
     store_flow_w_k = state.store_flow_w_k if loop.exchange == PASSIVE else loop.store_flow_w_k
     if not command.go:
-        return Answer(False, 0.0, 0.0, 0.0, state.inlet_c, 0.0, 0.0, -1, 0.0, 0.0, store_flow_w_k)
+        return Answer(dt, False, 0.0, 0.0, 0.0, state.inlet_c, 0.0, 0.0, -1, 0.0, 0.0, store_flow_w_k)
     flow_w_k = command.flow_w_k
     kept_supply = loop.kept_supply
     kept_back = loop.kept_back
@@ -119,25 +151,34 @@ def solve_loop(parts, hour, state, command, water, dt):
     if loop.exchange == PASSIVE:
         store_flow_w_k = passive_flow(parts, store_flow_w_k, flow_w_k, state.supply_c, state.segments, water)
     coil_factor = convection_factor(state.supply_c - water.layers[0]) if loop.convective else 1.0
-    share, offset_c, upper = exchange_answer(
-        parts, coil_factor, flow_w_k, dt, command.backwards, state.pool_c, store_flow_w_k, state.segments, water
-    )
-    round_share, round_offset_c = loop_answer(
-        parts, hour, state, flow_w_k, kept_supply, kept_back, dt, command.backwards, share, offset_c
-    )
-    mean_c, mean_2_c, outlet_c, inlet_c = field_answer(parts, hour, state, flow_w_k, round_share, round_offset_c, dt)
+    watched = not (command.drifting or command.forced or loop.by_sun)
     go = True
-    if (
-        state.running
-        and not command.drifting
-        and not command.forced
-        and not loop.by_sun
-        and state.ran >= loop.least_steps
-    ):
+    while True:
+        share, offset_c, upper = exchange_answer(
+            parts, coil_factor, flow_w_k, dt, command.backwards, state.pool_c, store_flow_w_k, state.segments, water
+        )
+        round_share, round_offset_c = loop_answer(
+            parts, hour, state, flow_w_k, kept_supply, kept_back, dt, command.backwards, share, offset_c
+        )
+        mean_c, mean_2_c, outlet_c, inlet_c = field_answer(
+            parts, hour, state, flow_w_k, round_share, round_offset_c, dt
+        )
+        if not watched or state.ran + dt < loop.least_run_s:
+            break
         reading_c = collector_reading(parts.control, outlet_c, hour.air_c)
-        go = not wants_stop(parts.control, reading_c, inlet_c, command.low_c, outlet_c)
+        if not wants_stop(parts.control, reading_c, inlet_c, command.low_c, outlet_c):
+            break
+        if dt <= SHORTEST_S:
+            go = not state.running
+            break
+        dt = max(dt * SHORTER, SHORTEST_S)
+    if not go:
+        dt = command.dt_s
+        wait_s = rest_until_start(parts, hour, state, command.low_c, dt)
+        if wait_s > 0.0:  # collectors still hot though they gave nothing: they rest for the whole step
+            dt = min(max(wait_s, SHORTEST_S), dt)
     return Answer(
-        go, mean_c, mean_2_c, outlet_c, inlet_c, share, offset_c, upper, kept_supply, kept_back, store_flow_w_k
+        dt, go, mean_c, mean_2_c, outlet_c, inlet_c, share, offset_c, upper, kept_supply, kept_back, store_flow_w_k
     )
 
 
@@ -186,16 +227,16 @@ def circulate(parts, hour, state, command, answer, water, page, dt):
             parts.supply, flow_w_k, answer.kept_supply, dt, supply_c, hour.around_supply_c, from_store_c
         )
         book[acc.SUPPLY_PIPE_LOSS] += lost
-        trace[acc.REVERSED_SHARE] += 1.0
+        trace[acc.REVERSED_SHARE] += dt
     else:
         back_c, _ignored, lost = pipe_pass(
             parts.back, flow_w_k, answer.kept_back, dt, back_c, hour.around_back_c, from_store_c
         )
         book[acc.RETURN_PIPE_LOSS] += lost
     way = -1.0 if command.backwards else 1.0
-    trace[acc.FLOW_KG_H] += way * flow_w_k / parts.natural.fluid.heat_j_kgk * 3600.0
-    trace[acc.OUTLET_C] += outlet_c
-    trace[acc.INLET_C] += inlet_c
+    trace[acc.FLOW_KG_H] += way * flow_w_k / parts.natural.fluid.heat_j_kgk * 3600.0 * dt
+    trace[acc.OUTLET_C] += outlet_c * dt
+    trace[acc.INLET_C] += inlet_c * dt
     if not command.drifting:
         share = flow_w_k / loop.flow_w_k
         book[acc.PUMP_ELECTRICITY] += (loop.pump_w * share * share + loop.store_pump_w) * dt
@@ -203,9 +244,9 @@ def circulate(parts, hour, state, command, answer, water, page, dt):
             trace[acc.PUMP_STARTS] += 1.0
             book[acc.PUMP_ELECTRICITY] += loop.lift_j
     if not command.drifting or loop.natural:
-        trace[acc.PUMP_SHARE] += 1.0
+        trace[acc.PUMP_SHARE] += dt
     heated = loop.exchange != POOL
-    return Loop(answer.mean_c, second_c, supply_c, back_c, inlet_c, pool_c, state.ran + 1.0, count, heated)
+    return Loop(answer.mean_c, second_c, supply_c, back_c, inlet_c, pool_c, state.ran + dt, count, heated)
 
 
 @section
@@ -231,24 +272,24 @@ def stand(parts, hour, state, command, page, dt):
     too_hot = standing_c > parts.control.collector_limit_c
     wanted = standing_c - command.low_c >= parts.control.on_k and hour.sun > 0.0
     if (command.full or too_hot or parts.loop.blocked) and wanted:
-        page.trace[acc.STAGNANT_SHARE] += 1.0
+        page.trace[acc.STAGNANT_SHARE] += dt
     return Loop(standing_c, second_c, supply_c, back_c, state.inlet_c, state.pool_c, 0.0, state.segments, False)
 
 
 @inline_kernel
-def note_heat(parts, loop, go, page):
-    """The hottest collector (°C), with its traces and the steps its fluid was above 95 and 120 °C."""
+def note_heat(parts, loop, go, page, dt):
+    """The hottest collector (°C) of a step of dt (s); traces of it and of its fluid above 95 and 120 °C."""
     hottest_c = max(loop.collector_c, loop.second_c) if parts.second.area_m2 > 0.0 else loop.collector_c
     if hottest_c > 95.0 and (go or parts.loop.drains == STAYS):
-        page.trace[acc.HOT_95_SHARE] += 1.0
+        page.trace[acc.HOT_95_SHARE] += dt
         if hottest_c > 120.0:
-            page.trace[acc.HOT_120_SHARE] += 1.0
-    page.trace[acc.COLLECTOR_C] += loop.collector_c
+            page.trace[acc.HOT_120_SHARE] += dt
+    page.trace[acc.COLLECTOR_C] += loop.collector_c * dt
     return hottest_c
 
 
 @section
-def heat_and_serve(parts, heaters, loads, hours, h, state, loop, tap_kg, steps, dt, latched, water, page):
+def heat_and_serve(parts, heaters, loads, hours, h, state, loop, tap_kg, dt, latched, water, page):
     """The stores after heaters, uses, tap and pool of a step of dt (s): segments (1), pool (°C), shares."""
     store = parts.store
     count = loop.segments
@@ -258,7 +299,9 @@ def heat_and_serve(parts, heaters, loads, hours, h, state, loop, tap_kg, steps, 
     if parts.loop.exchange == NONE:
         warm_by_sun(store, hours, h, dt, page, water.layers, water.mass, count)
     if parts.heaters > 0:
-        boiler_on, heated = heat_stores(parts, heaters, hours, h, dt, latched, count, count_2, water, page)
+        boiler_on, heated, count, count_2 = heat_stores(
+            parts, heaters, hours, h, dt, latched, count, count_2, water, page
+        )
         stirred = stirred or heated
     if stirred:
         mix_inversions(water.layers, water.mass, count)
@@ -266,9 +309,7 @@ def heat_and_serve(parts, heaters, loads, hours, h, state, loop, tap_kg, steps, 
         count, count_2 = serve_loads(parts, loads, hours, h, dt, count, count_2, water, page)
     coil_share = state.coil_share
     if tap_kg > 0.0:
-        count, count_2, coil_share = serve_tap(
-            parts, hours, h, dt, tap_kg, steps, coil_share, count, count_2, water, page
-        )
+        count, count_2, coil_share = serve_tap(parts, hours, h, dt, tap_kg, coil_share, count, count_2, water, page)
     pool_c = loop.pool_c
     if parts.has_pool:
         pool_c, count = run_pool(parts, loads.pool, hours, h, dt, pool_c, count, water, page)
@@ -276,7 +317,7 @@ def heat_and_serve(parts, heaters, loads, hours, h, state, loop, tap_kg, steps, 
         count = stir(store, water.layers, water.mass, count, water.effect)
         if parts.two_stores:
             count_2 = stir(parts.main, water.layers_2, water.mass_2, count_2, water.effect)
-    count, count_2 = relieve(parts, hours[MAINS, h], steps, dt, count, count_2, water, page)
+    count, count_2 = relieve(parts, hours[MAINS, h], dt, count, count_2, water, page)
     if parts.vessel.quick:
         kept = exp(-store.loss_w_k * dt / (store.mass_kg * WATER_J_KGK))
         page.book[acc.STORE_LOSS] += lose_to_room(hours[STORE_AROUND, h], kept, water.layers, water.mass, count)

@@ -127,7 +127,7 @@ def warm_by_sun(store, hours, h, dt, page, layers, mass, count):
     book[acc.FROM_COLLECTOR] += through
     book[acc.INTO_STORE] += through
     if layers[0] < 0.0:
-        page.trace[acc.FROZEN_SHARE] += 1.0
+        page.trace[acc.FROZEN_SHARE] += dt
 
 
 @inline_kernel
@@ -149,11 +149,11 @@ def serve(parts, load, wanted_j, supply_c, return_c, dt, count, count_2, water):
 
 
 @inline_kernel
-def note_missing(wanted_j, missing_j, page):
-    """Write heat a use did not get (J), and whether that is worth a mark (no unit)."""
+def note_missing(wanted_j, missing_j, dt, page):
+    """Write heat a use did not get (J) in dt (s), and whether that is worth a mark (no unit)."""
     page.book[acc.MISSING] += missing_j
     if missing_j > 1e-3 * wanted_j:
-        page.trace[acc.COLD_HEATING_SHARE] += 1.0
+        page.trace[acc.COLD_HEATING_SHARE] += dt
 
 
 @inline_kernel
@@ -177,7 +177,7 @@ def serve_loads(parts, loads, hours, h, dt, count, count_2, water, page):
         book[acc.BOUGHT_HEATING] += added
         book[acc.TO_HEATING] += heat + added
         book[acc.HEATING_DEMAND] += wanted
-        note_missing(wanted, missing, page)
+        note_missing(wanted, missing, dt, page)
     wanted = dt * hours[CIRCULATION_W, h]
     if wanted > 0.0:
         load = loads.circulation
@@ -188,7 +188,7 @@ def serve_loads(parts, loads, hours, h, dt, count, count_2, water, page):
         book[acc.BOUGHT_TANKLESS] += added
         book[acc.TO_CIRCULATION] += heat + added
         book[acc.CIRCULATION_DEMAND] += wanted
-        note_missing(wanted, missing, page)
+        note_missing(wanted, missing, dt, page)
     wanted = dt * hours[PROCESS_W, h]
     if wanted > 0.0:
         load = loads.process
@@ -199,12 +199,12 @@ def serve_loads(parts, loads, hours, h, dt, count, count_2, water, page):
         book[acc.BOUGHT_HEATING] += added
         book[acc.TO_PROCESS] += heat + added
         book[acc.PROCESS_DEMAND] += wanted
-        note_missing(wanted, missing, page)
+        note_missing(wanted, missing, dt, page)
     return count, count_2
 
 
 @inline_kernel
-def serve_tap(parts, hours, h, dt, tap_kg, steps, coil_share, count, count_2, water, page):
+def serve_tap(parts, hours, h, dt, tap_kg, coil_share, count, count_2, water, page):
     """The tap in dt (s) of hour h: tap_kg (kg) drawn, warmed or missed; new counts (1, 1), coil's share (no unit)."""
     store = parts.store
     main = parts.main
@@ -263,9 +263,9 @@ def serve_tap(parts, hours, h, dt, tap_kg, steps, coil_share, count, count_2, wa
     book[acc.TO_TAP] += drawn + added - above
     book[acc.DEMAND] += wanted
     if short - added > 1e-3 * wanted:
-        trace[acc.COLD_TAP_SHARE] += 1.0
-    trace[acc.TAP_C] += top_c
-    trace[acc.HOT_LITRES] += taken * steps
+        trace[acc.COLD_TAP_SHARE] += dt
+    trace[acc.TAP_C] += top_c * dt
+    trace[acc.HOT_LITRES] += taken * 3600.0
     if warm_inlet and inverted_below(layers, count):
         mix_inversions(layers, mass, count)
     return count, count_2, coil_share
@@ -308,12 +308,12 @@ def run_pool(parts, load, hours, h, dt, pool_c, count, water, page):
     book[acc.TO_POOL] += from_store + added
     change = from_store + added + (free - gone - air_loss - sky_loss - fresh) * dt
     pool_c += change / parts.pool.heat_j_k
-    page.trace[acc.POOL_C] += pool_c
+    page.trace[acc.POOL_C] += pool_c * dt
     return pool_c, count
 
 
 @inline_kernel
-def relieve(parts, mains, steps, dt, count, count_2, water, page):
+def relieve(parts, mains, dt, count, count_2, water, page):
     """Dump, boil-off and relief in dt (s): new counts (1, 1). mains and stores in °C, masses in kg."""
     store = parts.store
     main = parts.main
@@ -330,11 +330,11 @@ def relieve(parts, mains, steps, dt, count, count_2, water, page):
     if layers[count - 1] > vessel.limit_c:
         lost, gone_kg, count = boil(vessel.limit_c, mains, vessel.steam_j_kg, store, layers, mass, count)
         book[acc.BOIL_OFF] += lost
-        trace[acc.BOILED_KG] += gone_kg * steps
+        trace[acc.BOILED_KG] += gone_kg * 3600.0
         mix_inversions(layers, mass, count)
     if two and layers_2[count_2 - 1] > vessel.limit_c:
         lost, gone_kg, count_2 = boil(vessel.limit_c, mains, vessel.steam_j_kg, main, layers_2, mass_2, count_2)
         book[acc.BOIL_OFF] += lost
-        trace[acc.BOILED_KG] += gone_kg * steps
+        trace[acc.BOILED_KG] += gone_kg * 3600.0
         mix_inversions(layers_2, mass_2, count_2)
     return count, count_2

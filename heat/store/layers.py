@@ -228,36 +228,59 @@ def conduct(store, dt_s, temperature_c, mass_kg, count, share, later_c):
         temperature_c[k + 1] -= moved / mass_kg[k + 1]
 
 
-@kernel
-def heat_from(share, heat_j, store, temperature_c, mass_kg, count):
-    """Give heat (J) at a height (share 0 to 1) to the water there, at least a layer's mass of it, in place (°C, kg).
+@inline_kernel
+def segment_at(level_kg, temperature_c, mass_kg, count):
+    """The segment in which a level lies (1), told by the mass (kg) below it, and how much of it is below (kg); °C, kg.
 
-    A sliver of a segment takes the water below it along. What becomes warmer than the water above it is left to
-    :func:`mix_inversions`.
+    A level less than a crumb under a segment's lid lies at the floor of the next.
     """
-    level = share * store.mass_kg
     at = 0
-    top = mass_kg[0]
-    while top <= level and at < count - 1:
+    floor_kg = 0.0
+    while at < count - 1 and floor_kg + mass_kg[at] <= level_kg + TINY_KG:
+        floor_kg += mass_kg[at]
         at += 1
-        top += mass_kg[at]
-    low = at
-    heated_kg = mass_kg[at]
-    while low > 0 and heated_kg < store.mass_kg / store.layers:
-        low -= 1
-        heated_kg += mass_kg[low]
-    for k in range(low, at + 1):
-        temperature_c[k] += heat_j / (heated_kg * WATER_J_KGK)
+    below_kg = level_kg - floor_kg
+    return at, min(below_kg, mass_kg[at]) if below_kg > TINY_KG else 0.0
 
 
 @kernel
-def heat_wanted(share, set_c, store, temperature_c, mass_kg, count):
-    """Heat (J) that brings all water above a height (share 0 to 1) up to set_c (°C); kg."""
-    level = share * store.mass_kg
-    top = 0.0
-    wanted = 0.0
-    for k in range(count):
-        top += mass_kg[k]
-        if (top > level or k == count - 1) and temperature_c[k] < set_c:
-            wanted += mass_kg[k] * (set_c - temperature_c[k])
-    return wanted * WATER_J_KGK
+def part(at, below_kg, temperature_c, mass_kg, count):
+    """Part segment ``at`` in two of its temperature, the lower of below_kg (kg); new count (1). °C, kg in place."""
+    for k in range(count - 1, at - 1, -1):
+        temperature_c[k + 1] = temperature_c[k]
+        mass_kg[k + 1] = mass_kg[k]
+    mass_kg[at] = below_kg
+    mass_kg[at + 1] -= below_kg
+    return count + 1
+
+
+@kernel
+def heat_above(share, heat_j, set_c, store, temperature_c, mass_kg, count):
+    """Give up to heat_j (J) at a height (share) until the water above is at set_c (°C); J given, new count (1).
+
+    The column is parted at the heater, so that what lies below stays as it is; a body reaches over a twentieth of the
+    store, or to its lid, and stirs it. What becomes warmer than the water above it is left to
+    :func:`mix_inversions`. °C, kg in place.
+    """
+    band_kg = FELT_SHARE * store.mass_kg
+    low_kg = min(share * store.mass_kg, store.mass_kg - band_kg)
+    at, below_kg = segment_at(low_kg, temperature_c, mass_kg, count)
+    wanted = -min(below_kg, mass_kg[at]) * max(set_c - temperature_c[at], 0.0)
+    for k in range(at, count):
+        wanted += mass_kg[k] * max(set_c - temperature_c[k], 0.0)
+    heat_j = min(heat_j, wanted * WATER_J_KGK)
+    if heat_j <= 0.0:
+        return 0.0, count
+    if below_kg > 0.0:
+        count = part(at, below_kg, temperature_c, mass_kg, count)
+        at += 1
+    high = at
+    heated_kg = mass_kg[at]
+    held = heated_kg * temperature_c[at]
+    while heated_kg < band_kg - TINY_KG and high < count - 1:
+        high += 1
+        heated_kg += mass_kg[high]
+        held += mass_kg[high] * temperature_c[high]
+    for k in range(at, high + 1):
+        temperature_c[k] = (held + heat_j / WATER_J_KGK) / heated_kg
+    return heat_j, count

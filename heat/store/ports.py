@@ -6,7 +6,7 @@ port; buoyancy afterwards is left to :func:`heat.store.layers.mix_inversions`.
 
 from heat.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
-from heat.store.layers import TINY_KG, add_below, mean_between
+from heat.store.layers import TINY_KG, add_below, mean_between, part, segment_at
 
 SPARE = 4
 """Segments beyond the layers a store may hold before two are joined (1). Source: our own choice."""
@@ -53,57 +53,65 @@ def take(share, kg, total_kg, temperature_c, mass_kg, count):
     return kept
 
 
+ROUNDING_K = 1e-6
+"""Water this much warmer (K) counts as alike, so that rounding alone does not decide. Source: our own choice."""
+CRUMB_KG = 1e-6
+"""As :data:`ROUNDING_K`, of masses (kg). Source: our own choice."""
+ALIKE = 0.1
+"""Water joins a segment it would not change by more than this, in kelvin of a layer (1). Source: our own choice."""
+
+
+@inline_kernel
+def joins(k, kg, inlet_c, layer_kg, temperature_c, mass_kg):
+    """Whether kg of water at inlet_c (°C) is so like segment k that it joins it, up to layer_kg (kg). °C, kg."""
+    grown = mass_kg[k] + kg
+    away = inlet_c - temperature_c[k]
+    if grown > layer_kg + CRUMB_KG or abs(away) * kg * mass_kg[k] > ALIKE * layer_kg * grown:
+        return False
+    temperature_c[k] += away * kg / grown
+    mass_kg[k] = grown
+    return True
+
+
 @kernel
-def put(share, kg, inlet_c, temperature_c, mass_kg, count):
-    """Let kg of water at inlet_c (°C) in at a port (share, no unit); new count (1). °C, kg in place.
+def put(level_kg, kg, inlet_c, layer_kg, temperature_c, mass_kg, count):
+    """Let kg of water at inlet_c (°C) in at a port with level_kg (kg) below it; new count (1). °C, kg in place.
 
     It parts the column at the port. Denser than the water there, it sinks unmixed to where that is as cold as itself
     (Morrison & Braun 1985, Solar Energy 34, 389-405); lighter, it stays where it came in and what lies above is left
     to :func:`heat.store.layers.mix_inversions`.
     """
-    total = 0.0
-    for k in range(count):
-        total += mass_kg[k]
-    level = share * total
-    at = 0
-    top = mass_kg[0]
-    while top <= level and at < count - 1:
-        at += 1
-        top += mass_kg[at]
-    below = level - (top - mass_kg[at])  # of the parted segment
-    if temperature_c[at] > inlet_c and (below > TINY_KG or (at > 0 and temperature_c[at - 1] > inlet_c)):
-        while at > 0 and temperature_c[at - 1] > inlet_c:
+    at, below_kg = segment_at(level_kg, temperature_c, mass_kg, count)
+    sinks_c = inlet_c + ROUNDING_K
+    if temperature_c[at] > sinks_c:
+        while at > 0 and temperature_c[at - 1] > sinks_c:
             at -= 1
-        below = 0.0
-    parted = below > TINY_KG and mass_kg[at] - below > TINY_KG
-    more = 2 if parted else 1
-    if below > TINY_KG:
-        at += 1  # what follows is what lies above the new segment
-    if parted:
-        for k in range(count - 1, at - 2, -1):
-            temperature_c[k + 2] = temperature_c[k]
-            mass_kg[k + 2] = mass_kg[k]
-        mass_kg[at + 1] = mass_kg[at - 1] - below
-        mass_kg[at - 1] = below
-    else:
-        for k in range(count - 1, at - 1, -1):
-            temperature_c[k + 1] = temperature_c[k]
-            mass_kg[k + 1] = mass_kg[k]
+        below_kg = 0.0
+    if joins(at, kg, inlet_c, layer_kg, temperature_c, mass_kg):
+        return count
+    if below_kg > TINY_KG:
+        count = part(at, below_kg, temperature_c, mass_kg, count)
+        at += 1
+    elif at > 0 and joins(at - 1, kg, inlet_c, layer_kg, temperature_c, mass_kg):
+        return count
+    for k in range(count - 1, at - 1, -1):
+        temperature_c[k + 1] = temperature_c[k]
+        mass_kg[k + 1] = mass_kg[k]
     temperature_c[at] = inlet_c
     mass_kg[at] = kg
-    return count + more
+    return count + 1
 
 
 @kernel
 def tidy(layers, temperature_c, mass_kg, count):
-    """Join the most alike neighbours until at most layers + SPARE segments remain (1). °C, kg."""
+    """Join the most alike neighbours, of equals the lowest, until layers + SPARE segments remain (1). °C, kg."""
     while count > layers + SPARE:
         best = 0
         least = 1e300
         for k in range(count - 1):
             low = mass_kg[k]
             high = mass_kg[k + 1]
-            harm = abs(temperature_c[k + 1] - temperature_c[k]) * low * high / (low + high) + 1e-6 * (low + high)
+            harm = abs(temperature_c[k + 1] - temperature_c[k]) * min(low, high) + 1e-6 * (low + high + k)
             if harm < least:
                 least = harm
                 best = k
@@ -124,13 +132,17 @@ def pass_through(out_share, in_share, kg, inlet_c, store, temperature_c, mass_kg
 
     More than the store holds is passed in several turns of half the store each. Shares (no unit).
     """
+    layer_kg = store.mass_kg / store.layers
     left = kg
     while left > TINY_KG:
-        part = min(left, 0.5 * store.mass_kg)
-        count = take(out_share, part, store.mass_kg, temperature_c, mass_kg, count)
-        count = put(in_share, part, inlet_c, temperature_c, mass_kg, count)
+        some = min(left, 0.5 * store.mass_kg)
+        count = take(out_share, some, store.mass_kg, temperature_c, mass_kg, count)
+        level_kg = in_share * store.mass_kg  # what came in last has moved along: its end lies at the port again
+        if in_share > out_share:
+            level_kg = max(level_kg - some, 0.0)
+        count = put(level_kg, some, inlet_c, layer_kg, temperature_c, mass_kg, count)
         count = tidy(store.layers, temperature_c, mass_kg, count)
-        left -= part
+        left -= some
     return count
 
 

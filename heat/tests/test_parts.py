@@ -16,9 +16,8 @@ from heat.store.layers import (
     LayeredStore,
     add_below,
     conduct,
-    heat_from,
+    heat_above,
     heat_held,
-    heat_wanted,
     lose_to_room,
     mean_between,
     mix_inversions,
@@ -169,12 +168,17 @@ class Store(TestCase):
         self.assertAlmostEqual(sensor(0.0, self.store, t, m, n), 10.0)
         self.assertAlmostEqual(sensor(1.0, self.store, t, m, n), 48.0)
         self.assertAlmostEqual(mean_between(0.0, 30.0, t, m, n), 11.0)
-        wanted = heat_wanted(0.5, 55.0, self.store, t, m, n)
-        self.assertAlmostEqual(wanted, 15 * WATER_J_KGK * sum(55 - c for c in t[10:20]), places=3)
         before = heat_held(t, m, n)
-        heat_from(0.5, 1e6, self.store, t, m, n)
+        given, n = heat_above(0.52, 1e6, 55.0, self.store, t, m, n)
+        self.assertEqual(n, 21)  # parted at the heater: what lies below keeps its temperature
+        self.assertAlmostEqual(t[10], np.linspace(10, 48, 20)[10])
+        self.assertAlmostEqual(given, 1e6)
         self.assertAlmostEqual(heat_held(t, m, n) - before, 1e6, places=2)
-        self.assertGreater(t[10], 30.0)
+        mix_inversions(t, m, n)
+        above = heat_held(t[11:], m[11:], n - 11)
+        full, n = heat_above(0.52, 1e12, 55.0, self.store, t, m, n)
+        wanted = (300 - m[:11].sum()) * WATER_J_KGK * 55.0 - above
+        self.assertAlmostEqual(full / wanted, 1.0, places=9)
 
 
 class Tap(TestCase):

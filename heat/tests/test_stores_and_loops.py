@@ -52,7 +52,7 @@ class Ports(TestCase):
         self.assertAlmostEqual(port_mean(1.0, 15.0, 300.0, t, m, n), 48.0)
         n = take(1.0, 30.0, 300.0, t, m, n)
         self.assertEqual((n, float(t[n - 1])), (18, 44.0))
-        n = put(0.5, 30.0, 60.0, 15.0, t, m, n)
+        n = put(135.0, 30.0, 60.0, 15.0, t, m, n)
         self.assertAlmostEqual(m[:n].sum(), 300.0)
         self.assertGreater(n, 18)
 

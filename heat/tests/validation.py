@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Callable, Iterator
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, replace
 from functools import cache
 from math import exp
 from pathlib import Path
@@ -29,25 +29,12 @@ from heat.store.layers import LayeredStore, conduct, lose_to_room
 from heat.sun.magnetic import declination_deg
 from heat.sun.plane import incidence_cosine
 from heat.sun.site import plane_sun
+from heat.tests.claims import Row
 from heat.tests.samples import DATA, case, case_design, clear_year, pvgis, tmy3
+from heat.tests.validation_stores import STORE_CHECKS
 from heat.weather.synthetic import clearness_mean, largest_clearness
 from heat.weather.year import WeatherYear
 from heat.year import simulate
-
-
-@dataclass(frozen=True)
-class Row:
-    """One check: what, expected, got, how far apart they may be (units in the name), and the source."""
-
-    name: str
-    expected: float
-    got: float
-    tolerance: float
-    source: str
-
-    @property
-    def ok(self) -> bool:
-        return bool(abs(self.got - self.expected) <= self.tolerance)
 
 
 def sun_position() -> Iterator[Row]:
@@ -295,7 +282,7 @@ def correlation() -> Iterator[Row]:
 
 
 CHECKS: tuple[Callable[[], Iterator[Row]], ...] = (
-    sun_position, magnetic, top_loss, clearness, tapping, store, conduction, collector, circulation,
+    sun_position, magnetic, top_loss, clearness, tapping, store, conduction, *STORE_CHECKS, collector, circulation,
     hemispheres, monotony, computed_case, correlation,
 )  # fmt: skip
 

@@ -1,0 +1,38 @@
+"""A year does not depend on how finely it is reckoned: any step of 1 to 12 minutes, any 10 to 100 layers."""
+
+from functools import cache
+from unittest import TestCase
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from heat.design import parse
+from heat.design.schemes import SCHEMES
+from heat.tests.test_kinds import example, weather_for
+from heat.year import simulate
+
+STEPS = (1, 2, 3, 4, 5, 6, 10, 12)
+CORNERS = ((1, 60), (12, 10), (6, 100))
+
+
+@cache
+def fraction(kind: str, minutes: int, layers: int) -> float:
+    """Solar fraction at the tap (%) of a kind's example by step (min) and layers (1)."""
+    document = example(kind)
+    document.setdefault("reckoning", {}).update(step_minutes=minutes, layers=layers)
+    design = parse(document)
+    return 100.0 * simulate(design, weather_for(design)).fractions.at_tap
+
+
+class Independence(TestCase):
+    def test_corners_agree_within_half_a_point(self):
+        for kind in SCHEMES:
+            usual = fraction(kind, 6, 20)
+            for minutes, layers in CORNERS:
+                with self.subTest(kind=kind, minutes=minutes, layers=layers):
+                    self.assertAlmostEqual(fraction(kind, minutes, layers), usual, delta=0.5)
+
+    @settings(max_examples=12, deadline=None)
+    @given(st.sampled_from(sorted(SCHEMES)), st.sampled_from(STEPS), st.integers(10, 60))
+    def test_any_step_and_layers_agree_within_half_a_point(self, kind, minutes, layers):
+        self.assertAlmostEqual(fraction(kind, minutes, layers), fraction(kind, 6, 20), delta=0.5)
