@@ -29,11 +29,12 @@ from heat.fluid import Fluid, fluid_curves
 from heat.loop.circulation import Heights, Passage
 from heat.loop.coil import Coil
 from heat.loop.fields import pipe_contents_l
-from heat.loop.runs import loop_heat_capacity, pipe_run
+from heat.loop.pipe import pipe_kept
+from heat.loop.runs import loop_heat_capacity, pipe_run, riser_passage
 from heat.run import parts as run
 from heat.store.layers import LayeredStore
 from heat.store.pool import EVAPORATION, Pool, saturation_kpa
-from heat.store.vessel import boiling_point_c, store_layers, store_loss_w_k, store_shape, store_volume_l
+from heat.store.vessel import boiling_point_c, flat_end_share, store_layers, store_loss_w_k, store_shape, store_volume_l
 from heat.sun.plane import PlaneSun
 from heat.sun.site import sun_of
 from heat.weather.mains import mains_from_air, mains_from_months, mains_wave
@@ -187,14 +188,15 @@ def _loop_part(design: Design, capacity: float, *, at_fault: bool) -> run.LoopPa
     flow = loop.flow_kg_h / 3600.0 * capacity
     coupled = wrong.bundled_w_mk * min(loop.supply_pipe.length_m, loop.return_pipe.length_m) if at_fault else 0.0
     units = coupled / flow
+    step_s = 60.0 * design.reckoning.step_minutes
     return run.LoopPart(
         exchange=EXCHANGES[scheme.exchange],
         natural=scheme.moved == "weight",
         check_valve=loop.check_valve,
         flow_w_k=flow,
         steady=loop.drive.rule == "fixed" and scheme.moved == "pump",
-        kept_supply=exp(-pipe_run(loop.supply_pipe, design).loss_w_k / flow),
-        kept_back=exp(-pipe_run(loop.return_pipe, design).loss_w_k / flow),
+        kept_supply=pipe_kept(pipe_run(loop.supply_pipe, design), flow, step_s),
+        kept_back=pipe_kept(pipe_run(loop.return_pipe, design), flow, step_s),
         pump_w=float(loop.pump_w) if loop.drive.rule != "by_sun" else 0.0,
         variable=loop.drive.rule == "variable",
         least_share=float(loop.drive.least_share),
@@ -219,7 +221,9 @@ def _loop_part(design: Design, capacity: float, *, at_fault: bool) -> run.LoopPa
 def _natural_part(design: Design, capacity: float) -> run.NaturalPart:
     system = design.system
     loop, geometry = system.loop, system.loop.geometry
-    top = design.plane.slope_m * sin(radians(design.plane.tilt_deg))
+    # heights count from the lowest point of the heated fluid: of tubes on a header that is the header itself
+    header = system.collector.manifold
+    top = 0.0 if header else design.plane.slope_m * sin(radians(design.plane.tilt_deg))
     floor = top + system.store_bottom_m
     _width, height = store_shape(system.store, store_volume_l(design))
     low, high = loop.out_share, loop.in_share
@@ -229,13 +233,11 @@ def _natural_part(design: Design, capacity: float) -> run.NaturalPart:
     pipe = loop.supply_pipe
     bore = (pipe.outer_diameter_mm - 2 * pipe.wall_mm) / 1000.0
     length = float(loop.supply_pipe.length_m + loop.return_pipe.length_m)
-    collector = system.collector
     fluid: Fluid = fluid_curves(loop.glycol_percent, capacity)
     return run.NaturalPart(
         heights=Heights(top, floor + high * height, floor + low * height),
         pipes=Passage(max(length, 0.1), bore, 1.0, float(geometry.fittings)),
-        risers=Passage(design.plane.slope_m, collector.tube_bore_mm / 1000.0,
-                       float(collector.tubes_inside * collector.count), 2.0),
+        risers=riser_passage(design),
         store_side=Passage(geometry.exchanger_run_m, geometry.exchanger_bore_mm / 1000.0, 1.0,
             float(geometry.fittings)),
         exchanger_m=float(geometry.exchanger_m),
@@ -264,6 +266,7 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
     loss = system.integral.back_w_m2k * area if integral else store_loss_w_k(system.store, volume)
     unused = store_unused(design)
     loss = 0.0 if unused else loss
+    end = 0.0 if integral else loss * flat_end_share(system.store, volume)
     control = system.control
     off = wrong if at_fault else type(wrong)()
     coil = system.jacket if scheme.exchange == "jacket" else system.coil
@@ -304,15 +307,15 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
         ),
         loop=_loop_part(design, capacity, at_fault=at_fault),
         natural=_natural_part(design, capacity),
-        store=_layered(system.store, volume, loss, system.store.room_c, layers, stirred),
-        kept_store=exp(-loss * 3600.0 / (volume * WATER_KG_L * WATER_J_KGK)),
+        store=_layered(system.store, volume, loss - 2.0 * end, system.store.room_c, layers, stirred),
+        kept_store=exp(-(loss - 2.0 * end) * 3600.0 / (volume * WATER_KG_L * WATER_J_KGK)),
         vessel=run.VesselPart(
             limit_c=min(boiling, 100.5) if open_vented else float(system.store.relief_c),
             steam_j_kg=STEAM_J_KG if open_vented else 0.0,
             dump_c=float(system.dump.above_c),
             dump_w=1000.0 * system.dump.power_kw if system.dump.fitted else 0.0,
-            top_w_k=0.0 if integral or unused else float(system.store.top_loss_w_k),
-            floor_w_k=0.0 if integral or unused else float(system.store.floor_loss_w_k),
+            top_w_k=0.0 if integral or unused else end + float(system.store.top_loss_w_k),
+            floor_w_k=0.0 if integral or unused else end + float(system.store.floor_loss_w_k),
             quick=integral or volume * WATER_KG_L * WATER_J_KGK < QUICK_H * 3600.0 * loss,
         ),
         main=_layered(

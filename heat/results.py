@@ -16,6 +16,7 @@ from heat.fluid import fluid_property
 from heat.ledger import BOUGHT, DELIVERED, NEEDED, SUN, YearBook
 from heat.loop.circulation import Passage, pressure_drop
 from heat.loop.fields import pipe_contents_l
+from heat.loop.runs import riser_passage
 from heat.sizing.monthly_correlation import second_opinion
 from heat.store.vessel import store_volume_l
 from heat.sun.site import plane_sun, sun_of
@@ -92,7 +93,7 @@ def stagnation_c(design: Design, sun_w_m2: float = 1000.0, air_c: float = 30.0) 
 
 def loop_pressure_drop_pa(design: Design, temperature_c: float = 40.0) -> float:
     """Pressure drop of the loop at its full flow (Pa), pipes and collectors, at a temperature (°C)."""
-    system, loop = design.system, design.system.loop
+    loop = design.system.loop
     mu = fluid_property("viscosity_mpas", loop.glycol_percent, temperature_c) / 1000.0
     rho = fluid_property("density_kg_m3", loop.glycol_percent, temperature_c)
     flow = loop.flow_kg_h / 3600.0
@@ -101,11 +102,7 @@ def loop_pressure_drop_pa(design: Design, temperature_c: float = 40.0) -> float:
         if pipe.length_m > 0:
             bore = (pipe.outer_diameter_mm - 2 * pipe.wall_mm) / 1000.0
             total += pressure_drop(flow, mu, rho, Passage(pipe.length_m, bore, 1.0, loop.geometry.fittings / 2))
-    collector = system.collector
-    inside = Passage(
-        design.plane.slope_m, collector.tube_bore_mm / 1000.0, float(collector.tubes_inside * collector.count), 2.0
-    )
-    return float(total + pressure_drop(flow, mu, rho, inside))
+    return float(total + pressure_drop(flow, mu, rho, riser_passage(design)))
 
 
 PARTS = {

@@ -81,7 +81,8 @@ def absorbed_and_loss(
     """Absorbed sun (W/m²), linear loss a1 (W/m²K) and exchange with the sky (W/m²) in 8,760 h.
 
     The wind enters as ``a1 + a3 (u - 3)`` and ``- a6 (u - 3) G``, the sky as ``a4 (E_L - sigma T_a⁴)``
-    (half of the sky's share is seen by a vertical plane). Reference: ISO 9806:2017, eq. 12.
+    (half of the sky's share is seen by a vertical plane). What the collector loses to the sky is part of its loss, so
+    that it cools no lower than the sky. Reference: ISO 9806:2017, eq. 12; the bound our own.
     """
     eta0, a1, _a2 = mean_rating(collector)
     beam, diffuse = modifiers(collector, sun, position, design)
@@ -95,11 +96,14 @@ def absorbed_and_loss(
     if collector.a3_j_m3k > 0.0:
         loss = np.maximum(a1 + collector.a3_j_m3k * gust, LEAST_LOSS * a1)
     if collector.a6_s_m > 0.0:
-        absorbed = np.maximum(absorbed - collector.a6_s_m * gust * sun.total_w_m2(), 0.0)
+        total = sun.total_w_m2()
+        absorbed = np.clip(absorbed - collector.a6_s_m * gust * total, 0.0, np.maximum(total, absorbed))
     if collector.a4 > 0.0:
         seen = 0.5 * (1.0 + np.cos(radians(design.plane.tilt_deg)))
         cold = sky_temperature_c(weather) + KELVIN
-        sky = collector.a4 * seen * STEFAN_BOLTZMANN * (cold**4 - (weather.air_c + KELVIN) ** 4)
+        air = weather.air_c + KELVIN
+        sky = collector.a4 * seen * STEFAN_BOLTZMANN * (cold**4 - air**4)
+        sky = np.maximum(sky, -loss * np.maximum(air - cold, 0.0))
     return absorbed, loss, sky
 
 

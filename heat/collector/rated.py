@@ -61,28 +61,47 @@ def standing_temperature(absorbed_w_m2, air_c, mean_c, dt_s, a1, collector):
 
 
 @inline_kernel
-def running_temperature(absorbed_w_m2, air_c, mean_c, dt_s, a1, collector, loop_w_k, share, offset_c):
+def outlet_weight(area_m2, a1, loop_w_k):
+    """Weight of the outlet in the mean temperature along a field (0.5 to 1, no unit); m², W/m²K, W/K.
+
+    Half where much passes; fluid that creeps has long come to rest with sun and air when it leaves. The exponential
+    profile of N = A a1/C has the mean ``w T_out + (1 - w) T_in``, ``w = 1/(1 - exp(-N)) - 1/N``.
+    Reference: Duffie & Beckman, 4th ed., sec. 6.5, averaged over the length.
+    """
+    units = area_m2 * a1 / loop_w_k
+    if units < 0.05:
+        return 0.5 + units / 12.0
+    return 1.0 / (1.0 - exp(-units)) - 1.0 / units
+
+
+@inline_kernel
+def running_temperature(absorbed_w_m2, air_c, mean_c, dt_s, a1, collector, loop_w_k, share, offset_c, weight=0.5):
     """Mean and outlet temperature (°C, °C) while fluid passes.
 
     The rest of the loop answers linearly: ``T_in = share T_out + offset_c`` (share without unit,
     offset in °C) at capacity rate ``loop_w_k`` (W/K). Inserted into
     ``A (S - loss(x)) - A a5 (T_m - T_m0)/dt = C (T_out - T_in)`` one quadratic in x remains.
+    ``weight``: of the outlet in the mean, see :func:`outlet_weight` (no unit).
     Reference: ISO 9806:2017, eq. 12; elimination our own.
     """
     inertia = collector.area_m2 * collector.a5 / dt_s
-    per_share = 2.0 * loop_w_k / (1.0 + share)
-    carry = per_share * (1.0 - share)
-    gain = collector.area_m2 * absorbed_w_m2 + inertia * (mean_c - air_c) + per_share * offset_c - carry * air_c
+    # mean = weight T_out + (1 - weight) T_in, T_in as the loop answers
+    slope = weight + (1.0 - weight) * share
+    rest_c = (1.0 - weight) * offset_c
+    carry = loop_w_k * (1.0 - share) / slope
+    gain = collector.area_m2 * absorbed_w_m2 + inertia * (mean_c - air_c)
+    gain += loop_w_k * offset_c + carry * (rest_c - air_c)
     linear = collector.area_m2 * a1 + inertia + carry
     new_mean = air_c + excess_temperature(gain, linear, collector.area_m2 * collector.a2)
-    return new_mean, (2.0 * new_mean - offset_c) / (1.0 + share)
+    return new_mean, (new_mean - rest_c) / slope
 
 
 @kernel
 def series_temperature(absorbed, absorbed_2, air_c, mean_c, mean_2_c, dt_s, a1, a1_2, first, second, loop_w_k,
-                       share, offset_c, inlet_c):  # fmt: skip
+                       share, offset_c, inlet_c, creeps):  # fmt: skip
     """Two unlike groups in series: means and outlets (°C) of both, and the inlet (°C) they agree on.
 
+    ``creeps``: the fluid goes by its own weight, see :func:`outlet_weight`.
     Each group solves its own quadratic for a given inlet; the inlet is found by secants, as the answer
     of the loop is nearly straight. absorbed (W/m²), a1 (W/m²K), loop_w_k (W/K), share (no unit),
     offset_c and the first trial inlet_c (°C), dt_s (s).
@@ -91,10 +110,12 @@ def series_temperature(absorbed, absorbed_2, air_c, mean_c, mean_2_c, dt_s, a1, 
     last_trial = 0.0
     last_gap = 0.0
     mean = outlet = second_mean = second_outlet = trial
+    weight = outlet_weight(first.area_m2, a1, loop_w_k) if creeps else 0.5
+    weight_2 = outlet_weight(second.area_m2, a1_2, loop_w_k) if creeps else 0.5
     for turn in range(30):
-        mean, outlet = running_temperature(absorbed, air_c, mean_c, dt_s, a1, first, loop_w_k, 0.0, trial)
+        mean, outlet = running_temperature(absorbed, air_c, mean_c, dt_s, a1, first, loop_w_k, 0.0, trial, weight)
         second_mean, second_outlet = running_temperature(
-            absorbed_2, air_c, mean_2_c, dt_s, a1_2, second, loop_w_k, 0.0, outlet
+            absorbed_2, air_c, mean_2_c, dt_s, a1_2, second, loop_w_k, 0.0, outlet, weight_2
         )
         gap = share * second_outlet + offset_c - trial
         if abs(gap) < 1e-10 * (1.0 + abs(trial)):

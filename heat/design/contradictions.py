@@ -6,6 +6,9 @@ from typing import Any
 
 from heat.design.schemes import SCHEMES
 
+SKY_W_M2K = 5.5
+"""What a black surface near 15 °C exchanges with its surroundings (W/m²K): 4 sigma T³. Source: Stefan-Boltzmann."""
+
 
 @dataclass(frozen=True)
 class Warning:
@@ -205,6 +208,14 @@ def warnings(design: Any, coldest_air_c: float) -> list[Warning]:
             "demand.pool.exchanger_w_k",
             "The pool has no exchanger, so the store gives it nothing.",
             "Give it one.",
+        ))  # fmt: skip
+    collector = system.collector
+    if collector.a4 * SKY_W_M2K > collector.a1_w_m2k:
+        found.append(Warning(
+            "system.collector.a4",
+            f"A sky exchange of {collector.a4:g} is more than the whole loss a1 of {collector.a1_w_m2k:g} W/m²K can "
+            "carry; it is counted up to that.",
+            "Set it to 0 under glass; for bare absorbers check a1 against the test report.",
         ))  # fmt: skip
     flow = loop.flow_kg_h / max(system.collector.total_area_m2, 0.1)
     if scheme.moved == "pump" and not 8 <= flow <= 150:

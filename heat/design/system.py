@@ -39,6 +39,7 @@ class Collector(Part):
     acceptance_deg: float = quantity(10, "deg", 1, 60, "Accepts within")
     tubes_inside: int = Field(8, ge=1, le=60, title="Tubes side by side inside", json_schema_extra={"unit": "1"})
     tube_bore_mm: float = quantity(8, "mm", 3, 60, "Their bore")
+    manifold: bool = Field(False, title="Fluid passes a header at the top only")
 
     @property
     def total_area_m2(self) -> float:

@@ -6,6 +6,9 @@ from typing import NamedTuple
 from heat.compiled import inline_kernel
 from heat.constants import PIPE_FILM_W_M2K, SOIL_W_MK
 
+TINY_UNITS = 1e-9
+"""Transfer units (1) below which a pipe changes nothing but by rounding. Source: our own choice."""
+
 
 class Pipe(NamedTuple):
     """One run: loss (W/K) and heat held by its contents (J/K)."""
@@ -47,37 +50,49 @@ def contents_litres(length_m: float, inner_diameter_mm: float) -> float:
 
 
 @inline_kernel
-def pipe_kept(pipe, loop_w_k):
-    """Share of its excess temperature (no unit) that fluid keeps along a run; loop_w_k in W/K.
+def pipe_kept(pipe, loop_w_k, dt_s):
+    """Share of its excess over the pipe's aim (no unit) that fluid keeps along a run in dt_s (s); loop_w_k in W/K.
 
-    ``exp(-UA/C)``. Reference: Incropera & DeWitt, 6th ed., eq. 8.45b.
+    ``exp(-(UA + M/dt)/C)``: fluid gives to the air and to the contents alike.
+    Reference: Incropera & DeWitt, 6th ed., eq. 8.45b.
     """
-    return exp(-pipe.loss_w_k / loop_w_k)
+    return exp(-(pipe.loss_w_k + pipe.contents_j_k / dt_s) / loop_w_k)
 
 
 @inline_kernel
-def pipe_response(pipe, loop_w_k, kept, dt_s, held_c, around_c):
+def pipe_aim(pipe, dt_s, held_c, around_c):
+    """What fluid in a pipe tends to (°C), and how strongly (W/K): contents of held_c (°C) and air at around_c (°C)."""
+    pull_w_k = pipe.loss_w_k + pipe.contents_j_k / dt_s
+    if pull_w_k <= 0.0:
+        return around_c, 0.0
+    return around_c + (held_c - around_c) * (pipe.contents_j_k / dt_s) / pull_w_k, pull_w_k
+
+
+@inline_kernel
+def pipe_response(pipe, kept, dt_s, held_c, around_c):
     """Answer of a running pipe, ``T_out = share T_in + offset``: share (no unit), offset (°C).
 
-    First the contents, one mixed node of temperature held_c (°C), then exponential loss to
-    around_c (°C) at capacity rate loop_w_k (W/K) over dt_s (s); ``kept`` from :func:`pipe_kept`.
+    Its profile is exponential towards :func:`pipe_aim`; ``kept`` (no unit) from :func:`pipe_kept` for the same step
+    dt_s (s).
     """
-    contents = pipe.contents_j_k / dt_s
-    mixed = loop_w_k / (loop_w_k + contents)
-    return mixed * kept, (1.0 - mixed) * held_c * kept + (1.0 - kept) * around_c
+    aim_c, _pull_w_k = pipe_aim(pipe, dt_s, held_c, around_c)
+    return kept, (1.0 - kept) * aim_c
 
 
 @inline_kernel
 def pipe_pass(pipe, loop_w_k, kept, dt_s, held_c, around_c, inlet_c):
-    """Pass fluid through: new contents (°C), outlet (°C), loss (J) over dt_s (s).
+    """Pass fluid through: mean of the new contents (°C), outlet (°C), loss (J) over dt_s (s).
 
-    inlet_c, held_c, around_c in °C; loop_w_k in W/K. The same equations as
-    :func:`pipe_response`.
+    inlet_c, held_c, around_c in °C; loop_w_k in W/K. The same profile as :func:`pipe_response`; its mean is that of
+    the contents, so that what comes in goes out, is lost or is held.
     """
-    contents = pipe.contents_j_k / dt_s
-    mixed = (loop_w_k * inlet_c + contents * held_c) / (loop_w_k + contents)
-    outlet = around_c + (mixed - around_c) * kept
-    return mixed, outlet, loop_w_k * (mixed - outlet) * dt_s
+    aim_c, pull_w_k = pipe_aim(pipe, dt_s, held_c, around_c)
+    outlet = aim_c + (inlet_c - aim_c) * kept
+    units = pull_w_k / loop_w_k
+    mean = inlet_c
+    if units > TINY_UNITS:
+        mean = aim_c + (inlet_c - outlet) / units
+    return mean, outlet, pipe.loss_w_k * (mean - around_c) * dt_s
 
 
 @inline_kernel

@@ -3,9 +3,12 @@
 from heat.constants import WATER_J_KGK
 from heat.design import Design, Pipe
 from heat.fluid import fluid_property
+from heat.loop.circulation import Passage
 from heat.loop.fields import pipe_contents_l, pipe_loss_w_k
 from heat.loop.pipe import Pipe as PipeRun
 
+LEAST_HEADER_M = 0.02
+"""Bore of a header where only that of its tubes is given (m): 22 mm tube. Source: our own choice."""
 FLUID_REFERENCE_C = 50.0
 """Loop fluid's properties are taken at this temperature (°C); heat capacity varies by ±2 % over
 20 to 80 °C. Source: table of heat.fluid."""
@@ -29,3 +32,13 @@ def pipe_run(pipe: Pipe, design: Design) -> PipeRun:
     density = fluid_property("density_kg_m3", design.system.loop.glycol_percent, FLUID_REFERENCE_C)
     held = pipe_contents_l(pipe) / 1000.0 * density * loop_heat_capacity(design)
     return PipeRun(float(pipe_loss_w_k(pipe)), held)
+
+
+def riser_passage(design: Design) -> Passage:
+    """The way of the fluid through the collectors (m, tubes): its risers side by side, or one header along them all."""
+    collector = design.system.collector
+    bore = collector.tube_bore_mm / 1000.0
+    if collector.manifold:
+        wide = collector.gross_area_m2 or collector.area_m2
+        return Passage(wide / design.plane.slope_m * collector.count, max(bore, LEAST_HEADER_M), 1.0, 2.0)
+    return Passage(design.plane.slope_m, bore, float(collector.tubes_inside * collector.count), 2.0)

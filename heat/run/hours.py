@@ -39,7 +39,7 @@ from heat.run.parts import (
 )
 from heat.run.plain import plain_parts
 from heat.run.steps import circulate, command_pump, heat_and_serve, may_drift, note_heat, solve_loop, stand
-from heat.store.layers import conduct, heat_held, lose_to_room, mix_inversions, spread
+from heat.store.layers import FELT_SHARE, conduct, heat_held, lose_to_room, mix_inversions, spread, thawed
 from heat.store.ports import end_loss
 
 MOMENT_S = 1e-6
@@ -188,10 +188,11 @@ def lose_heat(parts, hour, state, water, page, even_2_c):
     count = state.segments
     if not vessel.quick:
         book[acc.STORE_LOSS] += lose_to_room(hour.room_c, parts.kept_store, layers, mass, count)
+    band_kg = FELT_SHARE * store.mass_kg
     if vessel.top_w_k > 0.0:
-        book[acc.STORE_LOSS] += end_loss(vessel.top_w_k, hour.room_c, True, 3600.0, layers, mass, count)
+        book[acc.STORE_LOSS] += end_loss(vessel.top_w_k, hour.room_c, True, 3600.0, band_kg, layers, mass, count)
     if vessel.floor_w_k > 0.0:
-        book[acc.STORE_LOSS] += end_loss(vessel.floor_w_k, hour.room_c, False, 3600.0, layers, mass, count)
+        book[acc.STORE_LOSS] += end_loss(vessel.floor_w_k, hour.room_c, False, 3600.0, band_kg, layers, mass, count)
     conduct(store, 3600.0, layers, mass, count, water.effect, water.warming)
     if vessel.top_w_k > 0.0:
         mix_inversions(layers, mass, count)
@@ -222,7 +223,7 @@ def close_hour(parts, hours, h, hour, opening, state, held_j, peak_c, water, pag
         book[acc.ABSORBED] = hours[STORE_GAIN_W, h] * 3600.0
     if parts.has_pool:
         book[acc.POOL_STORED] = parts.pool.heat_j_k * (state.pool_c - opening.pool_c)
-    trace[acc.STORE_TOP_C] = water.layers[state.segments - 1] * 3600.0
+    trace[acc.STORE_TOP_C] = thawed(water.layers[state.segments - 1]) * 3600.0
     trace[acc.PUMP_STARTS] *= 3600.0
     trace[acc.COLLECTOR_PEAK_C] = peak_c * 3600.0
 
@@ -239,6 +240,9 @@ def write_hour(parts, h, state, water, page, books, traces, even_c):
         if page.trace[i] != 0.0:
             traces[i, h] = page.trace[i] / 3600.0
     spread(parts.store, water.layers, water.mass, state.segments, even_c)
+    if even_c[0] < 0.0:
+        for k in range(parts.store.layers):
+            even_c[k] = thawed(even_c[k])
     return State(
         state.collector_c, state.second_c, state.supply_c, state.back_c, state.inlet_c, state.pool_c, state.running,
         state.full, state.dry, state.boiler_on, state.flow_kg_s, state.ran, state.store_flow_w_k, state.coil_share,

@@ -2,7 +2,7 @@
 
 from math import exp
 
-from heat.collector.rated import running_temperature, series_temperature
+from heat.collector.rated import outlet_weight, running_temperature, series_temperature
 from heat.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
 from heat.fluid import density, viscosity
@@ -15,7 +15,7 @@ from heat.loop.circulation import (
     pressure_drop,
 )
 from heat.loop.coil import Coil, coil_deliver, coil_lift_deliver, coil_lift_response, coil_response
-from heat.loop.pipe import pipe_kept, pipe_response
+from heat.loop.pipe import pipe_kept, pipe_pass, pipe_response
 from heat.loop.plate import plate_response
 from heat.run.parts import BALANCE, COIL, DIRECT, POOL
 from heat.store.layers import heat_held, mean_between
@@ -112,19 +112,19 @@ def exchange_deliver(parts, flow_w_k, dt, backwards, inlet_c, answer, count, wat
 @inline_kernel
 def loop_answer(parts, hour, state, flow_w_k, kept_s, kept_b, dt, backwards, share_x, offset_x):
     """Answer of pipes and exchanger together, from a collector's outlet to its inlet: share (1), offset (°C)."""
-    share_s, offset_s = pipe_response(parts.supply, flow_w_k, kept_s, dt, state.supply_c, hour.around_supply_c)
-    share_b, offset_b = pipe_response(parts.back, flow_w_k, kept_b, dt, state.back_c, hour.around_back_c)
+    share_s, offset_s = pipe_response(parts.supply, kept_s, dt, state.supply_c, hour.around_supply_c)
+    share_b, offset_b = pipe_response(parts.back, kept_b, dt, state.back_c, hour.around_back_c)
     if backwards:
         return share_b * share_x * share_s, (offset_b * share_x + offset_x) * share_s + offset_s
     return share_s * share_x * share_b, (offset_s * share_x + offset_x) * share_b + offset_b
 
 
 @inline_kernel
-def field_answer(parts, hour, state, flow_w_k, share, offset, dt):
+def field_answer(parts, hour, state, flow_w_k, share, offset, dt, creeps):
     """Means and outlet of the collector field and the inlet it agrees on with the loop (all °C).
 
     Flow (W/K), dt (s); the loop answers with share (no unit) and offset (°C). Bundled pipes warm the inlet by the
-    outlet.
+    outlet. ``creeps``: it flows by its own weight, so that the profile counts.
     """
     bundled = parts.loop.bundled
     if bundled > 0.0:
@@ -135,11 +135,12 @@ def field_answer(parts, hour, state, flow_w_k, share, offset, dt):
         mean, _middle, mean_2, outlet, inlet = series_temperature(
             hour.sun, hour.sun_2, hour.air_c, state.collector_c, state.second_c, dt, hour.a1, hour.a1_2,
             parts.collector,
-            parts.second, flow_w_k, share, offset, state.inlet_c,
+            parts.second, flow_w_k, share, offset, state.inlet_c, creeps,
         )  # fmt: skip
         return mean, mean_2, outlet, inlet
+    weight = outlet_weight(parts.collector.area_m2, hour.a1, flow_w_k) if creeps else 0.5
     mean, outlet = running_temperature(
-        hour.sun, hour.air_c, state.collector_c, dt, hour.a1, parts.collector, flow_w_k, share, offset
+        hour.sun, hour.air_c, state.collector_c, dt, hour.a1, parts.collector, flow_w_k, share, offset, weight
     )
     return mean, mean, outlet, share * outlet + offset
 
@@ -172,10 +173,12 @@ def natural_flow(parts, hour, state, water, tolerance, dt):
     coil = parts.loop.exchange == COIL
     store_density = between_connections(parts, water, count)
     at_rest = store_density
+    beside_coil_c = 0.0
     if coil:
         low = parts.coil.bottom_share * parts.store.mass_kg
         high = parts.coil.top_share * parts.store.mass_kg
-        at_rest = density(fluid, mean_between(low, high, water.layers, water.mass, count))
+        beside_coil_c = mean_between(low, high, water.layers, water.mass, count)
+        at_rest = density(fluid, beside_coil_c)
     drive = driving_pressure(heights, fluid, mean, supply_c, at_rest, back_c)
     backwards = drive < 0.0
     if abs(drive) < 0.02 or (backwards and parts.loop.check_valve):  # less than a fiftieth of a pascal
@@ -193,23 +196,29 @@ def natural_flow(parts, hour, state, water, tolerance, dt):
     laminar = min(laminar, sooner)
     for _ in range(60):
         flow_w_k = flow * fluid.heat_j_kgk
-        kept_s = pipe_kept(parts.supply, flow_w_k)
-        kept_b = pipe_kept(parts.back, flow_w_k)
+        kept_s = pipe_kept(parts.supply, flow_w_k, dt)
+        kept_b = pipe_kept(parts.back, flow_w_k, dt)
         share_x, offset_x, _upper = exchange_answer(
             parts, 1.0, flow_w_k, dt, backwards, state.pool_c, 0.0, count, water
         )
         share, offset = loop_answer(parts, hour, state, flow_w_k, kept_s, kept_b, dt, backwards, share_x, offset_x)
-        now, now_2, outlet, into = field_answer(parts, hour, state, flow_w_k, share, offset, dt)
+        now, now_2, outlet, _into = field_answer(parts, hour, state, flow_w_k, share, offset, dt, True)
         leaving = parts.back if backwards else parts.supply
         held = back_c if backwards else supply_c
         around = hour.around_back_c if backwards else hour.around_supply_c
         kept = kept_b if backwards else kept_s
-        share_p, offset_p = pipe_response(leaving, flow_w_k, kept, dt, held, around)
-        at_exchange = share_p * outlet + offset_p
+        leaving_c, at_exchange, _lost = pipe_pass(leaving, flow_w_k, kept, dt, held, around, outlet)
         from_exchange = share_x * at_exchange + offset_x
-        leaving_c = 0.5 * (outlet + at_exchange)
-        coming_c = 0.5 * (from_exchange + into)
-        exchange_density = density(fluid, 0.5 * (at_exchange + from_exchange)) if coil else store_density
+        coming = parts.supply if backwards else parts.back
+        held_2 = supply_c if backwards else back_c
+        around_2 = hour.around_supply_c if backwards else hour.around_back_c
+        kept_2 = kept_s if backwards else kept_b
+        coming_c, _inlet, _lost = pipe_pass(coming, flow_w_k, kept_2, dt, held_2, around_2, from_exchange)
+        exchange_density = store_density
+        if coil:
+            exchange_density = density(
+                fluid, beside_coil_c + (at_exchange - from_exchange) * flow_w_k / parts.coil.ua_w_k
+            )
         collector_c = 0.5 * (now + now_2)
         if backwards:
             drive = -driving_pressure(heights, fluid, collector_c, coming_c, exchange_density, leaving_c)

@@ -145,15 +145,16 @@ def solve_loop(parts, hour, state, command, water):
     flow_w_k = command.flow_w_k
     kept_supply = loop.kept_supply
     kept_back = loop.kept_back
-    if command.drifting or not loop.steady:
-        kept_supply = pipe_kept(parts.supply, flow_w_k)
-        kept_back = pipe_kept(parts.back, flow_w_k)
+    usual = loop.steady and not command.drifting and dt * parts.steps == 3600.0
     if loop.exchange == PASSIVE:
         store_flow_w_k = passive_flow(parts, store_flow_w_k, flow_w_k, state.supply_c, state.segments, water)
     coil_factor = convection_factor(state.supply_c - water.layers[0]) if loop.convective else 1.0
     watched = not (command.drifting or command.forced or loop.by_sun)
     go = True
     while True:
+        if not usual:
+            kept_supply = pipe_kept(parts.supply, flow_w_k, dt)
+            kept_back = pipe_kept(parts.back, flow_w_k, dt)
         share, offset_c, upper = exchange_answer(
             parts, coil_factor, flow_w_k, dt, command.backwards, state.pool_c, store_flow_w_k, state.segments, water
         )
@@ -161,7 +162,7 @@ def solve_loop(parts, hour, state, command, water):
             parts, hour, state, flow_w_k, kept_supply, kept_back, dt, command.backwards, share, offset_c
         )
         mean_c, mean_2_c, outlet_c, inlet_c = field_answer(
-            parts, hour, state, flow_w_k, round_share, round_offset_c, dt
+            parts, hour, state, flow_w_k, round_share, round_offset_c, dt, command.drifting
         )
         if not watched or state.ran + dt < loop.least_run_s:
             break
@@ -172,6 +173,7 @@ def solve_loop(parts, hour, state, command, water):
             go = not state.running
             break
         dt = max(dt * SHORTER, SHORTEST_S)
+        usual = False
     if not go:
         dt = command.dt_s
         wait_s = rest_until_start(parts, hour, state, command.low_c, dt)

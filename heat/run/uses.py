@@ -32,7 +32,7 @@ from heat.run.parts import (
     STORE_GAIN_W,
     TAP_C,
 )
-from heat.store.layers import add_below, heat_held, inverted_below, mix_inversions
+from heat.store.layers import add_below, heat_held, inverted_below, mix_inversions, thawed
 from heat.store.pool import LATENT_J_KG, pool_losses
 from heat.store.ports import SPARE, boil, pass_through, port_mean, refill, tidy
 
@@ -120,9 +120,13 @@ def warm_by_sun(store, hours, h, dt, page, layers, mass, count):
     cover = hours[COVER_W_K, h] + hours[COVER_W_K2, h] * max(warm_c - outside, 0.0)
     pace = cover * dt / (store.mass_kg * WATER_J_KGK)
     goal = outside + gain / (cover * dt)
-    through = store.mass_kg * WATER_J_KGK * (goal - warm_c) * (1.0 - exp(-pace))
+    nearer = 1.0 - exp(-pace) if warm_c > 0.0 else pace  # while it freezes or thaws it stays at 0 °C
+    through = 0.0
     for k in range(count):
-        layers[k] += (goal - layers[k]) * (1.0 - exp(-pace))
+        rise = (goal - thawed(layers[k])) * nearer
+        layers[k] += rise
+        through += mass[k] * rise
+    through *= WATER_J_KGK
     book[acc.COLLECTOR_LOSS] += gain - through
     book[acc.FROM_COLLECTOR] += through
     book[acc.INTO_STORE] += through
@@ -286,14 +290,15 @@ def run_pool(parts, load, hours, h, dt, pool_c, count, water, page):
         hours[POOL_SKY, h], hours[POOL_BARE, h], activity,
     )  # fmt: skip
     fresh_kg = hours[POOL_FRESH_KG, h] + gone / LATENT_J_KG
-    fresh = fresh_kg * WATER_J_KGK * (pool_c - mains)
+    fresh_j_k = fresh_kg * WATER_J_KGK * dt  # it comes in all the while: taken at the end's temperature, for any step
     free = hours[POOL_SUN_W, h]
+    lost = (gone + air_loss + sky_loss - free) * dt
     wanted = 0.0
     from_store = 0.0
     added = 0.0
     if hours[POOL_ON, h] > 0.0:
-        balance = gone + air_loss + sky_loss + fresh - free
-        wanted = max((hours[POOL_SET, h] - pool_c) * parts.pool.heat_j_k + balance * dt, 0.0)
+        set_c = hours[POOL_SET, h]
+        wanted = max((set_c - pool_c) * parts.pool.heat_j_k + lost + fresh_j_k * (set_c - mains), 0.0)
         if loop.exchange != POOL and parts.pool.exchanger_w_k > 0.0 and wanted > 0.0:
             carry = min(wanted, parts.pool.exchanger_w_k * max(layers[count - 1] - pool_c, 0.0) * dt)
             from_store, count = serve_load(load, carry, layers[count - 1], pool_c + 2.0, dt, store, layers, mass, count)
@@ -304,10 +309,10 @@ def run_pool(parts, load, hours, h, dt, pool_c, count, water, page):
     book[acc.POOL_EVAPORATION] += gone * dt
     book[acc.POOL_AIR] += air_loss * dt
     book[acc.POOL_SKY] += sky_loss * dt
-    book[acc.POOL_WATER] += fresh * dt
     book[acc.TO_POOL] += from_store + added
-    change = from_store + added + (free - gone - air_loss - sky_loss - fresh) * dt
-    pool_c += change / parts.pool.heat_j_k
+    held = parts.pool.heat_j_k * pool_c + from_store + added - lost + fresh_j_k * mains
+    pool_c = held / (parts.pool.heat_j_k + fresh_j_k)
+    book[acc.POOL_WATER] += fresh_j_k * (pool_c - mains)
     page.trace[acc.POOL_C] += pool_c * dt
     return pool_c, count
 

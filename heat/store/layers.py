@@ -12,6 +12,8 @@ from heat.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
 
 TINY_KG = 1e-9
+FREEZING_K = 333.55e3 / WATER_J_KGK
+"""Latent heat of freezing in kelvin of water (K): 333.55 kJ/kg. Source: IAPWS R14-08 (2011), ice Ih at 0 °C."""
 FELT_SHARE = 0.05
 """Share of a store's water whose mean a sensor in its pocket feels (no unit), however fine the layers. Source: our own
 choice."""
@@ -183,15 +185,26 @@ def inverted_below(temperature_c, count):
 
 
 @inline_kernel
+def thawed(heat_c):
+    """Temperature (°C) of water whose heat above 0 °C is that of ``heat_c`` (°C): freezing takes 79.7 K worth of heat.
+
+    Segments carry their heat as if they stayed water, so that sums close; below zero that is ice in the making.
+    """
+    if heat_c >= 0.0:
+        return heat_c
+    return min(heat_c + FREEZING_K, 0.0)
+
+
+@inline_kernel
 def lose_to_room(room_c, kept, temperature_c, mass_kg, count):
     """Cool every segment towards room_c (°C) by ``kept`` = exp(-UA dt/Mc); °C and kg; loss (J).
 
-    Loss is shared by mass, so one factor serves all: exact for any step.
+    Loss is shared by mass, so one factor serves all: exact for any step while nothing freezes.
     """
     lost = 0.0
     gone = 1.0 - kept
     for k in range(count):
-        fall = (temperature_c[k] - room_c) * gone
+        fall = gone * (thawed(temperature_c[k]) - room_c)
         lost += mass_kg[k] * fall
         temperature_c[k] -= fall
     return lost * WATER_J_KGK

@@ -6,7 +6,7 @@ port; buoyancy afterwards is left to :func:`heat.store.layers.mix_inversions`.
 
 from heat.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
-from heat.store.layers import TINY_KG, add_below, mean_between, part, segment_at
+from heat.store.layers import TINY_KG, add_below, mean_between, part, segment_at, thawed
 
 SPARE = 4
 """Segments beyond the layers a store may hold before two are joined (1). Source: our own choice."""
@@ -179,17 +179,24 @@ def refill(taken_kg, mains_c, layer_kg, low_c, low_kg, low_count, store, high_c,
 
 
 @kernel
-def end_loss(loss_w_k, around_c, top, dt_s, temperature_c, mass_kg, count):
+def end_loss(loss_w_k, around_c, top, dt_s, band_kg, temperature_c, mass_kg, count):
     """Loss (J) through the lid (top) or the floor of a store at loss_w_k (W/K) in dt_s (s); °C, kg in place.
 
-    The end segment relaxes exponentially to around_c (°C): Newton's cooling of one node.
+    The segments of the last band_kg (kg), however thin each, cool alike towards around_c (°C).
     """
-    k = count - 1 if top else 0
-    heat = mass_kg[k] * WATER_J_KGK
-    pace = loss_w_k * dt_s / heat
-    fall = (temperature_c[k] - around_c) * (pace / (1.0 + pace))
-    temperature_c[k] -= fall
-    return heat * fall
+    end = count - 1 if top else 0
+    last = end
+    mass = mass_kg[end]
+    warmth = mass * thawed(temperature_c[end])
+    while mass < band_kg and (last > 0 if top else last < count - 1):
+        last += -1 if top else 1
+        mass += mass_kg[last]
+        warmth += mass_kg[last] * thawed(temperature_c[last])
+    pace = loss_w_k * dt_s / (mass * WATER_J_KGK)
+    fall = (warmth / mass - around_c) * (pace / (1.0 + pace))
+    for k in range(min(end, last), max(end, last) + 1):
+        temperature_c[k] -= fall
+    return mass * WATER_J_KGK * fall
 
 
 @kernel

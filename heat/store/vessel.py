@@ -31,6 +31,13 @@ def store_shape(store: Store, volume_l: float) -> tuple[float, float]:
     return width, width * store.height_to_width
 
 
+def flat_end_share(store: Store, volume_l: float) -> float:
+    """Share of a flat store's surface that is its lid, or its floor (no unit); 0 for one as high as it is wide, whose
+    sides lose most. Volume (L)."""
+    width, height = store_shape(store, volume_l)
+    return width / (4.0 * height + 2.0 * width) if height < width else 0.0
+
+
 def store_loss_w_k(store: Store, volume_l: float) -> float:
     """Loss of a store (W/K): UA as typed, or from its insulation over its surface with a film of 8 W/m²K."""
     if store.insulation_mm is None:

@@ -72,8 +72,8 @@ class Pipes(TestCase):
 
     def test_passing_agrees_with_the_response_and_loses_what_it_says(self):
         pipe = Pipe(3.0, 8000.0)
-        kept = pipe_kept(pipe, 200.0)
-        share, offset = pipe_response(pipe, 200.0, kept, 360.0, 30.0, 20.0)
+        kept = pipe_kept(pipe, 200.0, 360.0)
+        share, offset = pipe_response(pipe, kept, 360.0, 30.0, 20.0)
         held, outlet, lost = pipe_pass(pipe, 200.0, kept, 360.0, 30.0, 20.0, 60.0)
         self.assertAlmostEqual(outlet, share * 60.0 + offset, places=12)
         brought = 200.0 * (60.0 - outlet) * 360.0

@@ -81,7 +81,7 @@ class Ports(TestCase):
 
     def test_lid_loss_cools_the_top_only(self):
         t, m, n = column([60.0] * 20)
-        lost = end_loss(2.0, 20.0, True, 3600.0, t, m, n)
+        lost = end_loss(2.0, 20.0, True, 3600.0, 15.0, t, m, n)
         self.assertAlmostEqual(lost, 15 * WATER_J_KGK * (60.0 - t[n - 1]), places=3)
         self.assertAlmostEqual(lost, 2.0 * 40 * 3600, delta=0.12 * 2.0 * 40 * 3600)
         self.assertEqual(t[0], 60.0)

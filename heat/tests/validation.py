@@ -31,6 +31,7 @@ from heat.sun.plane import incidence_cosine
 from heat.sun.site import plane_sun
 from heat.tests.claims import Row
 from heat.tests.samples import DATA, case, case_design, clear_year, pvgis, tmy3
+from heat.tests.validation_loops import LOOP_CHECKS
 from heat.tests.validation_stores import STORE_CHECKS
 from heat.weather.synthetic import clearness_mean, largest_clearness
 from heat.weather.year import WeatherYear
@@ -172,16 +173,20 @@ def balance_of_flow(sun_w_m2: float, store_c: tuple[float, float]) -> tuple[floa
     kept_s, kept_b = exp(-parts.supply.loss_w_k / rate), exp(-parts.back.loss_w_k / rate)
     into = rest + (t[0] - rest) * kept_b
     outlet = into
+    units = area * 3.6 / rate
+    late = 1.0 / (1.0 - exp(-units)) - 1.0 / units  # weight of the outlet in the mean of an exponential profile
     for _ in range(200):  # the collector's balance by plain iteration
-        x = 0.5 * (into + outlet) - 20.0
+        x = late * outlet + (1.0 - late) * into - 20.0
         outlet = into + area * (sun_w_m2 - 3.6 * x - parts.collector.a2 * x * x) / rate
     warm = rest + (outlet - rest) * kept_s
     low, high = parts.loop.out_share * 250.0, parts.loop.in_share * 250.0
     tops = np.cumsum(m[:20])
     share = np.clip(np.minimum(tops, high) - np.maximum(tops - m[:20], low), 0, None)
     column = density(fluid, float((share * t[:20]).sum() / share.sum()))
-    mean = 0.5 * (into + outlet)
-    drive = driving_pressure(heights, fluid, mean, 0.5 * (outlet + warm), column, 0.5 * (t[0] + into))
+    mean = late * outlet + (1.0 - late) * into
+    supply = rest + (outlet - warm) * rate / parts.supply.loss_w_k
+    back = rest + (t[0] - into) * rate / parts.back.loss_w_k
+    drive = driving_pressure(heights, fluid, mean, supply, column, back)
     weight = density(fluid, hot)
     friction = pressure_drop(flow, viscosity(fluid, rest), weight, parts.natural.pipes)
     friction += pressure_drop(flow, viscosity(fluid, hot), weight, parts.natural.risers)
@@ -283,7 +288,7 @@ def correlation() -> Iterator[Row]:
 
 CHECKS: tuple[Callable[[], Iterator[Row]], ...] = (
     sun_position, magnetic, top_loss, clearness, tapping, store, conduction, *STORE_CHECKS, collector, circulation,
-    hemispheres, monotony, computed_case, correlation,
+    *LOOP_CHECKS, hemispheres, monotony, computed_case, correlation,
 )  # fmt: skip
 
 

@@ -1,6 +1,8 @@
 """Stores held against analytic and independent numbers: ports, heaters, losses, exchangers."""
 
 from collections.abc import Callable, Iterator
+from dataclasses import replace
+from math import log, pi
 
 import numpy as np
 
@@ -8,6 +10,7 @@ from heat.design import parse
 from heat.store.layers import LayeredStore, heat_above, mix_inversions
 from heat.store.ports import pass_through
 from heat.tests.claims import Row
+from heat.tests.samples import clear_year
 from heat.tests.test_kinds import example, weather_for
 from heat.year import simulate
 
@@ -76,4 +79,60 @@ def reckoning() -> Iterator[Row]:
         yield Row(f"{kind}: fraction at 12 min and 10 layers, %", found[0], found[1], 0.3, "at 1 min and 100 layers")
 
 
-STORE_CHECKS: tuple[Callable[[], Iterator[Row]], ...] = (ports, heater, reckoning)
+def cold() -> Iterator[Row]:
+    """A bag on a dark, windless plain at -10 °C: cools, stands at 0 °C until its latent heat is gone, cools on."""
+    steady = np.ones(8760)
+    dark = replace(clear_year(), ghi_w_m2=0 * steady, dni_w_m2=0 * steady, dhi_w_m2=0 * steady, air_c=-10 * steady,
+                   wind_m_s=0 * steady)  # fmt: skip
+    document = example("bag")
+    document["demand"] = {"people": 0.5, "litres_per_person_day": 1}
+    document["system"]["collector"] |= {"a1_w_m2k": 5.0, "a2_w_m2k2": 0.0, "a3_j_m3k": 0, "a4": 0, "a6_s_m": 0}
+    document["system"]["integral"] = {"depth_mm": 50, "back_w_m2k": 1.0, "blanket": [False] * 24}
+    document["system"]["store"] = {"start_c": 10.0}
+    design = parse(document)
+    book = simulate(design, dark)
+    per_m2, loss = 50.0 * 4186.0, 6.0
+    hours_to_zero = per_m2 / loss * log(20.0 / 10.0) / 3600.0
+    hours_frozen = 50.0 * 333.55e3 / (loss * 10.0) / 3600.0
+    bottom = book.profile[:, 0]
+    source = "analytic: Newton's cooling, then latent heat 333.55 kJ/kg at a steady loss"
+    yield Row("bag at -10 °C, hours until 0 °C", hours_to_zero, float(np.argmax(bottom <= 0.05)), 1.5, source)
+    solid = float(np.argmax(bottom < -0.05)) - hours_to_zero
+    yield Row("bag at -10 °C, hours at 0 °C", hours_frozen, solid, 0.03 * hours_frozen, source)
+
+
+def flat() -> Iterator[Row]:
+    """A lying store, 0.6 as high as wide, two days in the cold: lid, floor and sides lose by their surfaces."""
+    steady = np.ones(8760)
+    dark = replace(clear_year(), ghi_w_m2=0 * steady, dni_w_m2=0 * steady, dhi_w_m2=0 * steady, air_c=5 * steady)
+    document = example("thermosiphon_sealed")
+    document["demand"] = {"people": 0.5, "litres_per_person_day": 1}
+    document["system"]["loop"]["check_valve"] = True
+    document["system"]["store"] |= {"start_c": 60}
+    book = simulate(parse(document), dark)
+    width = (4 * 0.22 / (pi * 0.6)) ** (1 / 3)
+    section, height = pi * width**2 / 4, 0.6 * width
+    loss = 2.4 / (2 * section + pi * width * height)
+    nodes = 60
+    water = np.full(nodes, 60.0)
+    node_j_k, thick = 220.0 / nodes * 4186.0, height / nodes
+    sides = loss * pi * width * height / nodes
+    for _ in range(48 * 360):  # steps of 10 s
+        flow = 1.0 * section / thick * np.diff(water)
+        heat = -sides * (water - 5.0)
+        heat[:-1] += flow
+        heat[1:] -= flow
+        heat[0] -= loss * section * (water[0] - 5.0)
+        heat[-1] -= loss * section * (water[-1] - 5.0)
+        water += heat * 10.0 / node_j_k
+        mixed = nodes - 1  # water cooled at the lid sinks and mixes down to where it is as cold
+        while mixed > 0 and water[mixed:].mean() < water[mixed - 1]:
+            mixed -= 1
+        water[mixed:] = water[mixed:].mean()
+    source = "independent program: sixty slices, ten seconds"
+    yield Row("flat store after two days, mean, °C", float(water.mean()), float(book.profile[47].mean()), 0.5, source)
+    yield Row("flat store after two days, floor, °C", float(water[:3].mean()), float(book.profile[47, 0]), 1.0, source)
+    yield Row("flat store after two days, lid, °C", float(water[-3:].mean()), float(book.profile[47, -1]), 0.5, source)
+
+
+STORE_CHECKS: tuple[Callable[[], Iterator[Row]], ...] = (ports, heater, reckoning, flat, cold)

@@ -40,9 +40,11 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
     "integral": ("Water in the collector", tuple(f"{S}{n}" for n in ("integral.depth_mm", "integral.back_w_m2k",
                  "integral.blanket_leaves", "store.volume_l")), f"{S}integral.back_w_m2k", 0.2),
     "ports": ("Ports of the store", tuple(f"{S}loop.{n}" for n in ("in_share", "out_share")), f"{S}loop.in_share", 0.1),
-    "siphon": ("Heights and passages",
-        tuple(f"{S}loop.geometry.{n}" for n in ("store_bottom_m", "fittings", "exchanger_m",
-               "exchanger_bore_mm", "exchanger_run_m")), f"{S}loop.geometry.fittings", 4),
+    "siphon": ("Heights and passages", (
+        *tuple(f"{S}loop.geometry.{n}" for n in ("store_bottom_m", "fittings", "exchanger_m", "exchanger_bore_mm",
+               "exchanger_run_m")),
+        *tuple(f"{S}collector.{n}" for n in ("manifold", "tubes_inside", "tube_bore_mm"))),
+        f"{S}loop.geometry.fittings", 4),
     "loop": ("Loop and pump", tuple(f"{S}loop.{n}" for n in (
         "flow_kg_h", "glycol_percent", "heat_capacity_j_kgk", "pump_w")), f"{S}loop.flow_kg_h", 40),
     "pipes": ("Pipe to the store", tuple(f"{S}loop.supply_pipe.{n}" for n in (
