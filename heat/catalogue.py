@@ -56,8 +56,8 @@ GROUPS = {
     "collector": Group("Collectors", Collector, (f"{_S}collector.",), (
         "area_m2", "area_basis", "gross_area_m2", "eta0", "a1_w_m2k", "a2_w_m2k2", "a3_j_m3k", "a4", "a5_kj_m2k",
         "a6_s_m",
-        "rating", "test_flow_kg_h_m2", "iam", "iam_b0", "iam_table", "iam_across", "iam_diffuse", "trough",
-        "acceptance_deg", "manifold",
+        "rating", "test_flow_kg_h_m2", "iam", "iam_b0", "iam_beyond", "iam_table", "iam_across", "iam_diffuse",
+        "trough", "acceptance_deg", "manifold",
     )),
     "store": Group("Stores", Store, (f"{_S}store.",), (
         "volume_l", "loss_w_k", "top_loss_w_k", "floor_loss_w_k", "height_to_width", "open_vented", "relief_c",

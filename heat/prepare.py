@@ -30,11 +30,20 @@ from heat.loop.circulation import Heights, Passage
 from heat.loop.coil import Coil
 from heat.loop.fields import pipe_contents_l
 from heat.loop.pipe import pipe_kept
-from heat.loop.runs import loop_heat_capacity, pipe_run, riser_passage
+from heat.loop.runs import loop_heat_capacity, pipe_run, riser_passage, store_side_w_k
 from heat.run import parts as run
 from heat.store.layers import LayeredStore
 from heat.store.pool import EVAPORATION, Pool, saturation_kpa
-from heat.store.vessel import boiling_point_c, flat_end_share, store_layers, store_loss_w_k, store_shape, store_volume_l
+from heat.store.vessel import (
+    back_loss_w_k,
+    boiling_point_c,
+    flat_end_share,
+    lit_share,
+    store_layers,
+    store_loss_w_k,
+    store_shape,
+    store_volume_l,
+)
 from heat.sun.plane import PlaneSun
 from heat.sun.site import sun_of
 from heat.weather.mains import mains_from_air, mains_from_months, mains_wave
@@ -93,7 +102,7 @@ def prepare_hours(
         covered = np.asarray(system.integral.blanket)[HOUR_OF_DAY]
         lid = np.where(covered, system.integral.blanket_leaves, 1.0)
         sky_w = sky_w * lid
-        rows[run.STORE_GAIN_W] = area * np.where(covered, 0.0, absorbed) + sky_w
+        rows[run.STORE_GAIN_W] = area * np.where(covered, 0.0, absorbed * lit_share(design)) + sky_w
         rows[run.COVER_W_K] = area * loss * lid
         rows[run.COVER_W_K2] = area * a2 * lid
     else:
@@ -172,9 +181,11 @@ def pool_hours(design: Design, weather: WeatherYear, rows: Array) -> None:
         rows[run.POOL_VAPOUR] = saturation_kpa(weather.air_c) * weather.humidity_pct / 100.0
 
 
-def _layered(store: Store, volume_l: float, loss_w_k: float, room_c: float, layers: int, stirred: bool) -> LayeredStore:
+def _layered(
+    store: Store, volume_l: float, loss_w_k: float, room_c: float, layers: int, stirred: bool, lying_m2: float = 0.0
+) -> LayeredStore:
     width, _height = store_shape(store, volume_l)
-    section = pi * width**2 / 4.0
+    section = lying_m2 or pi * width**2 / 4.0
     return LayeredStore(
         volume_l * WATER_KG_L, layers, float(loss_w_k), float(room_c),
         store.conductivity_w_mk * section**2 * 1000.0 * WATER_KG_L, stirred,
@@ -184,7 +195,6 @@ def _layered(store: Store, volume_l: float, loss_w_k: float, room_c: float, laye
 def _loop_part(design: Design, capacity: float, *, at_fault: bool) -> run.LoopPart:
     system = design.system
     loop, scheme, wrong = system.loop, system.scheme, system.faults
-    plate_flow = system.plate.store_flow_kg_h / 3600.0 * WATER_J_KGK
     flow = loop.flow_kg_h / 3600.0 * capacity
     coupled = wrong.bundled_w_mk * min(loop.supply_pipe.length_m, loop.return_pipe.length_m) if at_fault else 0.0
     units = coupled / flow
@@ -211,8 +221,9 @@ def _loop_part(design: Design, capacity: float, *, at_fault: bool) -> run.LoopPa
         convective=scheme.exchange == "coil" and system.coil.free_convection,
         out_share=float(loop.out_share),
         in_share=float(loop.in_share),
+        layering=loop.layering,
         exchanger_w_k=float(system.plate.ua_w_k),
-        store_flow_w_k=plate_flow if scheme.exchange == "plate" else 0.0,
+        store_flow_w_k=store_side_w_k(design) if scheme.exchange == "plate" else 0.0,
         store_pump_w=float(system.plate.store_pump_w) if scheme.exchange == "plate" else 0.0,
         water_kg=pipe_contents_l(loop.supply_pipe) + pipe_contents_l(loop.return_pipe),
     )
@@ -263,7 +274,7 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
     area = system.collector.total_area_m2
     integral = scheme.moved == "none"
     _, _, a2 = mean_rating(system.collector)
-    loss = system.integral.back_w_m2k * area if integral else store_loss_w_k(system.store, volume)
+    loss = back_loss_w_k(design) if integral else store_loss_w_k(system.store, volume)
     unused = store_unused(design)
     loss = 0.0 if unused else loss
     end = 0.0 if integral else loss * flat_end_share(system.store, volume)
@@ -307,7 +318,8 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
         ),
         loop=_loop_part(design, capacity, at_fault=at_fault),
         natural=_natural_part(design, capacity),
-        store=_layered(system.store, volume, loss - 2.0 * end, system.store.room_c, layers, stirred),
+        store=_layered(system.store, volume, loss - 2.0 * end, system.store.room_c, layers, stirred,
+            area if system.kind == "bag" else 0.0),
         kept_store=exp(-(loss - 2.0 * end) * 3600.0 / (volume * WATER_KG_L * WATER_J_KGK)),
         vessel=run.VesselPart(
             limit_c=min(boiling, 100.5) if open_vented else float(system.store.relief_c),
@@ -316,6 +328,8 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
             dump_w=1000.0 * system.dump.power_kw if system.dump.fitted else 0.0,
             top_w_k=0.0 if integral or unused else end + float(system.store.top_loss_w_k),
             floor_w_k=0.0 if integral or unused else end + float(system.store.floor_loss_w_k),
+            draws_mix=integral and mixes(design),
+            sun_above=integral and system.integral.layers_by_day,
             quick=integral or volume * WATER_KG_L * WATER_J_KGK < QUICK_H * 3600.0 * loss,
         ),
         main=_layered(
@@ -339,6 +353,12 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
         steps=60 // design.reckoning.step_minutes,
     )  # fmt: skip
     return run.exact(parts)
+
+
+def mixes(design: Design) -> bool:
+    """Whether a draw stirs all the water of a collector that holds it (no unit): a fat tank, unless typed otherwise."""
+    typed = design.system.integral.draws_mix
+    return design.system.kind == "batch_tank" if typed is None else typed
 
 
 def control_deceived(wrong: Faults) -> bool:

@@ -44,6 +44,7 @@ def modifiers(collector: Collector, sun: PlaneSun, position: SunYear, design: De
     """Beam modifier in 8,760 h and the diffuse modifier (no unit) of one kind of collector on the plane."""
     plane = design.plane
     diffuse = collector.iam_diffuse
+    straight = collector.iam_beyond == "straight"
     across: Array | None = None
     along: Array | None = None
     if collector.iam == "biaxial" or collector.trough:
@@ -65,9 +66,9 @@ def modifiers(collector: Collector, sun: PlaneSun, position: SunYear, design: De
             weight = np.sin(2 * angle)
             diffuse = float((table_modifier(np.cos(angle), collector.iam_table) * weight).sum() / weight.sum())
     else:
-        beam = b0_modifier(sun.cos_incidence, collector.iam_b0)
+        beam = b0_modifier(sun.cos_incidence, collector.iam_b0, straight=straight)
         if collector.diffuse_reckoned:
-            diffuse = hemispherical_modifier(collector.iam_b0)
+            diffuse = hemispherical_modifier(collector.iam_b0, straight=straight)
     if collector.trough:
         assert across is not None
         beam = np.where(across <= collector.acceptance_deg, beam, 0.0)

@@ -11,7 +11,7 @@ from pydantic import Field, model_validator
 from scipy.optimize import brentq
 
 from heat.constants import KELVIN, STEFAN_BOLTZMANN
-from heat.design.base import Part, quantity
+from heat.design.base import Part, optional, quantity
 from heat.fluid import fluid_property
 
 SUN_C = 5504.0
@@ -19,6 +19,8 @@ SUN_C = 5504.0
 1.1."""
 PLANCK_2 = 1.438776877e-2
 """Second radiation constant (m K), exact. Source: CODATA 2018."""
+FILM_A_WIND = 3.0
+"""Rise of the film outside (W/m²K) for each m/s of wind. Source: Watmuff et al. (1977), h = 2.8 + 3.0 u."""
 COVER_REFLECTS = (0.0, 0.16, 0.24, 0.29)
 """Diffuse reflectance of 0 to 3 covers from below (no unit), ±0.02. Source: Duffie & Beckman, 4th ed., sec. 5.5 (1,
 2); 3 extrapolated."""
@@ -60,6 +62,7 @@ class Build(Part):
     glycol_percent: float = quantity(0, "percent", 0, 60, "Propylene glycol")
     wind_w_m2k: float = quantity(10, "W/m2/K", 2, 60, "Film outside")
     air_c: float = quantity(20, "degC", -40, 45, "Air")
+    sky_c: float | None = optional("degC", -80, 45, "Sky, if colder than the air")
 
     @model_validator(mode="after")
     def _tubes_fit(self) -> "Build":
@@ -72,15 +75,25 @@ class Build(Part):
 
 @dataclass(frozen=True)
 class Built:
-    """What a built collector is rated at: eta0, a1 (W/m²K), a2 (W/m²K²), stagnation (°C), F' and F_R (no unit)."""
+    """What a built collector is rated at: eta0, a1 (W/m²K), a2 (W/m²K²), wind a3 (J/m³K) and a6 (s/m), sky a4 (no
+    unit), stagnation (°C), F' and F_R (no unit)."""
 
     eta0: float
     a1_w_m2k: float
     a2_w_m2k2: float
+    a3_j_m3k: float
+    a4: float
+    a6_s_m: float
     stagnation_c: float
     efficiency_factor: float
     removal_factor: float
     transmittance_absorptance: float
+
+
+def film_w_m2k(wind_m_s: float) -> float:
+    """Film outside (W/m²K) in a wind (m/s): 2.8 + 3.0 u. Reference: Watmuff et al. (1977), Duffie & Beckman, 4th ed.,
+    eq. 3.15.2."""
+    return 2.8 + FILM_A_WIND * wind_m_s
 
 
 def klein_top_loss(
@@ -136,6 +149,42 @@ def surface(build: Build, plate_c: float) -> tuple[float, float]:
     return absorbs, emits
 
 
+def takes_from(build: Build, source_c: float) -> float:
+    """Absorptance (no unit) for the radiation of a black body at source_c (°C), grey or semi-grey."""
+    return surface(build, source_c)[1]
+
+
+def sky_loss(build: Build, plate_c: float) -> float:
+    """Heat (W/m²) a plate (°C) loses because the sky is colder than the air; 0 where it is not.
+
+    Bare: what it emits to the sky, less what it takes from it, beyond the exchange with surroundings at air
+    temperature. Covered: the outer cover's exchange, of which ``U_t/(h_w + h_r)`` is felt by the plate.
+    Reference: Duffie & Beckman, 4th ed., sec. 3.8 and 6.4.
+    """
+    air, sky = build.air_c, build.air_c if build.sky_c is None else build.sky_c
+    black_air, black_sky = (STEFAN_BOLTZMANN * (c + KELVIN) ** 4 for c in (air, sky))
+    emits = surface(build, plate_c)[1]
+    if not build.covers:
+        return emits * black_air - takes_from(build, sky) * black_sky
+    return sky_share(build, plate_c) * (black_air - black_sky)
+
+
+def sky_share(build: Build, plate_c: float) -> float:
+    """Share of ``sigma (T_a⁴ - T_sky⁴)`` a plate (°C) loses (no unit): its emittance where bare, else that of the
+    outer cover times ``U_t/(h_w + h_r)``."""
+    emits = surface(build, plate_c)[1]
+    if not build.covers:
+        return emits
+    outer = build.covers[-1].emittance
+    return covered_sky_share(outer, top_loss(build, plate_c), build.wind_w_m2k, build.air_c)
+
+
+def covered_sky_share(cover_emittance: float, top_w_m2k: float, wind_w_m2k: float, air_c: float) -> float:
+    """``eps U_t/(h_w + h_r)`` (no unit): top loss and film (W/m²K), h_r = 4 eps sigma T_a³ of the outer cover."""
+    radiated = 4.0 * cover_emittance * STEFAN_BOLTZMANN * (air_c + KELVIN) ** 3
+    return cover_emittance * min(top_w_m2k / (wind_w_m2k + radiated), 1.0)
+
+
 def cover_and_plate(build: Build, plate_c: float) -> float:
     """Effective transmittance-absorptance (no unit): ``tau alpha/(1 - (1 - alpha) rho_d)``.
 
@@ -148,16 +197,20 @@ def cover_and_plate(build: Build, plate_c: float) -> float:
     return passes * absorbs / (1.0 - (1.0 - absorbs) * COVER_REFLECTS[len(build.covers)])
 
 
-def overall_loss(build: Build, plate_c: float) -> float:
-    """Loss coefficient U_L (W/m²K) at a plate temperature (°C): top, back and edge."""
+def top_loss(build: Build, plate_c: float) -> float:
+    """Loss coefficient of the top (W/m²K) at a plate temperature (°C), to surroundings at air temperature."""
     _, emits = surface(build, plate_c)
     if build.covers:
         cover_emits = sum(c.emittance for c in build.covers) / len(build.covers)
-        top = klein_top_loss(
+        return klein_top_loss(
             plate_c, build.air_c, len(build.covers), emits, cover_emits, build.wind_w_m2k, build.tilt_deg
         )
-    else:
-        top = bare_top_loss(plate_c, build.air_c, emits, build.wind_w_m2k)
+    return bare_top_loss(plate_c, build.air_c, emits, build.wind_w_m2k)
+
+
+def overall_loss(build: Build, plate_c: float) -> float:
+    """Loss coefficient U_L (W/m²K) at a plate temperature (°C): top, back and edge."""
+    top = top_loss(build, plate_c)
     back = 1.0 / (build.back_mm / 1000.0 / build.insulation_w_mk + 1.0 / build.wind_w_m2k)
     edge = build.perimeter_m * build.height_mm / 1000.0 / build.area_m2
     edge /= build.edge_mm / 1000.0 / build.insulation_w_mk + 1.0 / build.wind_w_m2k
@@ -248,28 +301,30 @@ def plate_balance(build: Build, fluid_c: float, sun_w_m2: float) -> tuple[float,
     def gap(plate_c: float) -> float:
         loss = overall_loss(build, plate_c)
         factor = layout_factor(build, loss, film)
-        absorbed = sun_w_m2 * cover_and_plate(build, plate_c)
+        absorbed = sun_w_m2 * cover_and_plate(build, plate_c) - sky_loss(build, plate_c)
         gain = factor * (absorbed - loss * (fluid_c - build.air_c))
         return build.air_c + (absorbed - gain) / loss - plate_c  # absorbed = gain + U_L (plate - air)
 
     plate = float(brentq(gap, build.air_c - 60.0, 600.0))
     loss = overall_loss(build, plate)
     factor = layout_factor(build, loss, film)
-    gain = factor * (sun_w_m2 * cover_and_plate(build, plate) - loss * (fluid_c - build.air_c))
+    absorbed = sun_w_m2 * cover_and_plate(build, plate) - sky_loss(build, plate)
+    gain = factor * (absorbed - loss * (fluid_c - build.air_c))
     return gain, plate, factor
 
 
 def stagnation_c(build: Build, sun_w_m2: float = 1000.0) -> float:
-    """Plate temperature (°C) without flow in sun (W/m²): absorbed = U_L (plate - air)."""
+    """Plate temperature (°C) without flow in sun (W/m²): absorbed = U_L (plate - air), and what the sky takes."""
 
     def gap(plate_c: float) -> float:
-        return sun_w_m2 * cover_and_plate(build, plate_c) - overall_loss(build, plate_c) * (plate_c - build.air_c)
+        absorbed = sun_w_m2 * cover_and_plate(build, plate_c) - sky_loss(build, plate_c)
+        return absorbed - overall_loss(build, plate_c) * (plate_c - build.air_c)
 
-    return float(brentq(gap, build.air_c, 900.0))
+    return float(brentq(gap, build.air_c - 80.0, 900.0))
 
 
-def rate(build: Build, sun_w_m2: float = 800.0) -> Built:
-    """Rate a built collector: eta0, a1 (W/m²K) and a2 (W/m²K²) fitted over 0 to 70 K above the air, in sun (W/m²)."""
+def _fitted(build: Build, sun_w_m2: float) -> tuple[float, float, float]:
+    """eta0, a1 (W/m²K) and a2 (W/m²K²) fitted over 0 to 70 K above the air, in sun (W/m²)."""
     excess = np.linspace(0.0, 70.0, 15)
     gains = np.array([plate_balance(build, build.air_c + x, sun_w_m2)[0] for x in excess])
     matrix = np.stack([np.full_like(excess, sun_w_m2), -excess, -(excess**2)], axis=1)
@@ -277,19 +332,41 @@ def rate(build: Build, sun_w_m2: float = 800.0) -> Built:
     if a2 < 0.0:  # a loss that does not grow with temperature: keep it linear
         eta0, a1 = np.linalg.lstsq(matrix[:, :2], gains, rcond=None)[0]
         a2 = 0.0
-    _, plate, factor = plate_balance(build, build.air_c + 30.0, sun_w_m2)
-    loss = overall_loss(build, plate)
+    return float(eta0), float(a1), float(a2)
+
+
+def rate(build: Build, sun_w_m2: float = 800.0) -> Built:
+    """Rate a built collector in sun (W/m²) under a sky as warm as the air; wind and sky by terms of their own.
+
+    Wind: the fit again in a wind of 1 m/s more, for which the film grows by 3 W/m²K (Watmuff et al. 1977, Duffie &
+    Beckman, 4th ed., eq. 3.15.2). Sky: :func:`sky_share` as far as fins and tubes pass it on.
+    Reference: ISO 9806:2017, eq. 12.
+    """
+    even = build.model_copy(update={"sky_c": None})
+    eta0, a1, a2 = _fitted(even, sun_w_m2)
+    windier = even.model_copy(update={"wind_w_m2k": even.wind_w_m2k + FILM_A_WIND})
+    eta0_windy, a1_windy, a2_windy = _fitted(windier, sun_w_m2)
+    middle = 30.0
+    a3 = max(a1_windy - a1 + (a2_windy - a2) * middle, 0.0)
+    _, plate, factor = plate_balance(even, build.air_c + middle, sun_w_m2)
+    loss = overall_loss(even, plate)
     removal = removal_factor(build, loss, factor)
-    return Built(float(eta0), float(a1), float(a2), stagnation_c(build), factor, removal, cover_and_plate(build, plate))
+    return Built(
+        eta0, a1, a2, a3, factor * sky_share(even, plate), max(eta0 - eta0_windy, 0.0), stagnation_c(build), factor,
+        removal, cover_and_plate(build, plate),
+    )  # fmt: skip
 
 
 def water_under_covers(covers: int, tilt_deg: float, emittance: float = 0.95, wind_w_m2k: float = 10.0,
-                       air_c: float = 15.0) -> tuple[float, float]:  # fmt: skip
-    """Cover loss a1 (W/m²K) and a2 (W/m²K²) of water that is its own absorber under 1 to 3 covers.
+                       air_c: float = 15.0) -> tuple[float, float, float]:  # fmt: skip
+    """Cover loss a1 (W/m²K), a2 (W/m²K²) and sky exchange a4 (no unit) of water under 1 to 3 covers.
 
     Klein's top loss fitted over 5 to 60 K above the air (°C); film (W/m²K), tilt (deg). The plate is the water.
+    a4: :func:`covered_sky_share` in the middle of that range.
     """
     excess = np.linspace(5.0, 60.0, 12)
-    loss = [x * klein_top_loss(air_c + x, air_c, covers, emittance, 0.88, wind_w_m2k, tilt_deg) for x in excess]
-    a1, a2 = np.linalg.lstsq(np.stack([excess, excess**2], axis=1), np.array(loss), rcond=None)[0]
-    return float(a1), max(float(a2), 0.0)
+    top = [klein_top_loss(air_c + x, air_c, covers, emittance, 0.88, wind_w_m2k, tilt_deg) for x in excess]
+    loss = excess * np.array(top)
+    a1, a2 = np.linalg.lstsq(np.stack([excess, excess**2], axis=1), loss, rcond=None)[0]
+    a4 = covered_sky_share(0.88, float(np.mean(top)), wind_w_m2k, air_c)
+    return float(a1), max(float(a2), 0.0), a4

@@ -7,39 +7,66 @@ from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 LINEAR_FROM_DEG = 60.0
-"""Angle (deg) beyond which the b0 form is replaced by a line to zero at 90 deg (no doubt stated).
+"""Angle (deg) beyond which the b0 form no longer holds (no doubt stated).
 Source: Duffie & Beckman, Solar Engineering of Thermal Processes, 4th ed., sec. 6.17."""
+GLASS_INDEX = 1.526
+"""Index of refraction of window glass (no unit). Source: Duffie & Beckman, 4th ed., sec. 5.1."""
+GLASS_PATH = 0.0128
+"""Extinction times thickness of clear solar glass (no unit), 4/m and 3.2 mm. Source: Duffie & Beckman, 4th ed., sec.
+5.2."""
+BLACK = (1.0, -1.5879e-3, 2.7314e-4, -2.3026e-5, 9.0244e-7, -1.8000e-8, 1.7734e-10, -6.9937e-13)
+"""Absorptance of flat black over that at normal incidence (no unit), a polynomial of the angle (deg), 0 to 80.
+Source: Duffie & Beckman, 4th ed., eq. 4.11.1."""
 
 
-def b0_modifier(cos_incidence: Array, b0: float) -> Array:
+def fresnel_glass(angle_deg: Array) -> Array:
+    """One sheet of glass before a flat black plate: transmitted times absorbed (no unit) by angle (deg).
+
+    Reference: Duffie & Beckman, 4th ed., eq. 5.1.1 to 5.3.4 (both polarisations) and 4.11.1.
+    """
+    angle = np.radians(np.clip(np.asarray(angle_deg, dtype=float), 0.01, 89.99))
+    inside = np.arcsin(np.sin(angle) / GLASS_INDEX)
+    across = np.sin(inside - angle) ** 2 / np.sin(inside + angle) ** 2
+    along = np.tan(inside - angle) ** 2 / np.tan(inside + angle) ** 2
+    passes = 0.5 * ((1 - across) / (1 + across) + (1 - along) / (1 + along)) * np.exp(-GLASS_PATH / np.cos(inside))
+    degrees = np.minimum(np.degrees(angle), 80.0)
+    black = np.polynomial.polynomial.polyval(degrees, BLACK)
+    return np.asarray(passes * black)
+
+
+_BEYOND_DEG = np.arange(LINEAR_FROM_DEG, 91.0, 1.0)
+_BEYOND = fresnel_glass(_BEYOND_DEG) / fresnel_glass(np.array([LINEAR_FROM_DEG]))
+_BEYOND[-1] = 0.0
+
+
+def b0_modifier(cos_incidence: Array, b0: float, *, straight: bool = False) -> Array:
     """Beam modifier K_b (0 to 1, no unit) from cos of incidence (no unit) and b0 (0 to 0.6).
 
-    ``K = 1 - b0 (1/cos - 1)`` up to 60 deg, then linear to 0 at 90 deg; 0 behind the plane.
-    Reference: Souka & Safwat (1966), Solar Energy 10, 170-174; ISO 9806:2017, annex.
+    ``K = 1 - b0 (1/cos - 1)`` up to 60 deg; from there it falls as glass before black paint does, or on a
+    ``straight`` line to 0 at 90 deg; 0 behind the plane.
+    Reference: Souka & Safwat (1966), Solar Energy 10, 170-174; ISO 9806:2017, annex; :func:`fresnel_glass`.
     """
     cos_edge = float(np.cos(np.radians(LINEAR_FROM_DEG)))
     at_edge = 1.0 - b0 * (1.0 / cos_edge - 1.0)
     angle_deg = np.degrees(np.arccos(np.clip(cos_incidence, 0.0, 1.0)))
     near = 1.0 - b0 * (1.0 / np.maximum(cos_incidence, cos_edge) - 1.0)
-    far = at_edge * (90.0 - angle_deg) / (90.0 - LINEAR_FROM_DEG)
+    if straight:
+        far = at_edge * (90.0 - angle_deg) / (90.0 - LINEAR_FROM_DEG)
+    else:
+        far = at_edge * np.interp(angle_deg, _BEYOND_DEG, _BEYOND)
     modifier = np.where(cos_incidence >= cos_edge, near, far)
     return np.where(cos_incidence <= 0.0, 0.0, np.maximum(modifier, 0.0))
 
 
-def hemispherical_modifier(b0: float) -> float:
+def hemispherical_modifier(b0: float, *, straight: bool = False) -> float:
     """Diffuse modifier K_d (no unit): K_b for b0 integrated over a uniform hemisphere.
 
-    ``K_d = integral of K(theta) sin(2 theta) d theta, 0 to 90 deg``, by Gauss-Legendre on both
-    branches. Reference: Brandemuehl & Beckman (1980), Solar Energy 24, 511-513.
+    ``K_d = integral of K(theta) sin(2 theta) d theta, 0 to 90 deg``, by midpoints.
+    Reference: Brandemuehl & Beckman (1980), Solar Energy 24, 511-513.
     """
-    nodes, weights = np.polynomial.legendre.leggauss(24)
-    edge = np.radians(LINEAR_FROM_DEG)
-    total = 0.0
-    for low, high in ((0.0, edge), (edge, np.pi / 2)):
-        theta = 0.5 * (high - low) * nodes + 0.5 * (high + low)
-        modifier = b0_modifier(np.cos(theta), b0)
-        total += 0.5 * (high - low) * float(np.sum(weights * modifier * np.sin(2 * theta)))
-    return total
+    theta = (np.arange(3600) + 0.5) / 3600 * np.pi / 2
+    modifier = b0_modifier(np.cos(theta), b0, straight=straight)
+    return float(np.sum(modifier * np.sin(2 * theta)) * np.pi / 2 / 3600)
 
 
 def table_modifier(cos_incidence: Array, table: tuple[float, ...]) -> Array:

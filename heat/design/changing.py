@@ -8,6 +8,9 @@ from heat.design.document import Design, parse
 from heat.design.schemes import SCHEMES
 from heat.errors import HeatError, InputError
 
+PLATE_RETURNS_AT = 0.55
+"""Height at which water warmed beside the store returns (share): a cool morning does not stir the warm top. Source:
+common practice, 0.5 to 0.6."""
 GLYCOL_PERCENT = 40.0
 """Antifreeze given to a closed loop that had none (%). Source: usual strength for frost to -20 °C."""
 WHOLE_YEAR = (1, 365)
@@ -51,6 +54,8 @@ def kind_changes(document: dict[str, Any], kind: str) -> dict[str, Any]:
         changes["system.loop.glycol_percent"] = 0.0
     elif scheme.moved != "none" and loop["glycol_percent"] == 0:
         changes["system.loop.glycol_percent"] = GLYCOL_PERCENT
+    if was.exchange == "plate" and scheme.exchange != "plate":
+        changes["system.loop.in_share"] = fresh["loop"]["in_share"]
     if scheme.moved == "weight" and was.moved != "weight":
         changes |= {
             f"system.loop.{pipe}.{n}": v for pipe in ("supply_pipe", "return_pipe") for n, v in SHORT_PIPE.items()
@@ -65,6 +70,8 @@ def kind_changes(document: dict[str, Any], kind: str) -> dict[str, Any]:
         }
         changes |= {f"system.loop.{n}": fresh["loop"][n] for n in ("check_valve", "in_share", "out_share")}
         changes["system.store.outdoors"] = False
+    if scheme.exchange == "plate" and was.exchange != "plate":
+        changes |= {"system.loop.in_share": PLATE_RETURNS_AT, "system.plate.store_flow_kg_h": None}
     if scheme.moved == "none" or scheme.draw_coil:
         changes["system.second_store.fitted"] = False
     if scheme.moved == "none" and document["system"]["store"]["volume_l"] > 160:

@@ -26,6 +26,7 @@ class Collector(Part):
     test_flow_kg_h_m2: float = quantity(72, "kg/h/m2", 5, 300, "Flow of the test")
     iam: Literal["b0", "table", "biaxial"] = Field("b0", title="Incidence given as")
     iam_b0: float = quantity(0.12, "1", 0, 0.6, "Incidence factor (b0)")
+    iam_beyond: Literal["glass", "straight"] = Field("glass", title="Beyond 60 deg as")
     iam_table: tuple[Modifier, ...] = rows(
         (1, 1, 0.99, 0.98, 0.96, 0.92, 0.84, 0.68, 0.36, 0), "1", 10, "Incidence at 0, 10 ... 90 deg"
     )
@@ -121,6 +122,7 @@ class Loop(Part):
     return_pipe: Pipe = Pipe()
     out_share: Share = Field(0.0, title="Leaves the store at, share of height")
     in_share: Share = Field(0.9, title="Enters the store at, share of height")
+    layering: bool = Field(False, title="Layering inlet: lets water out where it is as warm as itself")
 
 
 class Coil(Part):
@@ -160,7 +162,7 @@ class Plate(Part):
     """A plate exchanger beside the store, or a passive one."""
 
     ua_w_k: float = quantity(600, "W/K", 5, 100_000, "Exchanger, heat transfer")
-    store_flow_kg_h: float = quantity(200, "kg/h", 5, 50_000, "Store-side flow")
+    store_flow_kg_h: float | None = optional("kg/h", 5, 50_000, "Store-side flow, if not matched to the loop")
     store_pump_w: float = quantity(15, "W", 0, 2000, "Store-side pump draws")
 
 
@@ -228,9 +230,22 @@ class Integral(Part):
     """What a store that is its own collector has beside the collector's glass and the store's water."""
 
     depth_mm: float = quantity(100, "mm", 20, 600, "Water depth (bag)")
+    vessels: int = Field(1, ge=1, le=60, title="Tanks or tubes behind each glass", json_schema_extra={"unit": "1"})
+    diameter_mm: float | None = optional("mm", 20, 1000, "Diameter of each, if it tells volume and light")
+    length_m: float | None = optional("m", 0.2, 6, "Length of each")
+    gap_reflects: float = quantity(0.3, "1", 0, 1, "Share of light beside them thrown back on them")
+    insulation_mm: float | None = optional("mm", 0, 500, "Insulation of the case instead of its loss")
+    insulation_w_mk: float = quantity(0.04, "W/m/K", 0.015, 0.3, "Insulation, conductivity")
+    draws_mix: bool | None = Field(None, title="A draw stirs all its water, else by kind: a tank does, tubes do not")
+    layers_by_day: bool = Field(False, title="The sun warms the upper water first")
     back_w_m2k: float = quantity(0.8, "W/m2/K", 0, 10, "Loss through back and sides, per area")
     blanket: tuple[bool, ...] = rows((False,) * 24, "1", 24, "Hours under the blanket")
     blanket_leaves: float = quantity(0.35, "1", 0.05, 1, "Share of the cover's loss left under it")
+
+    @property
+    def shaped(self) -> bool:
+        """Whether volume and light come from the vessels' own measures."""
+        return self.diameter_mm is not None and self.length_m is not None
 
 
 class Tankless(Part):

@@ -27,6 +27,14 @@ def loop_heat_capacity(design: Design) -> float:
     return fluid_property("heat_capacity_j_kgk", loop.glycol_percent, FLUID_REFERENCE_C)
 
 
+def store_side_w_k(design: Design) -> float:
+    """Capacity rate of the store's water past a plate exchanger (W/K): as typed, else matched to the loop's."""
+    typed = design.system.plate.store_flow_kg_h
+    if typed is not None:
+        return typed / 3600.0 * WATER_J_KGK
+    return design.system.loop.flow_kg_h / 3600.0 * loop_heat_capacity(design)
+
+
 def pipe_run(pipe: Pipe, design: Design) -> PipeRun:
     """Loss (W/K) and contents (J/K) of one run, from geometry where not typed."""
     density = fluid_property("density_kg_m3", design.system.loop.glycol_percent, FLUID_REFERENCE_C)

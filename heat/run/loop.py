@@ -69,13 +69,13 @@ def exchange_answer(parts, coil_factor, flow_w_k, dt, backwards, pool_c, store_f
 
 
 @kernel
-def through_store(out_share, in_share, kg, inlet_c, heat, store, layers, mass, count):
+def through_store(out_share, in_share, kg, inlet_c, heat, layering, store, layers, mass, count):
     """Pass kg of store water from port to port, returning at inlet_c (°C) with ``heat`` (J) more; new count (1).
 
     A flow of more than half the store in one step mixes it all: see :func:`exchange_answer`.
     """
     if kg <= 0.5 * store.mass_kg:
-        return pass_through(out_share, in_share, kg, inlet_c, store, layers, mass, count)
+        return pass_through(out_share, in_share, kg, inlet_c, layering, store, layers, mass, count)
     mixed = (heat_held(layers, mass, count) + heat) / (store.mass_kg * WATER_J_KGK)
     for k in range(count):
         layers[k] = mixed
@@ -99,13 +99,15 @@ def exchange_deliver(parts, flow_w_k, dt, backwards, inlet_c, answer, count, wat
         kg = flow_w_k * dt / WATER_J_KGK
         out_share = loop.in_share if backwards else loop.out_share
         in_share = loop.out_share if backwards else loop.in_share
-        count = through_store(out_share, in_share, kg, inlet_c, heat, parts.store, layers, mass, count)
+        count = through_store(out_share, in_share, kg, inlet_c, heat, loop.layering, parts.store, layers, mass, count)
         return heat, count
     kg = answer.store_flow_w_k * dt / WATER_J_KGK
     if kg > 0.0:
         cold = port_mean(loop.out_share, kg, parts.store.mass_kg, layers, mass, count)
         warm = cold + heat / (answer.store_flow_w_k * dt)
-        count = through_store(loop.out_share, loop.in_share, kg, warm, heat, parts.store, layers, mass, count)
+        count = through_store(
+            loop.out_share, loop.in_share, kg, warm, heat, loop.layering, parts.store, layers, mass, count
+        )
     return heat, count
 
 

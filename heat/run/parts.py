@@ -244,6 +244,7 @@ class LoopPart(NamedTuple):
     convective: bool
     out_share: float
     in_share: float
+    layering: bool
     exchanger_w_k: float
     store_flow_w_k: float
     store_pump_w: float
@@ -273,7 +274,8 @@ class TapPart(NamedTuple):
 
 class VesselPart(NamedTuple):
     """Beyond a plain store: boiling or relief (°C), latent heat (J/kg), dump (°C, W), extra loss through
-    lid and floor (W/K), whether loss must be reckoned each step."""
+    lid and floor (W/K), whether a draw mixes all, whether the sun warms the upper water first, whether loss must be
+    reckoned each step."""
 
     limit_c: float
     steam_j_kg: float
@@ -281,6 +283,8 @@ class VesselPart(NamedTuple):
     dump_w: float
     top_w_k: float
     floor_w_k: float
+    draws_mix: bool
+    sun_above: bool
     quick: bool
 
 

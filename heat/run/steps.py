@@ -299,7 +299,7 @@ def heat_and_serve(parts, heaters, loads, hours, h, state, loop, tap_kg, dt, lat
     stirred = loop.heated
     boiler_on = state.boiler_on
     if parts.loop.exchange == NONE:
-        warm_by_sun(store, hours, h, dt, page, water.layers, water.mass, count)
+        warm_by_sun(store, parts.vessel, hours, h, dt, page, water.layers, water.mass, count)
     if parts.heaters > 0:
         boiler_on, heated, count, count_2 = heat_stores(
             parts, heaters, hours, h, dt, latched, count, count_2, water, page

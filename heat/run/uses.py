@@ -36,6 +36,12 @@ from heat.store.layers import add_below, heat_held, inverted_below, mix_inversio
 from heat.store.pool import LATENT_J_KG, pool_losses
 from heat.store.ports import SPARE, boil, pass_through, port_mean, refill, tidy
 
+LIT_SHARE = 1.0 / 3.0
+"""Share of its water that a store warmed from above takes the sun into (no unit). Source: our own choice; water takes
+half of the sun's light within its first 10 cm."""
+SIP_SHARE = 0.02
+"""Largest draw (share of the tank) before the tank is mixed again. Source: our own choice."""
+
 
 @kernel
 def serve_load(load, wanted_j, supply_c, return_c, dt, store, layers, mass, count):
@@ -57,7 +63,7 @@ def serve_load(load, wanted_j, supply_c, return_c, dt, store, layers, mass, coun
     if heat <= 0.0:
         return 0.0, count
     back_c = warm - heat / (kg * WATER_J_KGK)
-    count = pass_through(load.out_share, load.in_share, kg, back_c, store, layers, mass, count)
+    count = pass_through(load.out_share, load.in_share, kg, back_c, False, store, layers, mass, count)
     mix_inversions(layers, mass, count)
     return heat, count
 
@@ -90,6 +96,28 @@ def draw_through_coil(tap, guess_share, tap_kg, tap_c, mains_c, store, layers, m
 
 
 @kernel
+def draw_mixed(tap_kg, tap_c, mains_c, tempered, store, layers, mass, count):
+    """:func:`heat.demand.hot_water.draw` from a tank that its own refill stirs, sip by sip (°C, kg)."""
+    sips = 1 + int(tap_kg / (SIP_SHARE * store.mass_kg))
+    drawn = 0.0
+    short = 0.0
+    above = 0.0
+    taken = 0.0
+    for _ in range(sips):
+        count, some, lacking, over, kg = draw(
+            tap_kg / sips, tap_c, mains_c, tempered, store.mass_kg / store.layers, layers, mass, count
+        )
+        mean_c = heat_held(layers, mass, count) / (store.mass_kg * WATER_J_KGK)
+        for k in range(count):
+            layers[k] = mean_c
+        drawn += some
+        short += lacking
+        above += over
+        taken += kg
+    return count, drawn, short, above, taken
+
+
+@kernel
 def dump_heat(vessel, dt, store, layers, mass, count):
     """Heat (J) let go above the dump's temperature in dt (s), from the top down; °C, kg in place."""
     left = vessel.dump_w * dt
@@ -108,25 +136,38 @@ def dump_heat(vessel, dt, store, layers, mass, count):
 
 
 @inline_kernel
-def warm_by_sun(store, hours, h, dt, page, layers, mass, count):
+def warm_by_sun(store, vessel, hours, h, dt, page, layers, mass, count):
     """Sun on, and loss through the cover of, a store that is its own collector, in dt (s); °C, kg in place.
 
-    The whole store relaxes to the balance of gain (W) and cover loss (W/K), exactly for any step.
+    The water relaxes to the balance of gain (W) and cover loss (W/K), exactly for any step: all of it, or its upper
+    third, from which it is conducted and, once cooler, sinks.
     """
     book = page.book
     outside = hours[AIR, h]
     gain = hours[STORE_GAIN_W, h] * dt
-    warm_c = heat_held(layers, mass, count) / (store.mass_kg * WATER_J_KGK)
+    low = 0
+    lit_kg = store.mass_kg
+    if vessel.sun_above:
+        low = count - 1
+        lit_kg = mass[low]
+        while low > 0 and lit_kg < LIT_SHARE * store.mass_kg:
+            low -= 1
+            lit_kg += mass[low]
+    warm_c = 0.0
+    for k in range(low, count):
+        warm_c += layers[k] * mass[k] / lit_kg
     cover = hours[COVER_W_K, h] + hours[COVER_W_K2, h] * max(warm_c - outside, 0.0)
-    pace = cover * dt / (store.mass_kg * WATER_J_KGK)
+    pace = cover * dt / (lit_kg * WATER_J_KGK)
     goal = outside + gain / (cover * dt)
     nearer = 1.0 - exp(-pace) if warm_c > 0.0 else pace  # while it freezes or thaws it stays at 0 °C
     through = 0.0
-    for k in range(count):
+    for k in range(low, count):
         rise = (goal - thawed(layers[k])) * nearer
         layers[k] += rise
         through += mass[k] * rise
     through *= WATER_J_KGK
+    if vessel.sun_above:
+        mix_inversions(layers, mass, count)
     book[acc.COLLECTOR_LOSS] += gain - through
     book[acc.FROM_COLLECTOR] += through
     book[acc.INTO_STORE] += through
@@ -252,6 +293,10 @@ def serve_tap(parts, hours, h, dt, tap_kg, coil_share, count, count_2, water, pa
             count = tidy(store.layers, layers, mass, count)
             mix_inversions(layers, mass, count)
         mix_inversions(layers_2, mass_2, count_2)
+    elif parts.vessel.draws_mix:
+        count, drawn, short, above, taken = draw_mixed(
+            tap_kg, tap_c, mains, parts.tap.tempered, store, layers, mass, count
+        )
     else:
         count, drawn, short, above, taken = draw(
             tap_kg, tap_c, mains, parts.tap.tempered, layer_kg, layers, mass, count

@@ -12,12 +12,12 @@ from numpy.typing import NDArray
 
 from heat import accounts as acc
 from heat.collector.absorbed import mean_rating
-from heat.constants import HOURS_OF_MONTH, WATER_J_KGK
+from heat.constants import HOURS_OF_MONTH
 from heat.design import Design
 from heat.ledger import SUN, YearBook
 from heat.loop.fields import pipe_loss_w_k
 from heat.loop.plate import counterflow_effectiveness
-from heat.loop.runs import loop_heat_capacity
+from heat.loop.runs import loop_heat_capacity, store_side_w_k
 from heat.weather.year import WeatherYear, monthly_means
 
 Array = NDArray[np.float64]
@@ -78,7 +78,7 @@ def exchanger_effectiveness(design: Design, loop_w_k: float) -> float:
     if system.scheme.exchange == "direct":
         return 1.0
     if system.scheme.exchange == "plate":
-        store_w_k = system.plate.store_flow_kg_h / 3600.0 * WATER_J_KGK
+        store_w_k = store_side_w_k(design)
         least = min(loop_w_k, store_w_k)
         return float(counterflow_effectiveness(system.plate.ua_w_k, loop_w_k, store_w_k)) * least / loop_w_k
     if system.scheme.exchange == "passive":

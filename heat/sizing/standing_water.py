@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from heat.collector.builder import Build, Cover, cover_and_plate, water_under_covers
+from heat.collector.builder import Build, Cover, cover_and_plate, film_w_m2k, water_under_covers
 from heat.constants import HOURS_OF_MONTH
 from heat.design import Design
 from heat.design.needs import Demand
@@ -12,6 +12,11 @@ from heat.year import simulate
 
 EVENING_H, MORNING_H = 18, 6
 """Hours of the day read (h)."""
+
+
+WET_B0 = 0.08
+"""Incidence factor (no unit) of a sheet of glass over black water, which takes light at any angle. Source: Fresnel at
+60 deg, :func:`heat.collector.incidence.fresnel_glass` without its black paint."""
 
 
 @dataclass(frozen=True)
@@ -32,12 +37,16 @@ def standing_water(
 ) -> list[Standing]:  # fmt: skip
     """Undrawn water of each depth (mm) under one, two and three covers in a month (0 to 11), by a simulated year each.
 
-    Plane tilt and azimuth (deg), loss through the back (W/m²K); the blanket lies from 18 to 7 h. Cover loss by Klein's
-    top loss with the water as the plate, transmittance-absorptance for 0.88 a cover. Raises HeatError.
+    Plane tilt and azimuth (deg), loss through the back (W/m²K); the blanket lies from 18 to 7 h. Cover loss to air
+    and sky by Klein's top loss with the water as the plate, transmittance-absorptance for 0.88 a
+    cover. Raises HeatError.
     """
     rows = []
+    first = sum(HOURS_OF_MONTH[:month])
+    then = slice(first, first + HOURS_OF_MONTH[month])
+    air_c, wind_m_s = float(weather.air_c[then].mean()), float(weather.wind_m_s[then].mean())
     for covers in (1, 2, 3):
-        a1, a2 = water_under_covers(covers, tilt_deg)
+        a1, a2, a4 = water_under_covers(covers, tilt_deg, wind_w_m2k=film_w_m2k(wind_m_s), air_c=air_c)
         eta0 = cover_and_plate(Build(covers=(Cover(),) * covers, absorptance=0.95), 40.0)
         for depth in depths_mm:
             area = 2.0
@@ -51,7 +60,16 @@ def standing_water(
                 "plane": {"tilt_deg": tilt_deg, "azimuth_deg": azimuth_deg},
                 "system": {
                     "kind": kind,
-                    "collector": {"count": 1, "area_m2": area, "eta0": eta0, "a1_w_m2k": a1, "a2_w_m2k2": a2},
+                    "collector": {
+                        "count": 1,
+                        "area_m2": area,
+                        "eta0": eta0,
+                        "a1_w_m2k": a1,
+                        "a2_w_m2k2": a2,
+                        "a4": a4,
+                        "iam_b0": WET_B0,
+                        "diffuse_reckoned": True,
+                    },
                     "store": {"volume_l": max(area * depth, 50.0), "start_c": 15.0},
                     "integral": {
                         "depth_mm": depth,
@@ -62,8 +80,7 @@ def standing_water(
             }
             book = simulate(Design.model_validate(document), weather)
             mean = book.profile.mean(axis=1)
-            first = sum(HOURS_OF_MONTH[:month])
-            days = mean[first : first + HOURS_OF_MONTH[month]].reshape(-1, 24).mean(axis=0)
+            days = mean[then].reshape(-1, 24).mean(axis=0)
             rows.append(
                 Standing(
                     depth,

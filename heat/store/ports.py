@@ -74,12 +74,12 @@ def joins(k, kg, inlet_c, layer_kg, temperature_c, mass_kg):
 
 
 @kernel
-def put(level_kg, kg, inlet_c, layer_kg, temperature_c, mass_kg, count):
+def put(level_kg, kg, inlet_c, layer_kg, layering, temperature_c, mass_kg, count):
     """Let kg of water at inlet_c (°C) in at a port with level_kg (kg) below it; new count (1). °C, kg in place.
 
     It parts the column at the port. Denser than the water there, it sinks unmixed to where that is as cold as itself
     (Morrison & Braun 1985, Solar Energy 34, 389-405); lighter, it stays where it came in and what lies above is left
-    to :func:`heat.store.layers.mix_inversions`.
+    to :func:`heat.store.layers.mix_inversions`. A ``layering`` inlet lets it rise unmixed as well.
     """
     at, below_kg = segment_at(level_kg, temperature_c, mass_kg, count)
     sinks_c = inlet_c + ROUNDING_K
@@ -87,6 +87,17 @@ def put(level_kg, kg, inlet_c, layer_kg, temperature_c, mass_kg, count):
         while at > 0 and temperature_c[at - 1] > sinks_c:
             at -= 1
         below_kg = 0.0
+    elif layering and temperature_c[at] < inlet_c:
+        at += 1
+        while at < count and temperature_c[at] < inlet_c:
+            at += 1
+        below_kg = 0.0
+    if at == count:  # above all there is
+        if joins(at - 1, kg, inlet_c, layer_kg, temperature_c, mass_kg):
+            return count
+        temperature_c[at] = inlet_c
+        mass_kg[at] = kg
+        return count + 1
     if joins(at, kg, inlet_c, layer_kg, temperature_c, mass_kg):
         return count
     if below_kg > TINY_KG:
@@ -127,10 +138,10 @@ def tidy(layers, temperature_c, mass_kg, count):
 
 
 @kernel
-def pass_through(out_share, in_share, kg, inlet_c, store, temperature_c, mass_kg, count):
+def pass_through(out_share, in_share, kg, inlet_c, layering, store, temperature_c, mass_kg, count):
     """Take kg out at one port and let as much in at another at inlet_c (°C); new count (1).
 
-    More than the store holds is passed in several turns of half the store each. Shares (no unit).
+    More than the store holds is passed in several turns of half the store each. Shares, ``layering`` (no unit).
     """
     layer_kg = store.mass_kg / store.layers
     left = kg
@@ -140,7 +151,7 @@ def pass_through(out_share, in_share, kg, inlet_c, store, temperature_c, mass_kg
         level_kg = in_share * store.mass_kg  # what came in last has moved along: its end lies at the port again
         if in_share > out_share:
             level_kg = max(level_kg - some, 0.0)
-        count = put(level_kg, some, inlet_c, layer_kg, temperature_c, mass_kg, count)
+        count = put(level_kg, some, inlet_c, layer_kg, layering, temperature_c, mass_kg, count)
         count = tidy(store.layers, temperature_c, mass_kg, count)
         left -= some
     return count
@@ -237,5 +248,5 @@ def boil(limit_c, mains_c, steam_j_kg, store, temperature_c, mass_kg, count):
     lost = excess
     if steam_j_kg > 0.0:
         lost += gone * WATER_J_KGK * (limit_c - mains_c)
-        count = pass_through(1.0, 0.0, gone, mains_c, store, temperature_c, mass_kg, count)
+        count = pass_through(1.0, 0.0, gone, mains_c, False, store, temperature_c, mass_kg, count)
     return lost, gone, count

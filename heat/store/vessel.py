@@ -14,15 +14,40 @@ def boiling_point_c(pressure_pa: float) -> float:
 
 
 def store_volume_l(design: Design) -> float:
-    """Water in the first store (L); of a bag, its depth times the collectors' area."""
+    """Water in the first store (L); of a bag, its depth times the collectors' area; of tanks or tubes of known measures
+    these."""
+    part = design.system.integral
     if design.system.kind == "bag":
-        return design.system.collector.total_area_m2 * design.system.integral.depth_mm
+        return design.system.collector.total_area_m2 * part.depth_mm
+    if design.system.scheme.moved == "none" and part.diameter_mm is not None and part.length_m is not None:
+        return design.system.collector.count * part.vessels * pi / 4.0 * part.diameter_mm**2 / 1000.0 * part.length_m
     return design.system.store.volume_l
 
 
 def store_layers(design: Design) -> int:
     """Layers of the first store (1): a bag lies flat and has three at most."""
     return min(design.reckoning.layers, 3) if design.system.kind == "bag" else design.reckoning.layers
+
+
+def lit_share(design: Design) -> float:
+    """Share of the light behind the glass that meets the vessels (no unit): their own width, and what the gaps throw
+    back. Of a bag, and where no measures are known, all of it."""
+    part, area = design.system.integral, design.system.collector.area_m2
+    if design.system.kind == "bag" or part.diameter_mm is None or part.length_m is None:
+        return 1.0
+    covered = min(part.vessels * part.diameter_mm / 1000.0 * part.length_m / area, 1.0)
+    return covered + (1.0 - covered) * part.gap_reflects
+
+
+def back_loss_w_k(design: Design) -> float:
+    """Loss through back and sides of all collectors that hold their water (W/K): per area as typed, or through the
+    insulation of a case as deep as its water and as wide as its glass, with a film of 8 W/m²K."""
+    part, collector = design.system.integral, design.system.collector
+    if part.insulation_mm is None:
+        return part.back_w_m2k * collector.total_area_m2
+    deep_m = (part.depth_mm if part.diameter_mm is None or design.system.kind == "bag" else part.diameter_mm) / 1000.0
+    surface = collector.area_m2 + 4.0 * collector.area_m2**0.5 * deep_m
+    return collector.count * surface / (part.insulation_mm / 1000.0 / part.insulation_w_mk + 1.0 / 8.0)
 
 
 def store_shape(store: Store, volume_l: float) -> tuple[float, float]:

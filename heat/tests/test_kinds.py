@@ -117,7 +117,7 @@ class IntegralStores(TestCase):
     def test_more_covers_keep_a_bag_warmer_till_morning(self):
         evening, morning = [], []
         for covers in (1, 2, 3):
-            a1, a2 = water_under_covers(covers, 0.0)
+            a1, a2, _a4 = water_under_covers(covers, 0.0)
             book = year("bag", system__collector__a1_w_m2k=a1, system__collector__a2_w_m2k2=a2)
             middle = book.profile[:, 1].reshape(365, 24)
             evening.append(middle[:, 17].mean())

@@ -41,7 +41,7 @@ class Ports(TestCase):
         t, m, n = column(np.linspace(12, 70, 20))
         before = heat_held(t, m, n)
         taken = port_mean(out_share, kg, 300.0, t, m, n)
-        n = pass_through(out_share, in_share, kg, inlet, STORE, t, m, n)
+        n = pass_through(out_share, in_share, kg, inlet, False, STORE, t, m, n)
         self.assertAlmostEqual(m[:n].sum(), 300.0, places=7)
         self.assertAlmostEqual(heat_held(t, m, n) - before, kg * WATER_J_KGK * (inlet - taken), delta=2.0)
         self.assertLessEqual(n, 20 + 4)
@@ -52,7 +52,7 @@ class Ports(TestCase):
         self.assertAlmostEqual(port_mean(1.0, 15.0, 300.0, t, m, n), 48.0)
         n = take(1.0, 30.0, 300.0, t, m, n)
         self.assertEqual((n, float(t[n - 1])), (18, 44.0))
-        n = put(135.0, 30.0, 60.0, 15.0, t, m, n)
+        n = put(135.0, 30.0, 60.0, 15.0, False, t, m, n)
         self.assertAlmostEqual(m[:n].sum(), 300.0)
         self.assertGreater(n, 18)
 

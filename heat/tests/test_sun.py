@@ -51,7 +51,8 @@ class Incidence(TestCase):
 
     def test_b0_form(self):
         cosines = np.cos(np.radians([0.0, 60.0, 75.0, 90.0]))
-        np.testing.assert_allclose(b0_modifier(cosines, 0.1), [1.0, 0.9, 0.45, 0.0], atol=1e-9)
+        np.testing.assert_allclose(b0_modifier(cosines, 0.1, straight=True), [1.0, 0.9, 0.45, 0.0], atol=1e-9)
+        np.testing.assert_allclose(b0_modifier(cosines, 0.1)[[0, 1, 3]], [1.0, 0.9, 0.0], atol=1e-9)
         self.assertEqual(b0_modifier(np.array([-0.2]), 0.1)[0], 0.0)
 
     def test_hemispherical_modifier_is_the_integral(self):

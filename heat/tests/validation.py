@@ -31,6 +31,7 @@ from heat.sun.plane import incidence_cosine
 from heat.sun.site import plane_sun
 from heat.tests.claims import Row
 from heat.tests.samples import DATA, case, case_design, clear_year, pvgis, tmy3
+from heat.tests.validation_collectors import COLLECTOR_CHECKS
 from heat.tests.validation_loops import LOOP_CHECKS
 from heat.tests.validation_stores import STORE_CHECKS
 from heat.weather.synthetic import clearness_mean, largest_clearness
@@ -288,7 +289,7 @@ def correlation() -> Iterator[Row]:
 
 CHECKS: tuple[Callable[[], Iterator[Row]], ...] = (
     sun_position, magnetic, top_loss, clearness, tapping, store, conduction, *STORE_CHECKS, collector, circulation,
-    *LOOP_CHECKS, hemispheres, monotony, computed_case, correlation,
+    *LOOP_CHECKS, *COLLECTOR_CHECKS, hemispheres, monotony, computed_case, correlation,
 )  # fmt: skip
 
 

@@ -32,14 +32,14 @@ def ports() -> Iterator[Row]:
     source = "analytic: water sinks unmixed to its own temperature (Morrison & Braun 1985, sec. 3)"
     store = LayeredStore(300.0, 200, 0.0, 20.0, 0.0, False)
     temperature, mass, count = _column(20.0 + 40.0 * (np.arange(200) + 0.5) / 200, 300.0)
-    count = pass_through(0.0, 1.0, 30.0, 30.0, store, temperature, mass, count)
+    count = pass_through(0.0, 1.0, 30.0, 30.0, False, store, temperature, mass, count)
     for share, expected in ((0.1, 28.0), (0.2, 30.0), (0.6, 44.0), (0.95, 58.0)):
         got = _at(share, temperature, mass, count)
         yield Row(f"cool inlet at the lid, water at {share:.0%} of the height, °C", expected, got, 0.25, source)
     source = "analytic: lighter water mixes what lies above its port until that is stable"
     temperature, mass, count = _column(20.0 + 40.0 * (np.arange(200) + 0.5) / 200, 300.0)
     for _ in range(300):  # 0.3 of the store's mass at 80 °C, crumb by crumb, at half the height
-        count = pass_through(0.0, 0.5, 0.3, 80.0, store, temperature, mass, count)
+        count = pass_through(0.0, 0.5, 0.3, 80.0, False, store, temperature, mass, count)
         mix_inversions(temperature, mass, count)
     # The water above the port is a pool of its own: it gives as much away at its mean as comes in, and takes in what
     # lies above it once that is colder. Followed here in ten thousand steps.

@@ -7,7 +7,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from heat.catalogue import Entry, collector
-from heat.collector.builder import Build, Built, Cover, rate
+from heat.collector.builder import Build, Built, Cover, rate, surface
 from heat.errors import HeatError
 from heat.sizing.standing_water import standing_water
 from web.projects.climates import merrow_coast
@@ -18,7 +18,8 @@ from web.ui.calendar import MONTHS
 from web.years.weather import weather_year
 
 SHEET = {
-    "Glass": ("covers", "cover_transmittance", "cover_emittance", "wind_w_m2k"),
+    "Glass": ("covers", "cover_transmittance", "cover_emittance"),
+    "Weather": ("air_c", "sky_c", "wind_w_m2k"),
     "Plate": ("absorptance", "emittance", "cutoff_um", "absorptance_long", "plate_mm", "plate_w_mk"),
     "Tubes": ("tube_spacing_mm", "tube_outer_mm", "tube_inner_mm", "bond_w_mk", "layout_serpentine", "tubes",
         "flow_kg_h",
@@ -125,6 +126,14 @@ def bench_page(query: Any, user: Any) -> dict[str, Any]:
             ("Fins and tubes, F′", "heat reaching the fluid", show(built.efficiency_factor, "1", 3), ""),
             ("Removal factor", "about the inlet temperature", show(built.removal_factor, "1", 3), ""),
             ("Glass and plate, (τα)", "of the sun turned to heat", show(built.transmittance_absorptance, "1", 3), ""),
+            ("Plate, absorbs", "of the sun’s light", show(surface(build, 60.0)[0], "1", 3), ""),
+            ("Plate, emits",
+                f"at {show(60.0, 'degC', 0)} {units.unit_of('degC', system).sign}", show(surface(build, 60.0)[1], "1",
+                3), ""),
+            ("Wind", "a₃, on the heat loss", show(built.a3_j_m3k, "J/m3/K", 2), units.unit_of("J/m3/K", system).sign),
+            ("Wind", "a₆, on the zero-loss efficiency", show(built.a6_s_m, "s/m", 4),
+                units.unit_of("s/m", system).sign),
+            ("Sky", "a₄, share of a colder sky it feels", show(built.a4, "1", 2), ""),
         ],
         "curve": curve(built, system) if built else None,
     }  # fmt: skip
@@ -177,6 +186,7 @@ def built_entry(build: Build, built: Built, name: str) -> Entry:
         {"area_m2": build.area_m2, "area_basis": "absorber", "gross_area_m2": build.area_m2,
             "eta0": min(max(built.eta0, 0.1), 0.95),
          "a1_w_m2k": min(max(built.a1_w_m2k, 0.3), 30.0), "a2_w_m2k2": min(built.a2_w_m2k2, 0.2), "a5_kj_m2k": 10.0,
+         "a3_j_m3k": min(built.a3_j_m3k, 10.0), "a4": min(built.a4, 1.0), "a6_s_m": min(built.a6_s_m, 0.2),
          "iam": "b0", "iam_b0": 0.14 if build.covers else 0.08, "iam_diffuse": 0.88},
     )  # fmt: skip
 

@@ -37,9 +37,12 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
         50),
     "draw": ("Draw coil", tuple(f"{S}draw_coil.{n}" for n in ("ua_w_k", "bottom_share", "top_share", "flow_l_min")),
              f"{S}draw_coil.ua_w_k", 100),
-    "integral": ("Water in the collector", tuple(f"{S}{n}" for n in ("integral.depth_mm", "integral.back_w_m2k",
-                 "integral.blanket_leaves", "store.volume_l")), f"{S}integral.back_w_m2k", 0.2),
-    "ports": ("Ports of the store", tuple(f"{S}loop.{n}" for n in ("in_share", "out_share")), f"{S}loop.in_share", 0.1),
+    "integral": ("Water in the collector", (*tuple(f"{S}integral.{n}" for n in (
+        "depth_mm", "vessels", "diameter_mm", "length_m", "gap_reflects", "back_w_m2k", "insulation_mm",
+        "insulation_w_mk", "blanket_leaves", "draws_mix", "layers_by_day")), f"{S}store.volume_l"),
+        f"{S}integral.back_w_m2k", 0.2),
+    "ports": ("Ports of the store", tuple(f"{S}loop.{n}" for n in ("in_share", "out_share", "layering")),
+        f"{S}loop.in_share", 0.1),
     "siphon": ("Heights and passages", (
         *tuple(f"{S}loop.geometry.{n}" for n in ("store_bottom_m", "fittings", "exchanger_m", "exchanger_bore_mm",
                "exchanger_run_m")),
