@@ -357,8 +357,8 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
 
 def mixes(design: Design) -> bool:
     """Whether a draw stirs all the water of a collector that holds it (no unit): a fat tank, unless typed otherwise."""
-    typed = design.system.integral.draws_mix
-    return design.system.kind == "batch_tank" if typed is None else typed
+    typed = design.system.integral.draws
+    return design.system.kind == "batch_tank" if typed == "by_kind" else typed == "all_stirred"
 
 
 def control_deceived(wrong: Faults) -> bool:

@@ -26,7 +26,7 @@ class Collector(Part):
     test_flow_kg_h_m2: float = quantity(72, "kg/h/m2", 5, 300, "Flow of the test")
     iam: Literal["b0", "table", "biaxial"] = Field("b0", title="Incidence given as")
     iam_b0: float = quantity(0.12, "1", 0, 0.6, "Incidence factor (b0)")
-    iam_beyond: Literal["glass", "straight"] = Field("glass", title="Beyond 60 deg as")
+    iam_beyond: Literal["glass", "straight"] = Field("glass", title="Beyond 60 deg it falls as")
     iam_table: tuple[Modifier, ...] = rows(
         (1, 1, 0.99, 0.98, 0.96, 0.92, 0.84, 0.68, 0.36, 0), "1", 10, "Incidence at 0, 10 ... 90 deg"
     )
@@ -236,7 +236,7 @@ class Integral(Part):
     gap_reflects: float = quantity(0.3, "1", 0, 1, "Share of light beside them thrown back on them")
     insulation_mm: float | None = optional("mm", 0, 500, "Insulation of the case instead of its loss")
     insulation_w_mk: float = quantity(0.04, "W/m/K", 0.015, 0.3, "Insulation, conductivity")
-    draws_mix: bool | None = Field(None, title="A draw stirs all its water, else by kind: a tank does, tubes do not")
+    draws: Literal["by_kind", "all_stirred", "unmixed"] = Field("by_kind", title="A draw leaves the water")
     layers_by_day: bool = Field(False, title="The sun warms the upper water first")
     back_w_m2k: float = quantity(0.8, "W/m2/K", 0, 10, "Loss through back and sides, per area")
     blanket: tuple[bool, ...] = rows((False,) * 24, "1", 24, "Hours under the blanket")

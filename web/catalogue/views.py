@@ -133,6 +133,8 @@ def save(request: SignedIn, group: str) -> HttpResponse:
     refused: dict[str, str] = {}
     for name in chosen.fields:
         held = before.get(name)
+        if name not in post and blank(chosen.part, name, held, system).kind == "choice":
+            continue  # a form older than the field: its default stands
         if name in before and typed[name] == blank(chosen.part, name, held, system).text:
             values[name] = held  # not touched: kept to its last digit
             continue

@@ -9,6 +9,7 @@ from web.ui import units
 WORDS = {
     "gross": "gross area", "aperture": "aperture area", "absorber": "absorber area", "mean": "mean fluid temperature",
     "inlet": "inlet temperature", "b0": "factor b0", "table": "a table", "biaxial": "along and across tubes",
+    "glass": "glass does", "straight": "a straight line",
     "by_sun": "by the sun", "fixed": "at fixed speed", "variable": "at variable speed",
 }  # fmt: skip
 

@@ -39,7 +39,7 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
              f"{S}draw_coil.ua_w_k", 100),
     "integral": ("Water in the collector", (*tuple(f"{S}integral.{n}" for n in (
         "depth_mm", "vessels", "diameter_mm", "length_m", "gap_reflects", "back_w_m2k", "insulation_mm",
-        "insulation_w_mk", "blanket_leaves", "draws_mix", "layers_by_day")), f"{S}store.volume_l"),
+        "insulation_w_mk", "blanket_leaves", "draws", "layers_by_day")), f"{S}store.volume_l"),
         f"{S}integral.back_w_m2k", 0.2),
     "ports": ("Ports of the store", tuple(f"{S}loop.{n}" for n in ("in_share", "out_share", "layering")),
         f"{S}loop.in_share", 0.1),
