@@ -33,7 +33,7 @@ from heat.loop.pipe import pipe_kept
 from heat.loop.runs import loop_heat_capacity, pipe_run, riser_passage, store_side_w_k
 from heat.run import parts as run
 from heat.store.layers import LayeredStore
-from heat.store.pool import EVAPORATION, Pool, saturation_kpa
+from heat.store.pool import Pool, saturation_kpa, surface_coefficients
 from heat.store.vessel import (
     back_loss_w_k,
     boiling_point_c,
@@ -171,6 +171,7 @@ def pool_hours(design: Design, weather: WeatherYear, rows: Array) -> None:
     if pool.indoor:
         rows[run.POOL_AIR] = pool.hall_c
         rows[run.POOL_SKY] = pool.hall_c
+        rows[run.POOL_WIND] = pool.hall_air_m_s
         rows[run.POOL_VAPOUR] = saturation_kpa(pool.hall_c) * pool.hall_humidity / 100.0
     else:
         passes = 1.0 - covered * (1.0 - pool.cover_passes)
@@ -179,6 +180,9 @@ def pool_hours(design: Design, weather: WeatherYear, rows: Array) -> None:
         rows[run.POOL_SKY] = sky_temperature_c(weather)
         rows[run.POOL_WIND] = weather.wind_m_s * pool.wind_share
         rows[run.POOL_VAPOUR] = saturation_kpa(weather.air_c) * weather.humidity_pct / 100.0
+    if not pool.surface:
+        rows[run.POOL_BARE] = 0.0
+        rows[run.POOL_SUN_W] = 0.0
 
 
 def _layered(
@@ -293,7 +297,7 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
     tankless = system.backup.tankless
     step_s = 60.0 * design.reckoning.step_minutes
     main = system.second_store
-    still, windy = EVAPORATION["indoor" if pool.indoor else "outdoor"]
+    still, windy = surface_coefficients(pool)
     parts = run.Parts(
         collector=RatedCollector(0.0 if integral else area, a2, 0.0 if integral else collector_heat(system.collector)),
         second=RatedCollector(

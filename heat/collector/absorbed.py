@@ -81,7 +81,8 @@ def absorbed_and_loss(
 ) -> tuple[Array, Array, Array]:
     """Absorbed sun (W/m²), linear loss a1 (W/m²K) and exchange with the sky (W/m²) in 8,760 h.
 
-    The wind enters as ``a1 + a3 (u - 3)`` and ``- a6 (u - 3) G``, the sky as ``a4 (E_L - sigma T_a⁴)``
+    The wind over the collectors, a share of that at 10 m, enters as ``a1 + a3 (u - 3)`` and ``- a6 (u - 3) G``, the
+    sky as ``a4 (E_L - sigma T_a⁴)``
     (half of the sky's share is seen by a vertical plane). What the collector loses to the sky is part of its loss, so
     that it cools no lower than the sky. Reference: ISO 9806:2017, eq. 12; the bound our own.
     """
@@ -93,7 +94,7 @@ def absorbed_and_loss(
     absorbed = eta0 * light
     loss = np.full(HOURS, a1)
     sky = np.zeros(HOURS)
-    gust = weather.wind_m_s - 3.0
+    gust = weather.wind_m_s * design.site.wind_share - 3.0
     if collector.a3_j_m3k > 0.0:
         loss = np.maximum(a1 + collector.a3_j_m3k * gust, LEAST_LOSS * a1)
     if collector.a6_s_m > 0.0:

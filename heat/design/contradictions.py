@@ -30,7 +30,8 @@ def contradiction(design: Any) -> tuple[str, str] | None:
 
 def _uses(d: Any) -> tuple[str, str] | None:
     wanted = d.demand
-    if not (wanted.hot_water or wanted.heating.fitted or wanted.process.fitted or wanted.pool.fitted):
+    on = (wanted.heating, wanted.process, wanted.pool, wanted.showers)
+    if not (wanted.hot_water or any(use.fitted for use in on)):
         return "demand.hot_water", "no use of heat is left: switch on hot water, rooms, a process or a pool"
     return None
 

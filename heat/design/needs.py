@@ -147,6 +147,7 @@ class PoolUse(Part):
     """A pool: what it loses, and when it is wanted warm."""
 
     fitted: bool = Field(False, title="Fitted")
+    surface: bool = Field(True, title="Its surface counts, not only its fresh water")
     area_m2: float = quantity(32, "m2", 2, 5000, "Surface")
     depth_m: float = quantity(1.4, "m", 0.3, 6, "Mean depth")
     set_c: float = quantity(27, "degC", 10, 40, "Wanted at")
@@ -158,6 +159,8 @@ class PoolUse(Part):
     hall_c: float = quantity(29, "degC", 15, 40, "Hall, air")
     hall_humidity: float = quantity(55, "percent", 20, 90, "Hall, humidity")
     wind_share: float = quantity(0.3, "1", 0, 1, "Share of the wind that reaches the water")
+    hall_air_m_s: float = quantity(0.1, "m/s", 0, 2, "Hall, air over the water")
+    evaporation: Literal["quiet", "busy", "standard"] = Field("quiet", title="Evaporation outdoors by")
     activity: float = quantity(1.0, "1", 0.3, 2, "Activity factor on evaporation")
     absorptance: float = quantity(0.85, "1", 0.3, 0.98, "Absorbs of the sun")
     covered: tuple[bool, ...] = rows((False,) * 24, "1", 24, "Hours covered")

@@ -68,6 +68,7 @@ class Site(Part):
     longitude_deg: float = quantity(-11.6, "deg", -180, 180, "Longitude, east positive")
     elevation_m: float = quantity(20, "m", -430, 5500, "Elevation")
     ground_reflectance: float = quantity(0.2, "1", 0, 0.9, "Ground reflects")
+    wind_share: float = quantity(0.5, "1", 0, 1, "Share of the wind that reaches the collectors")
     ground_by_month: tuple[Share, ...] | None = Field(
         None, min_length=12, max_length=12, title="Ground reflects, by month", json_schema_extra={"unit": "1"}
     )

@@ -25,7 +25,7 @@ from heat.demand.profile import (
 from heat.design import Design
 from heat.prepare import mains_temperature, pool_hours
 from heat.run import parts as run
-from heat.store.pool import EVAPORATION, Pool, pool_losses
+from heat.store.pool import Pool, pool_losses, surface_coefficients
 from heat.sun.site import plane_sun, sun_of
 from heat.weather.year import WeatherYear, monthly_sums
 
@@ -63,7 +63,7 @@ def pool_need(design: Design, weather: WeatherYear) -> Array:
     use = design.demand.pool
     rows = np.zeros((run.ROWS, weather.air_c.size))
     pool_hours(design, weather, rows)
-    still, windy = EVAPORATION["indoor" if use.indoor else "outdoor"]
+    still, windy = surface_coefficients(use)
     pool = Pool(1.0, float(use.area_m2), still, windy, 0.0, 0.0, 99.0)
     watts = np.zeros(weather.air_c.size)
     for h in np.flatnonzero(rows[run.POOL_ON]):

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from heat.compiled import kernel
 from heat.constants import KELVIN, STEFAN_BOLTZMANN
+from heat.design.needs import PoolUse
 
 Array = NDArray[np.float64]
 BOWEN_KPA_K = 0.0613
@@ -17,10 +18,11 @@ WATER_EMITTANCE = 0.95
 """Long-wave emittance of a water surface (no unit), 0.95 to 0.98. Source: Duffie & Beckman, 4th ed., sec. 9.9."""
 LATENT_J_KG = 2.43e6
 """Latent heat of water near 30 °C (J/kg), ±1 % from 10 to 45 °C. Source: IAPWS-95 tables."""
-EVAPORATION = {"indoor": (89.0, 78.2), "outdoor": (64.7, 64.2)}
+EVAPORATION = {"indoor": (89.0, 78.2), "quiet": (64.7, 64.2), "busy": (89.0, 78.2), "standard": (50.6, 66.9)}
 """Surface coefficient (W/m²kPa) and its rise with wind (W/m²kPa per m/s).
-Indoor: ASHRAE Handbook, HVAC Applications, natatoriums, 0.089 + 0.0782 V kW/m²kPa, times an activity factor.
-Outdoor, quiet: Smith, Löf & Jones (1994), Solar Energy 53, 3-7: 69.4 + 30.8 v Btu/h ft² inHg, v in mph."""
+Indoor, and busy outdoors: ASHRAE Handbook, HVAC Applications, natatoriums, 0.089 + 0.0782 V kW/m²kPa, times an
+activity factor. Quiet: Smith, Löf & Jones (1994), Solar Energy 53, 3-7: 69.4 + 30.8 v Btu/h ft² inHg, v in mph.
+Standard: ISO/TR 12596:1995, 50.6 + 66.9 v."""
 
 
 class Pool(NamedTuple):
@@ -44,6 +46,11 @@ def saturation_kpa(temperature_c: Array | float) -> Array:
     """
     t = np.asarray(temperature_c, dtype=float)
     return np.asarray(0.61121 * np.exp((18.678 - t / 234.5) * t / (257.14 + t)))
+
+
+def surface_coefficients(pool: PoolUse) -> tuple[float, float]:
+    """Surface coefficient (W/m²kPa) and its rise with wind (W/m²kPa per m/s) of a pool: :data:`EVAPORATION`."""
+    return EVAPORATION["indoor" if pool.indoor else pool.evaporation]
 
 
 @kernel

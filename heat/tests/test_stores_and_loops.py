@@ -109,7 +109,7 @@ class Vents(TestCase):
 
 class PoolSurface(TestCase):
     def pool(self, place):
-        still, windy = EVAPORATION[place]
+        still, windy = EVAPORATION["quiet" if place == "outdoor" else place]
         return Pool(1e6, 10.0, still, windy, 0.0, 0.0, 31.0)
 
     def test_by_hand(self):

@@ -34,6 +34,7 @@ from heat.tests.samples import DATA, case, case_design, clear_year, pvgis, tmy3
 from heat.tests.validation_collectors import COLLECTOR_CHECKS
 from heat.tests.validation_loops import LOOP_CHECKS
 from heat.tests.validation_stores import STORE_CHECKS
+from heat.tests.validation_uses import USE_CHECKS
 from heat.weather.synthetic import clearness_mean, largest_clearness
 from heat.weather.year import WeatherYear
 from heat.year import simulate
@@ -289,7 +290,7 @@ def correlation() -> Iterator[Row]:
 
 CHECKS: tuple[Callable[[], Iterator[Row]], ...] = (
     sun_position, magnetic, top_loss, clearness, tapping, store, conduction, *STORE_CHECKS, collector, circulation,
-    *LOOP_CHECKS, *COLLECTOR_CHECKS, hemispheres, monotony, computed_case, correlation,
+    *LOOP_CHECKS, *COLLECTOR_CHECKS, *USE_CHECKS, hemispheres, monotony, computed_case, correlation,
 )  # fmt: skip
 
 

@@ -85,11 +85,12 @@ USES: dict[str, tuple[str, str, str, tuple[str, ...]]] = {
             "room_c", "design_air_c", "supply_c", "return_c", "exponent",
                                  "reserve_c", "free_w", "window_m2", "storage_kwh_k"))),
     "pool": ("Pool surface", f"{D}pool.fitted", "what its water loses while in use", tuple(
-        f"pool.{n}" for n in ("area_m2", "depth_m", "set_c", "indoor", "wind_share", "activity", "cover_saves",
+        f"pool.{n}" for n in ("area_m2", "depth_m", "set_c", "indoor", "wind_share", "hall_air_m_s", "evaporation", "activity",
+            "cover_saves",
             "cover_passes",
                               "exchanger_w_k", "heater_kw", "limit_c"))),
     "makeup": ("Pool make-up", "", "fresh water the pool takes", tuple(
-        f"pool.{n}" for n in ("bathers_day", "fresh_l_bather", "fresh_l_day"))),
+        f"pool.{n}" for n in ("bathers_day", "fresh_l_bather", "fresh_l_day", "surface"))),
     "showers": ("Pool showers", f"{D}showers.fitted", "counted by the bather", tuple(
         f"showers.{n}" for n in ("count_day", "litres_each", "at_c", "weekend_factor"))),
     "load": ("Imported load", f"{D}process.fitted", "any heat, hour by hour", tuple(
@@ -163,7 +164,9 @@ def _matters(field: str, demand: dict[str, Any]) -> bool:
         return fuel
     if field.startswith("circulation.") and field.split(".")[1] in ("length_m", "diameter_mm", "insulation_mm"):
         return demand["circulation"]["loss_w"] is None
-    return not (field == "pool.wind_share" and demand["pool"]["indoor"])
+    if field == "pool.hall_air_m_s":
+        return bool(demand["pool"]["indoor"])
+    return not (field in ("pool.wind_share", "pool.evaporation") and demand["pool"]["indoor"])
 
 
 def _detail(sheet: Sheet, chosen: str, demand: Demand) -> dict[str, Any]:

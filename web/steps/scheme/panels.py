@@ -82,7 +82,8 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
     "season": ("Season and valves", tuple(f"{S}control.{n}" for n in (
         "season_from_day", "season_to_day", "drain_air_c", "mode", "other_mode", "other_from_day", "other_to_day")),
         "", 0),
-    "plane": ("Plane", ("plane.tilt_deg", "plane.azimuth_deg", "site.ground_reflectance", "reckoning.sky"),
+    "plane": ("Plane", ("plane.tilt_deg", "plane.azimuth_deg", "site.ground_reflectance", "site.wind_share",
+              "reckoning.sky"),
               "plane.tilt_deg", 5),
     "reckoning": ("Reckoning", ("reckoning.layers", "reckoning.step_minutes", "reckoning.inflow", "reckoning.sky"),
                   "reckoning.layers", 10),
