@@ -8,7 +8,7 @@ from typing import Final
 
 NAMES: Final = (
     # the sun and the collectors
-    "absorbed", "collector_loss", "collector_idle", "collector_stored", "from_collector",
+    "absorbed", "collector_loss", "collector_idle", "collector_dump", "collector_stored", "from_collector",
     # the loop
     "supply_pipe_loss", "return_pipe_loss", "pipe_stored", "drained", "into_store", "into_pool", "pump_electricity",
     # the stores
@@ -28,7 +28,7 @@ NAMES: Final = (
 """Names of the columns (each Wh per hour), in order."""
 
 (
-    ABSORBED, COLLECTOR_LOSS, COLLECTOR_IDLE, COLLECTOR_STORED, FROM_COLLECTOR,
+    ABSORBED, COLLECTOR_LOSS, COLLECTOR_IDLE, COLLECTOR_DUMP, COLLECTOR_STORED, FROM_COLLECTOR,
     SUPPLY_PIPE_LOSS, RETURN_PIPE_LOSS, PIPE_STORED, DRAINED, INTO_STORE, INTO_POOL, PUMP_ELECTRICITY,
     BOUGHT_ELEMENT, BOUGHT_BOILER, BOUGHT_STOVE, STORE_LOSS, SECOND_STORE_LOSS, BOIL_OFF, DUMP,
     STORE_STORED, DRAWN,

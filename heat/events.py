@@ -64,7 +64,7 @@ def happenings(book: YearBook) -> dict[str, Hours]:
         "locked": (traces[:, acc.LOCKED_SHARE] > 0) & (sun > LOCK_SUN_W_M2),
         "standing": traces[:, acc.STAGNANT_SHARE] > 0,
         "boiled": traces[:, acc.BOILED_KG] > 0,
-        "dumped": book.hourly(acc.DUMP) > WORTH_WH,
+        "dumped": book.hourly(acc.DUMP, acc.COLLECTOR_DUMP) > WORTH_WH,
         "pasteurising": pasteurising(book.design),
         "drained": traces[:, acc.DRAINED_KG] > 0,
         "backwards": traces[:, acc.FLOW_KG_H] < -CREEP_KG_H,

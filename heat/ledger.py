@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from heat import accounts as acc
 from heat.closing import gaps, signs_of
 from heat.constants import HOURS, TANK_HEATER_STANDING_W
+from heat.control.timetable import pasteurising
 from heat.design import Design
 from heat.weather.year import monthly_sums
 
@@ -21,7 +22,7 @@ LOSSES = {
     "pipes": (acc.SUPPLY_PIPE_LOSS, acc.RETURN_PIPE_LOSS, acc.DRAINED),
     "store": (acc.STORE_LOSS, acc.SECOND_STORE_LOSS),
     "boil-off": (acc.BOIL_OFF,),
-    "dump": (acc.DUMP,),
+    "dump": (acc.DUMP, acc.COLLECTOR_DUMP),
 }
 """Losses of the account and the columns (Wh) each gathers."""
 
@@ -53,7 +54,10 @@ _ASKED = tuple(asked for asked, _given in LOADS.values())
 _GIVEN = tuple(given for _asked, given in LOADS.values())
 BALANCES = (
     (SUN, (acc.OPTICAL_LOSS, acc.ABSORBED)),
-    ((acc.ABSORBED,), (acc.COLLECTOR_LOSS, acc.COLLECTOR_IDLE, acc.COLLECTOR_STORED, acc.FROM_COLLECTOR)),
+    (
+        (acc.ABSORBED,),
+        (acc.COLLECTOR_LOSS, acc.COLLECTOR_IDLE, acc.COLLECTOR_DUMP, acc.COLLECTOR_STORED, acc.FROM_COLLECTOR),
+    ),
     (
         (acc.FROM_COLLECTOR,),
         (acc.SUPPLY_PIPE_LOSS, acc.RETURN_PIPE_LOSS, acc.PIPE_STORED, acc.DRAINED, acc.INTO_STORE, acc.INTO_POOL),
@@ -78,6 +82,20 @@ BALANCES = (
 """What must close in every hour: columns (Wh) that come in, columns that go out. Sun; collectors; loop;
 stores; taps and circulation; rooms and process; asked and given; the pool; its heat; the whole."""
 SIGNS = signs_of(BALANCES)
+
+
+REACHED_K = 0.5
+"""How near its target the coldest point counts as reached (K). Source: our own choice, a good sensor's tolerance."""
+
+
+@dataclass(frozen=True)
+class HeatedThrough:
+    """A store's pasteurisations: how many were planned and reached their temperature at the coldest point (1), and the
+    coldest point (°C) of the worst of them."""
+
+    planned: int
+    reached: int
+    coldest_c: float
 
 
 @dataclass(frozen=True)
@@ -281,6 +299,23 @@ class YearBook:
         hourly = self.hourly(*columns) / 1000.0
         busy = hourly[hourly > 1e-6]
         return float(hourly.max()), float(busy.mean()) if busy.size else 0.0
+
+    def heated_through(self) -> tuple[HeatedThrough, ...]:
+        """What each store's pasteurisations reached; empty where none is planned."""
+        planned = pasteurising(self.design)
+        if not planned.any():
+            return ()
+        plan = self.design.system.backup.pasteurisation
+        starts = np.flatnonzero(planned & ~np.roll(planned, 1))
+        found = []
+        for profile in (self.profile, self.second_profile):
+            if profile is not None:
+                coldest = profile.min(axis=1)
+                reached = np.array([coldest[at : at + plan.hours].max() for at in starts])
+                found.append(
+                    HeatedThrough(len(starts), int((reached >= plan.target_c - REACHED_K).sum()), float(reached.min()))
+                )
+        return tuple(found)
 
     def legionella_hours(self, threshold_c: float = 55.0) -> float:
         """Hours (h) the top of the store that feeds the taps stayed below a temperature (°C)."""

@@ -14,7 +14,7 @@ from heat.collector.absorbed import absorbed_and_loss, collector_heat, mean_rati
 from heat.collector.rated import RatedCollector
 from heat.constants import HOURS, WATER_J_KGK, WATER_KG_L
 from heat.control.differential import Differential
-from heat.control.timetable import pasteurising, pump_allowed, valve_mode
+from heat.control.timetable import between, pasteurising, pump_allowed, valve_mode
 from heat.demand.profile import (
     circulation_watts,
     heating_watts,
@@ -140,6 +140,7 @@ def _heaters_on(design: Design, rows: Array, heating_through: NDArray[np.bool_])
     if backup.stove.fitted:
         lit = np.asarray(backup.stove.lit_hours)[HOUR_OF_DAY] & np.asarray(backup.stove.lit_months)[MONTH_OF_HOUR]
         rows[run.STOVE_ON] = lit
+    rows[run.DUMP_ON] = between(design.system.dump.from_day, design.system.dump.to_day)
     rows[run.PASTEURISE_C] = np.where(heating_through, backup.pasteurisation.target_c, 0.0)
 
 
@@ -151,7 +152,7 @@ def _uses(design: Design, weather: WeatherYear, rows: Array) -> None:
         heating = known_heating(demand.heating, weather, demand.first_weekday)
         rows[run.HEATING_W] = heating_watts(heating, weather, demand.first_weekday)
         rows[run.HEATING_SUPPLY_C], rows[run.HEATING_RETURN_C] = reset_temperatures(heating, rows[run.HEATING_W])
-    rows[run.CIRCULATION_W] = circulation_watts(demand)
+    rows[run.CIRCULATION_W] = np.where(pasteurising(design), 0.0, circulation_watts(demand))
     rows[run.PROCESS_W] = process_watts(demand)
     if demand.pool.fitted:
         pool_hours(design, weather, rows)
@@ -295,7 +296,7 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
         system.backup.element, system.backup.top_element, system.backup.boiler, system.backup.stove
     ]  # fmt: skip
     tankless = system.backup.tankless
-    step_s = 60.0 * design.reckoning.step_minutes
+    plan = system.backup.pasteurisation
     main = system.second_store
     still, windy = surface_coefficients(pool)
     parts = run.Parts(
@@ -329,7 +330,8 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
             limit_c=min(boiling, 100.5) if open_vented else float(system.store.relief_c),
             steam_j_kg=STEAM_J_KG if open_vented else 0.0,
             dump_c=float(system.dump.above_c),
-            dump_w=1000.0 * system.dump.power_kw if system.dump.fitted else 0.0,
+            dump_w=1000.0 * system.dump.power_kw if system.dump.fitted and system.dump.at == "store" else 0.0,
+            collector_dump_w=1000.0 * system.dump.power_kw if system.dump.fitted and system.dump.at != "store" else 0.0,
             top_w_k=0.0 if integral or unused else end + float(system.store.top_loss_w_k),
             floor_w_k=0.0 if integral or unused else end + float(system.store.floor_loss_w_k),
             draws_mix=integral and mixes(design),
@@ -353,7 +355,7 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
         has_pool=pool.fitted,
         has_loads=demand.heating.fitted or demand.circulation.fitted or demand.process.fitted,
         heaters=sum(part.fitted for part in heaters),
-        transfer_share=(step_s / 3600.0 if system.backup.pasteurisation.transfer_pump else 0.0),
+        transfer_kg_s=plan.transfer_kg_h / 3600.0 if plan.transfer_pump else 0.0,
         steps=60 // design.reckoning.step_minutes,
     )  # fmt: skip
     return run.exact(parts)

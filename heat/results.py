@@ -112,7 +112,7 @@ PARTS = {
     "process": (acc.TO_PROCESS,),
     "tankless": (acc.BOUGHT_TANKLESS,), "element": (acc.BOUGHT_ELEMENT,), "boiler": (acc.BOUGHT_BOILER,),
     "stove": (acc.BOUGHT_STOVE,), "heating boiler": (acc.BOUGHT_HEATING,), "pool heater": (acc.BOUGHT_POOL,),
-    "dump": (acc.DUMP,),
+    "dump": (acc.DUMP, acc.COLLECTOR_DUMP),
 }  # fmt: skip
 """What carries heat, and the accounts (Wh) that pass it."""
 
@@ -171,6 +171,10 @@ def figures(book: YearBook, weather: WeatherYear) -> dict[str, float]:
         "hours_closed": float(book.hours_closed),
         "largest_residual_wh": float(book.residual_wh.max()),
     }
+    for name, store in zip(("first", "second"), book.heated_through(), strict=False):
+        sheet[f"pasteurised_{name}_store"] = float(store.reached)
+        sheet[f"pasteurised_{name}_store_planned"] = float(store.planned)
+        sheet[f"pasteurised_{name}_store_coldest_c"] = store.coldest_c
     for temperature in STEADY_C:
         sheet[f"steady_{temperature:.0f}c_kwh_m2"] = steady_output(design, weather, temperature)
     opinion = second_opinion(book, weather)

@@ -134,7 +134,8 @@ def _set_points(d: Any) -> tuple[str, str] | None:
 
 def _sources(d: Any) -> tuple[str, str] | None:
     system = d.system
-    if system.dump.fitted and system.dump.above_c > system.store.relief_c:
+    at_store = system.dump.fitted and system.dump.at == "store"
+    if at_store and system.dump.above_c > system.store.relief_c:
         return "system.dump.above_c", "the relief opens before the dump takes heat: set the dump lower"
     return None
 

@@ -310,8 +310,11 @@ class Dump(Part):
     """Radiators or a cooler that take heat above a temperature."""
 
     fitted: bool = Field(False, title="Fitted")
-    above_c: float = quantity(88, "degC", 40, 110, "Takes heat above")
+    at: Literal["store", "collectors"] = Field("store", title="Takes it from the")
+    above_c: float = quantity(80, "degC", 40, 160, "Takes heat above")
     power_kw: float = quantity(3, "kW", 0.1, 1000, "Power")
+    from_day: int = Field(1, ge=1, le=365, title="From day", json_schema_extra={"unit": "day"})
+    to_day: int = Field(365, ge=1, le=365, title="To day", json_schema_extra={"unit": "day"})
 
 
 class Pasteurisation(Part):
@@ -322,7 +325,8 @@ class Pasteurisation(Part):
     from_hour: int = Field(2, ge=0, le=23, title="From the hour", json_schema_extra={"unit": "h"})
     hours: int = Field(3, ge=1, le=12, title="For hours", json_schema_extra={"unit": "h"})
     target_c: float = quantity(65, "degC", 55, 80, "Heated to")
-    transfer_pump: bool = Field(True, title="A pump carries it through both stores")
+    transfer_pump: bool = Field(True, title="A pump carries it from top to bottom, through both stores")
+    transfer_kg_h: float = quantity(400, "kg/h", 20, 50_000, "Its flow")
 
 
 class Backup(Part):

@@ -2,10 +2,9 @@
 
 from heat import accounts as acc
 from heat.compiled import inline_kernel, kernel
-from heat.constants import WATER_J_KGK
 from heat.run.parts import ELEMENT_ON, MODE, PASTEURISE_C
 from heat.store.layers import heat_above, mix_inversions, sensor
-from heat.store.ports import SPARE, blend, tidy
+from heat.store.ports import SPARE, pass_through, port_mean, tidy
 
 REACHED_K = 1e-6
 """How near its set point a thermostat is satisfied (K): a heater gives exactly what is wanted, so that rounding alone
@@ -13,22 +12,18 @@ would decide whether it rests until the store has cooled by the hysteresis. Sour
 sensor."""
 
 
+PIPED_K = 1.0
+"""What the transfer's way costs while pasteurising (K). Source: our own choice; usual pipes lose less."""
+
+
 @kernel
-def heat_store(heater, power_w, dt, set_c, everywhere, store, layers, mass, count):
+def heat_store(heater, power_w, dt, set_c, store, layers, mass, count):
     """Heat (J) of a heater of power_w (W) in dt (s) into a store up to set_c (°C), new count (1); °C, kg in place."""
-    if not everywhere:
-        heat, count = heat_above(heater.height_share, power_w * dt, set_c, store, layers, mass, count)
-        if heat > 0.0:
-            mix_inversions(layers, mass, count)
-            if count > store.layers + SPARE:
-                count = tidy(store.layers, layers, mass, count)
-        return heat, count
-    wanted = 0.0
-    for k in range(count):
-        wanted += mass[k] * max(set_c - layers[k], 0.0) * WATER_J_KGK
-    heat = min(power_w * dt, wanted)
-    for k in range(count):
-        layers[k] += heat / (store.mass_kg * WATER_J_KGK)
+    heat, count = heat_above(heater.height_share, power_w * dt, set_c, store, layers, mass, count)
+    if heat > 0.0:
+        mix_inversions(layers, mass, count)
+        if count > store.layers + SPARE:
+            count = tidy(store.layers, layers, mass, count)
     return heat, count
 
 
@@ -38,14 +33,17 @@ def heats(i, heater, on, pasteurise_c, mode, dt, parts, latched, count, count_2,
 
     Its latch is kept; °C, kg in place.
 
-    While pasteurising all but the stove (3) heat everything through; in the direct mode (1) they rest otherwise.
+    While pasteurising all but the stove (3) heat towards its temperature, at any hour; in the direct mode (1) they rest
+    otherwise.
     """
-    everywhere = pasteurise_c > 0.0 and i < 3
-    if heater.power_w <= 0.0 or (on <= 0.0 and not everywhere) or (mode == 1.0 and i < 3 and not everywhere):
+    killing = pasteurise_c > 0.0 and i < 3
+    if heater.power_w <= 0.0 or (on <= 0.0 and not killing) or (mode == 1.0 and i < 3 and not killing):
         return 0.0, count, count_2
     in_second = parts.two_stores and heater.in_second
-    set_c = pasteurise_c if everywhere else heater.set_c
-    place = 0.0 if everywhere else heater.sensor_share
+    set_c = heater.set_c
+    if killing:  # so much above it that the thermostat's own swing stays above it
+        set_c = max(pasteurise_c + heater.hysteresis_k + PIPED_K, set_c)
+    place = heater.sensor_share
     if in_second:
         warm_c = sensor(place, parts.main, water.layers_2, water.mass_2, count_2)
     else:
@@ -56,13 +54,11 @@ def heats(i, heater, on, pasteurise_c, mode, dt, parts, latched, count, count_2,
         latched[i] = 0.0
     if latched[i] <= 0.0:
         return 0.0, count, count_2
-    power_w = heater.power_w * (1.0 if everywhere else on)
+    power_w = heater.power_w * (1.0 if killing else on)
     if in_second:
-        heat, count_2 = heat_store(
-            heater, power_w, dt, set_c, everywhere, parts.main, water.layers_2, water.mass_2, count_2
-        )
+        heat, count_2 = heat_store(heater, power_w, dt, set_c, parts.main, water.layers_2, water.mass_2, count_2)
     else:
-        heat, count = heat_store(heater, power_w, dt, set_c, everywhere, parts.store, water.layers, water.mass, count)
+        heat, count = heat_store(heater, power_w, dt, set_c, parts.store, water.layers, water.mass, count)
     return heat, count, count_2
 
 
@@ -70,7 +66,8 @@ def heats(i, heater, on, pasteurise_c, mode, dt, parts, latched, count, count_2,
 def heat_stores(parts, heaters, hours, h, dt, latched, count, count_2, water, page):
     """Elements, boiler and stove at work in hour h for dt (s): whether the boiler heated, any is on (1), new counts.
 
-    Stores in °C and kg, in place. While pasteurising all but the stove heat everything through.
+    Stores in °C and kg, in place. While pasteurising a pump carries their heat from the top to the
+    bottom, where there are two stores from each to the other.
     """
     book = page.book
     pasteurise_c = hours[PASTEURISE_C, h]
@@ -90,6 +87,14 @@ def heat_stores(parts, heaters, hours, h, dt, latched, count, count_2, water, pa
         else:
             book[acc.BOUGHT_STOVE] += heat_j
         bought_j += heat_j
-    if parts.two_stores and pasteurise_c > 0.0 and parts.transfer_share > 0.0:
-        blend(parts.transfer_share, water.layers, water.mass, count, water.layers_2, water.mass_2, count_2)
+    if pasteurise_c > 0.0 and parts.transfer_kg_s > 0.0:
+        kg = parts.transfer_kg_s * dt
+        top_c = port_mean(1.0, kg, parts.store.mass_kg, water.layers, water.mass, count)
+        from_c = top_c
+        if parts.two_stores:
+            from_c = port_mean(1.0, kg, parts.main.mass_kg, water.layers_2, water.mass_2, count_2)
+            count_2 = pass_through(1.0, 0.0, kg, top_c, False, parts.main, water.layers_2, water.mass_2, count_2)
+            mix_inversions(water.layers_2, water.mass_2, count_2)
+        count = pass_through(1.0, 0.0, kg, from_c, False, parts.store, water.layers, water.mass, count)
+        mix_inversions(water.layers, water.mass, count)
     return boiler_j > 0.0, bought_j > 0.0, count, count_2

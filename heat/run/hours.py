@@ -23,6 +23,7 @@ from heat.run.parts import (
     BACK_AROUND,
     DRAW_KG,
     DRY,
+    DUMP_ON,
     FLOW_SHARE,
     MAINS,
     NONE,
@@ -85,7 +86,7 @@ def _year_loop(plain: bool) -> Callable[..., Any]:
                 if answer.go:
                     loop = circulate(parts, hour, state, command, answer, water, page, dt)
                 else:
-                    loop = stand(parts, hour, state, command, page, dt)
+                    loop = stand(parts, hour, state, command, hours[DUMP_ON, h], page, dt)
                 peak_c = max(peak_c, note_heat(parts, loop, answer.go, page, dt))
                 served = heat_and_serve(parts, heaters, loads, hours, h, state, loop, tap_kg, dt, latched, water, page)
                 state = State(

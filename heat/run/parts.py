@@ -34,10 +34,11 @@ TO_VESSEL: Final = 1
 (
     ABSORBED, A1, ABSORBED_2, A1_2, AIR, MAINS, DRAW_KG, TAP_C, SUPPLY_AROUND, BACK_AROUND, PUMP_OK, FLOW_SHARE, DRY,
     ELEMENT_ON, TOP_ELEMENT_ON, BOILER_ON, STOVE_ON, PASTEURISE_C, MODE, STORE_AROUND, COVER_W_K, COVER_W_K2,
-    STORE_GAIN_W, HEATING_W, HEATING_SUPPLY_C, HEATING_RETURN_C, CIRCULATION_W, PROCESS_W, POOL_SUN_W, POOL_VAPOUR,
+    STORE_GAIN_W, DUMP_ON, HEATING_W, HEATING_SUPPLY_C, HEATING_RETURN_C, CIRCULATION_W, PROCESS_W, POOL_SUN_W,
+    POOL_VAPOUR,
     POOL_WIND, POOL_AIR, POOL_SKY, POOL_BARE, POOL_ACTIVITY, POOL_FRESH_KG, POOL_ON, POOL_SET,
-) = range(38)  # fmt: skip
-ROWS: Final = 38
+) = range(39)  # fmt: skip
+ROWS: Final = 39
 
 SLOW_FLOW: Final = 3e-4
 """Natural flow (kg/s) below which a dark hour is reckoned in one step. Source: our own choice, 1 kg/h."""
@@ -273,14 +274,15 @@ class TapPart(NamedTuple):
 
 
 class VesselPart(NamedTuple):
-    """Beyond a plain store: boiling or relief (°C), latent heat (J/kg), dump (°C, W), extra loss through
-    lid and floor (W/K), whether a draw mixes all, whether the sun warms the upper water first, whether loss must be
-    reckoned each step."""
+    """Beyond a plain store: boiling or relief (°C), latent heat (J/kg), dump (°C, W at store and collectors), extra
+    loss through lid and floor (W/K), whether a draw mixes all, whether the sun warms the upper water first, whether
+    loss must be reckoned each step."""
 
     limit_c: float
     steam_j_kg: float
     dump_c: float
     dump_w: float
+    collector_dump_w: float
     top_w_k: float
     floor_w_k: float
     draws_mix: bool
@@ -310,7 +312,7 @@ class Parts(NamedTuple):
     has_pool: bool
     has_loads: bool
     heaters: int
-    transfer_share: float
+    transfer_kg_s: float
     steps: int
 
 

@@ -11,7 +11,21 @@ from heat.loop.coil import convection_factor
 from heat.loop.pipe import pipe_kept, pipe_pass, pipe_rest
 from heat.run.heaters import heat_stores
 from heat.run.loop import exchange_answer, exchange_deliver, field_answer, loop_answer, natural_flow, passive_flow
-from heat.run.parts import BALANCE, COIL, MAINS, NONE, PASSIVE, POOL, STAYS, STORE_AROUND, Answer, Command, Loop, Served
+from heat.run.parts import (
+    BALANCE,
+    COIL,
+    DUMP_ON,
+    MAINS,
+    NONE,
+    PASSIVE,
+    POOL,
+    STAYS,
+    STORE_AROUND,
+    Answer,
+    Command,
+    Loop,
+    Served,
+)
 from heat.run.uses import relieve, run_pool, serve_loads, serve_tap, warm_by_sun
 from heat.store.layers import lose_to_room, mix_inversions, sensor, stir
 
@@ -252,13 +266,26 @@ def circulate(parts, hour, state, command, answer, water, page, dt):
 
 
 @section
-def stand(parts, hour, state, command, page, dt):
-    """The loop after a step of dt (s) without flow: collectors and pipes go their own ways (°C)."""
+def stand(parts, hour, state, command, dumping, page, dt):
+    """The loop after a step of dt (s) without flow: collectors and pipes go their own ways (°C).
+
+    A cooler at the collectors takes what would warm them above its temperature, while ``dumping``, up to its power.
+    """
     book = page.book
     collector = parts.collector
     standing_c = standing_temperature(hour.sun, hour.air_c, state.collector_c, dt, hour.a1, collector)
-    book[acc.COLLECTOR_IDLE] += collector.area_m2 * hour.sun * dt - collector.area_m2 * collector.a5 * (
-        standing_c - state.collector_c
+    cooled = 0.0
+    over_c = standing_c - parts.vessel.dump_c
+    if parts.vessel.collector_dump_w > 0.0 and dumping > 0.0 and over_c > 0.0:
+        most = parts.vessel.collector_dump_w * dt
+        taken = hour.sun - parts.vessel.collector_dump_w / collector.area_m2
+        cold_c = standing_temperature(taken, hour.air_c, state.collector_c, dt, hour.a1, collector)
+        share = min(over_c / max(standing_c - cold_c, 1e-9), 1.0)
+        cooled = most * share
+        standing_c -= share * (standing_c - cold_c)
+        book[acc.COLLECTOR_DUMP] += cooled
+    book[acc.COLLECTOR_IDLE] += (
+        collector.area_m2 * hour.sun * dt - cooled - collector.area_m2 * collector.a5 * (standing_c - state.collector_c)
     )
     second_c = state.second_c
     if parts.second.area_m2 > 0.0:
@@ -319,7 +346,7 @@ def heat_and_serve(parts, heaters, loads, hours, h, state, loop, tap_kg, dt, lat
         count = stir(store, water.layers, water.mass, count, water.effect)
         if parts.two_stores:
             count_2 = stir(parts.main, water.layers_2, water.mass_2, count_2, water.effect)
-    count, count_2 = relieve(parts, hours[MAINS, h], dt, count, count_2, water, page)
+    count, count_2 = relieve(parts, hours[MAINS, h], hours[DUMP_ON, h], dt, count, count_2, water, page)
     if parts.vessel.quick:
         kept = exp(-store.loss_w_k * dt / (store.mass_kg * WATER_J_KGK))
         page.book[acc.STORE_LOSS] += lose_to_room(hours[STORE_AROUND, h], kept, water.layers, water.mass, count)

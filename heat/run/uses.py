@@ -363,8 +363,8 @@ def run_pool(parts, load, hours, h, dt, pool_c, count, water, page):
 
 
 @inline_kernel
-def relieve(parts, mains, dt, count, count_2, water, page):
-    """Dump, boil-off and relief in dt (s): new counts (1, 1). mains and stores in °C, masses in kg."""
+def relieve(parts, mains, dumping, dt, count, count_2, water, page):
+    """Dump (if ``dumping``), boil-off and relief in dt (s): new counts (1, 1). mains and stores in °C, masses in kg."""
     store = parts.store
     main = parts.main
     two = parts.two_stores
@@ -375,7 +375,7 @@ def relieve(parts, mains, dt, count, count_2, water, page):
     mass = water.mass
     layers_2 = water.layers_2
     mass_2 = water.mass_2
-    if vessel.dump_w > 0.0:
+    if vessel.dump_w > 0.0 and dumping > 0.0:
         book[acc.DUMP] += dump_heat(vessel, dt, store, layers, mass, count)
     if layers[count - 1] > vessel.limit_c:
         lost, gone_kg, count = boil(vessel.limit_c, mains, vessel.steam_j_kg, store, layers, mass, count)

@@ -211,24 +211,6 @@ def end_loss(loss_w_k, around_c, top, dt_s, band_kg, temperature_c, mass_kg, cou
 
 
 @kernel
-def blend(share, low_c, low_kg, low_count, high_c, high_kg, high_count):
-    """Move two stores (°C, kg) towards their common mean by ``share`` (0 to 1), as a transfer pump does."""
-    heat = 0.0
-    mass = 0.0
-    for k in range(low_count):
-        heat += low_c[k] * low_kg[k]
-        mass += low_kg[k]
-    for k in range(high_count):
-        heat += high_c[k] * high_kg[k]
-        mass += high_kg[k]
-    mean = heat / mass
-    for k in range(low_count):
-        low_c[k] += (mean - low_c[k]) * share
-    for k in range(high_count):
-        high_c[k] += (mean - high_c[k]) * share
-
-
-@kernel
 def boil(limit_c, mains_c, steam_j_kg, store, temperature_c, mass_kg, count):
     """Let off whatever is hotter than limit_c (°C): heat (J), water (kg), new count (1). °C, kg in place.
 

@@ -55,3 +55,64 @@ class Corners(TestCase):
             book = year(kind, demand={"people": 500, "litres_per_person_day": 300}, system__store={"volume_l": 50})
             with self.subTest(kind):
                 self.assertEqual(book.hours_closed, 8760)
+
+
+class Pasteurisation(TestCase):
+    """A hotel: a solar store that preheats one kept hot by a boiler, heated through every Monday at two."""
+
+    def hotel(self, **changed):
+        plan = {"fitted": True, "every_days": 7, "from_hour": 2, "hours": 4, "target_c": 65, "transfer_kg_h": 900}
+        return year(
+            "pumped_coil", demand={"people": 20},
+            system__store={"volume_l": 1000}, system__second_store={"fitted": True, "volume_l": 500},
+            system__backup={"boiler": {"fitted": True, "power_kw": 40, "height_share": 0.3, "sensor_share": 0.5,
+                "set_c": 60} | changed.pop("boiler", {}), "tankless": {"fitted": False},
+                "pasteurisation": plan | changed},
+        )  # fmt: skip
+
+    def test_it_reaches_the_coldest_point_of_both_stores_every_week(self):
+        book = self.hotel()
+        for store in book.heated_through():
+            self.assertEqual((store.planned, store.reached), (53, 53))  # 365 days hold 53 Mondays that begin one
+            self.assertGreaterEqual(store.coldest_c, 64.5)
+        self.assertEqual(book.hours_closed, 8760)
+
+    def test_a_weak_boiler_or_no_pump_is_told(self):
+        weak, still = self.hotel(boiler={"power_kw": 6}), self.hotel(transfer_pump=False)
+        self.assertTrue(all(s.reached < s.planned for s in weak.heated_through()))
+        solar, hot = still.heated_through()
+        self.assertLess(solar.reached, 5)
+        self.assertLess(hot.coldest_c, 64.5)  # nothing warms what lies below its coil
+
+    def test_the_ring_rests_meanwhile(self):
+        book = year(
+            "pumped_coil", demand__circulation={"fitted": True, "loss_w": 200},
+            system__backup__pasteurisation={"fitted": True, "every_days": 1, "from_hour": 2, "hours": 3},
+            system__backup__element={"fitted": True, "power_kw": 9},
+        )  # fmt: skip
+        night = np.arange(8760) % 24 == 3
+        self.assertEqual(book.books[night, acc.CIRCULATION_DEMAND].sum(), 0.0)
+        self.assertGreater(book.books[~night, acc.CIRCULATION_DEMAND].sum(), 0.0)
+
+
+class Dumps(TestCase):
+    def test_it_acts_before_the_pump_stops_at_the_store_or_the_collectors(self):
+        small = {"demand": {"people": 1}, "system__collector": {"count": 4}}
+        bare = year("pumped_coil", **small)
+        store = year("pumped_coil", system__dump={"fitted": True, "power_kw": 6}, **small)
+        field = year("pumped_coil", system__dump={"fitted": True, "at": "collectors", "above_c": 110,
+            "power_kw": 9}, **small)  # fmt: skip
+        self.assertGreater(bare.stagnation_hours(), 300)
+        self.assertLess(store.stagnation_hours(), 5)
+        self.assertLess(field.stagnation_peak_c(), 112)
+        self.assertGreater(bare.stagnation_peak_c(), 140)
+        self.assertEqual((store.hours_closed, field.hours_closed), (8760, 8760))
+
+    def test_it_keeps_its_season(self):
+        book = year(
+            "pumped_coil", demand={"people": 1},
+            system__dump={"fitted": True, "above_c": 60, "from_day": 120, "to_day": 200},
+        )  # fmt: skip
+        days = np.arange(8760) // 24 + 1
+        self.assertEqual(book.books[(days < 120) | (days > 200), acc.DUMP].sum(), 0.0)
+        self.assertGreater(book.books[:, acc.DUMP].sum(), 0.0)

@@ -22,7 +22,7 @@ from heat.run.loop import mean_approach
 from heat.run.parts import exact
 from heat.store.layers import LayeredStore, heat_held
 from heat.store.pool import EVAPORATION, Pool, pool_losses, saturation_kpa
-from heat.store.ports import blend, boil, end_loss, pass_through, port_mean, put, refill, room_for, take, tidy
+from heat.store.ports import boil, end_loss, pass_through, port_mean, put, refill, room_for, take, tidy
 from heat.store.vessel import boiling_point_c, store_layers, store_loss_w_k, store_volume_l
 
 STORE = LayeredStore(300.0, 20, 2.0, 20.0, 0.0, False)
@@ -72,12 +72,6 @@ class Ports(TestCase):
         self.assertAlmostEqual(low[1][:n_low].sum(), 300.0, places=6)
         self.assertAlmostEqual(high[0][0], 40.0)
         self.assertAlmostEqual(low[0][0], 10.0)
-
-    def test_transfer_brings_two_stores_together_and_keeps_their_heat(self):
-        low, high = column([20.0] * 20), column([60.0] * 20)
-        blend(0.5, low[0], low[1], 20, high[0], high[1], 20)
-        self.assertAlmostEqual(low[0][3], 30.0)
-        self.assertAlmostEqual(high[0][3], 50.0)
 
     def test_lid_loss_cools_the_top_only(self):
         t, m, n = column([60.0] * 20)

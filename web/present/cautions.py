@@ -37,6 +37,23 @@ class Caution:
     part: str = ""
 
 
+def heated_words(sheet: Sheet) -> str:
+    """How often each store was heated through at its coldest point, and how cold that stayed."""
+    book = sheet.year.book
+    target = book.design.system.backup.pasteurisation.target_c
+    degrees = lambda c: f"{sheet.show(c, 'degC', 0)} {sheet.sign('degC')}"
+    through = book.heated_through()
+    if not through:
+        return "not planned"
+    names = ("the first store", "the second store") if len(through) > 1 else ("the store",)
+    told = [
+        f"{name} reached {degrees(target)} at its coldest point {store.reached} times of {store.planned}"
+        + (f" (the worst stayed at {degrees(store.coldest_c)})" if store.reached < store.planned else "")
+        for name, store in zip(names, through, strict=True)
+    ]
+    return ", ".join(told)
+
+
 def cautions(sheet: Sheet) -> list[Caution]:
     """Every caution this design and its year give rise to."""
     book = sheet.year.book
@@ -66,8 +83,13 @@ def cautions(sheet: Sheet) -> list[Caution]:
     found += _frost(sheet, coldest, degrees)
     if design.demand.hot_water and scheme.exchange != "pool" and not scheme.draw_coil and not system.draw_coil.fitted:
         cool = book.legionella_hours(LEGIONELLA_C)
-        planned = system.backup.pasteurisation.fitted
-        if cool > 0 and not planned:
+        through = book.heated_through()
+        if through and any(store.reached < store.planned for store in through):
+            found.append(Caution(
+                "Legionella",
+                f"{heated_words(sheet)}. Give the heater more power or hours, set it lower, or let a pump carry its "
+                "heat to the bottom.", "pasteurisation"))  # fmt: skip
+        if cool > 0 and not through:
             found.append(Caution(
                 "Legionella",
                 f"the water that feeds the taps stays below {degrees(LEGIONELLA_C)} for {hours(cool)} of the year. "

@@ -49,6 +49,7 @@ CHOICE_WORDS = {
     "roof": "roof face", "wall": "wall", "ground": "ground rack", "awning": "awning", "flat_roof": "flat roof",
     "by_kind": "as its kind does: a tank stirred, tubes not", "all_stirred": "all stirred", "unmixed": "unmixed",
     "quiet": "Smith and Löf 1994, quiet", "busy": "ASHRAE, in use", "standard": "ISO/TR 12596",
+    "store": "store", "collectors": "collectors",
     "glass": "glass does", "straight": "a straight line",
     "plug": "as a plug", "stirred": "stirring each layer",
 }  # fmt: skip

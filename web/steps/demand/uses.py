@@ -85,10 +85,8 @@ USES: dict[str, tuple[str, str, str, tuple[str, ...]]] = {
             "room_c", "design_air_c", "supply_c", "return_c", "exponent",
                                  "reserve_c", "free_w", "window_m2", "storage_kwh_k"))),
     "pool": ("Pool surface", f"{D}pool.fitted", "what its water loses while in use", tuple(
-        f"pool.{n}" for n in ("area_m2", "depth_m", "set_c", "indoor", "wind_share", "hall_air_m_s", "evaporation", "activity",
-            "cover_saves",
-            "cover_passes",
-                              "exchanger_w_k", "heater_kw", "limit_c"))),
+        f"pool.{n}" for n in ("area_m2", "depth_m", "set_c", "indoor", "wind_share", "hall_air_m_s", "evaporation",
+            "activity", "cover_saves", "cover_passes", "exchanger_w_k", "heater_kw", "limit_c"))),
     "makeup": ("Pool make-up", "", "fresh water the pool takes", tuple(
         f"pool.{n}" for n in ("bathers_day", "fresh_l_bather", "fresh_l_day", "surface"))),
     "showers": ("Pool showers", f"{D}showers.fitted", "counted by the bather", tuple(

@@ -33,7 +33,7 @@ MISSING_KWH = 1.0
 """Heat missing that is worth a word (kWh)."""
 MOST = 12
 """Years reckoned for one list at most (1)."""
-WEEKLY = {"every_days": 7, "from_hour": 2, "hours": 3, "target_c": 65.0}
+WEEKLY = {"every_days": 7, "from_hour": 0, "hours": 7, "target_c": 65.0}
 """A usual plan against Legionella (days, h, °C). Source: common codes ask for 60 to 70 °C, daily or weekly."""
 
 SWITCHES: dict[str, tuple[str, str]] = {

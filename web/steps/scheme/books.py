@@ -18,7 +18,7 @@ SECTIONS: dict[str, tuple[str, tuple[int, ...], tuple[int, ...]]] = {
     "sun": ("Sun received", SUN, ()),
     "lost": ("Lost", tuple(c for columns in LOSSES.values() for c in columns), ()),
     "collectors": ("From the collectors", (acc.FROM_COLLECTOR,),
-        (acc.ABSORBED, acc.COLLECTOR_LOSS, acc.COLLECTOR_IDLE, acc.COLLECTOR_STORED)),
+        (acc.ABSORBED, acc.COLLECTOR_LOSS, acc.COLLECTOR_IDLE, acc.COLLECTOR_DUMP, acc.COLLECTOR_STORED)),
     "store": ("Into the store", (acc.INTO_STORE,), (acc.DRAWN, acc.STORE_TO_HEATING, acc.STORE_TO_CIRCULATION,
         acc.STORE_TO_PROCESS,
               acc.STORE_TO_POOL, acc.STORE_LOSS, acc.SECOND_STORE_LOSS, acc.BOIL_OFF, acc.DUMP, acc.STORE_STORED)),

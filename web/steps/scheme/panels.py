@@ -5,6 +5,7 @@ from typing import Any
 from heat.design import field_at, parse
 from heat.errors import HeatError
 from heat.ledger import BOUGHT
+from web.present.cautions import heated_words
 from web.projects.documents import value_at, with_values
 from web.sheet.page import Sheet
 from web.steps.scheme.alternatives import GROUPS_OF, taken_from
@@ -73,9 +74,11 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
         f"{S}backup.boiler.set_c", 5),
     "stove": ("Wood stove", tuple(f"{S}backup.stove.{n}" for n in (
         "power_kw", "height_share", "efficiency", "price_kwh", "co2_kg_kwh")), f"{S}backup.stove.power_kw", 1),
-    "dump": ("Heat dump", tuple(f"{S}dump.{n}" for n in ("above_c", "power_kw")), f"{S}dump.above_c", 5),
+    "dump": ("Heat dump", tuple(f"{S}dump.{n}" for n in ("at", "above_c", "power_kw", "from_day", "to_day")),
+        f"{S}dump.above_c", 5),
     "pasteurisation": ("Pasteurisation", tuple(f"{S}backup.pasteurisation.{n}" for n in (
-        "every_days", "from_hour", "hours", "target_c", "transfer_pump")), f"{S}backup.pasteurisation.target_c", 5),
+        "every_days", "from_hour", "hours", "target_c", "transfer_pump",
+        "transfer_kg_h")), f"{S}backup.pasteurisation.target_c", 5),
     "valves": ("Valves and safety", (f"{S}tempering_valve", f"{S}loop.check_valve", f"{S}store.open_vented",
         f"{S}store.relief_c"),
                f"{S}store.relief_c", 10),
@@ -133,7 +136,9 @@ def panel(sheet: Sheet, part: str) -> dict[str, Any]:
         "key": part,
         "title": title,
         "pens": [] if sheet.look.instead else [sheet.pen(p) for p in paths],
-        "taken": taken_from(sheet, part),
+        "taken": [heated_words(sheet)]
+        if part == "pasteurisation"
+        else [f"from {text}" for text in taken_from(sheet, part)],
         "has_others": part in GROUPS_OF,
         "instead": sheet.look.instead and part in GROUPS_OF,
         "listed": listed,
