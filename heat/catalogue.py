@@ -15,8 +15,9 @@ from typing import Any
 from pydantic import ValidationError
 
 from heat.design import allowed_range
+from heat.design.backup import Backup
 from heat.design.base import Part
-from heat.design.system import Backup, Coil, Collector, DrawCoil, Jacket, Loop, Pipe, Plate, Store
+from heat.design.system import Coil, Collector, DrawCoil, Jacket, Loop, Pipe, Plate, Store
 from heat.errors import HeatError, InputError
 from heat.tables import as_written, harmless
 

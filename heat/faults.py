@@ -5,7 +5,6 @@ from typing import Any
 from heat.design import Design
 from heat.design.place import Tree
 
-NIGHT = tuple(h >= 22 or h < 6 for h in range(24))
 COOKED_TRANSFER = 0.35
 """Heat transfer a wholly spent antifreeze costs (share, no unit), 0.2 to 0.5 as deposits grow. Source: our own
 estimate."""
@@ -24,7 +23,7 @@ def _changed(part: Any, **values: Any) -> Any:
 def faulty(design: Design) -> Design:
     """The design with its faults at work (fields in their own units, such as kg/h).
 
-    Sensor errors, air locks, bundled pipes and the pump that runs all night are read from
+    Sensor errors, air locks, bundled pipes, the pump and the boiler that run all night are read from
     ``system.faults`` where the loop is prepared; all others change the fields they spoil.
     """
     wrong, system, site = design.system.faults, design.system, design.site
@@ -47,10 +46,6 @@ def faulty(design: Design) -> Design:
         eta0 = max(system.collector.eta0 * (1.0 - wrong.soiling), 0.1)
         changes["collector"] = _changed(system.collector, eta0=eta0)
     if wrong.boiler_overnight:
-        boiler = _changed(
-            system.backup.boiler, fitted=True, hours_on=NIGHT, height_share=0.0, sensor_share=0.1,
-        )  # fmt: skip
-        changes["backup"] = _changed(system.backup, boiler=boiler)
         control["rests_with_boiler"] = False
     if loop:
         changes["loop"] = _changed(system.loop, **loop)

@@ -203,7 +203,7 @@ class YearBook:
 
         (a) ``1 - (bought + missing)/demand`` at the uses; (b) ``solar into store/(solar + bought)``;
         (c) ``1 - (fuel + pump)/(fuel of the same house without solar)``, whose heaters have the same
-        efficiency and, where the backup sits in a tank, a tank's standing loss.
+        efficiency and, where the backup sits in a tank, a tank's standing loss. What is missing counts as bought.
         """
         demand = self.total(*NEEDED)
         bought = self.total(*BOUGHT)
@@ -212,23 +212,43 @@ class YearBook:
         return Fractions(
             at_tap=1.0 - (bought + self.total(acc.MISSING)) / demand if demand else 0.0,
             of_supply=solar / (solar + bought) if solar + bought > 0 else 0.0,
-            fuel_saved=1.0 - sum(self.fuel_kwh().values()) / without if without else 0.0,
+            fuel_saved=1.0 - (sum(self.fuel_kwh().values()) + self.missing_fuel_kwh()) / without if without else 0.0,
         )
+
+    def _without_solar(self) -> tuple[tuple[float, float, float], ...]:
+        """What heats the taps, the rooms and the pool without solar: heat (kWh), efficiency, CO2 (kg/kWh)."""
+        backup, pool = self.design.system.backup, self.design.demand.pool
+        in_tank = backup.element.fitted or backup.top_element.fitted
+        tap, tap_co2 = 1.0, backup.element.co2_kg_kwh
+        if backup.tankless.fitted:
+            tap, tap_co2 = backup.tankless.efficiency, backup.tankless.co2_kg_kwh
+        elif backup.boiler.fitted:
+            tap, tap_co2 = backup.boiler.efficiency, backup.boiler.co2_kg_kwh
+        standing = TANK_HEATER_STANDING_W * HOURS / 1000.0 if in_tank and self.design.demand.hot_water else 0.0
+        series = backup.series
+        rooms, rooms_co2 = (series.efficiency, series.co2_kg_kwh) if series.fitted else (tap, tap_co2)
+        return (
+            (self.total(acc.DEMAND, acc.CIRCULATION_DEMAND) + standing, tap, tap_co2),
+            (self.total(acc.HEATING_DEMAND, acc.PROCESS_DEMAND), rooms, rooms_co2),
+            (self.total(acc.INTO_POOL, acc.TO_POOL), pool.heater_efficiency, pool.co2_kg_kwh),
+        )
+
+    def missing_fuel_kwh(self) -> float:
+        """Fuel (kWh) that heat the uses did not get would have taken, by the heater of the taps."""
+        _heat, efficiency, _co2 = self._without_solar()[0]
+        return self.total(acc.MISSING) / efficiency
 
     def fuel_without_solar_kwh(self) -> float:
         """Fuel (kWh) the same uses would take without solar, by their own heaters' efficiencies."""
-        backup, pool = self.design.system.backup, self.design.demand.pool
-        in_tank = backup.element.fitted or backup.top_element.fitted
-        tap = backup.tankless.efficiency if backup.tankless.fitted else 1.0
-        if backup.boiler.fitted and not backup.tankless.fitted:
-            tap = backup.boiler.efficiency
-        standing = TANK_HEATER_STANDING_W * HOURS / 1000.0 if in_tank and self.design.demand.hot_water else 0.0
-        rooms = backup.series.efficiency if backup.series.fitted else tap
-        return (
-            (self.total(acc.DEMAND, acc.CIRCULATION_DEMAND) + standing) / tap
-            + self.total(acc.HEATING_DEMAND, acc.PROCESS_DEMAND) / rooms
-            + self.total(acc.INTO_POOL, acc.TO_POOL) / pool.heater_efficiency
-        )
+        return sum(heat / efficiency for heat, efficiency, _co2 in self._without_solar())
+
+    def co2_saved_kg(self) -> float:
+        """CO2 (kg) saved against the same house without solar: its fuels', less those of what is bought or missing and
+        of the pump's power."""
+        without = sum(heat / efficiency * co2 for heat, efficiency, co2 in self._without_solar())
+        missing = self.missing_fuel_kwh() * self._without_solar()[0][2]
+        pump = self.total(acc.PUMP_ELECTRICITY) * self.design.system.backup.pump_co2_kg_kwh
+        return without - self.co2_kg() - missing - pump
 
     def fraction_by_month(self) -> Array:
         """Solar fraction (a) of each month (no unit)."""

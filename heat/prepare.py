@@ -9,20 +9,12 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from heat.calendar import HOUR_OF_DAY, MONTH_OF_HOUR
+from heat.calendar import HOUR_OF_DAY
 from heat.collector.absorbed import absorbed_and_loss, collector_heat, mean_rating
 from heat.collector.rated import RatedCollector
 from heat.constants import HOURS, WATER_J_KGK, WATER_KG_L
 from heat.control.differential import Differential
-from heat.control.timetable import between, pasteurising, pump_allowed, valve_mode
-from heat.demand.profile import (
-    circulation_watts,
-    heating_watts,
-    known_heating,
-    process_watts,
-    reset_temperatures,
-    tap_litres,
-)
+from heat.control.timetable import pasteurising, pump_allowed, under_snow, valve_mode
 from heat.design import Design, Mains, Store
 from heat.design.system import Faults
 from heat.fluid import Fluid, fluid_curves
@@ -31,9 +23,10 @@ from heat.loop.coil import Coil
 from heat.loop.fields import pipe_contents_l
 from heat.loop.pipe import pipe_kept
 from heat.loop.runs import loop_heat_capacity, pipe_run, riser_passage, store_side_w_k
+from heat.prepare_uses import heaters_on, uses_on
 from heat.run import parts as run
 from heat.store.layers import LayeredStore
-from heat.store.pool import Pool, saturation_kpa, surface_coefficients
+from heat.store.pool import Pool, surface_coefficients
 from heat.store.vessel import (
     back_loss_w_k,
     boiling_point_c,
@@ -47,7 +40,7 @@ from heat.store.vessel import (
 from heat.sun.plane import PlaneSun
 from heat.sun.site import sun_of
 from heat.weather.mains import mains_from_air, mains_from_months, mains_wave
-from heat.weather.sky import ground_temperature_c, sky_temperature_c
+from heat.weather.sky import ground_temperature_c
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
@@ -82,7 +75,9 @@ def prepare_hours(
     scheme, loop = system.scheme, system.loop
     position = sun_of(design, weather)
     rows = np.zeros((run.ROWS, HOURS))
+    bare = ~under_snow(design)
     absorbed, loss, sky = absorbed_and_loss(system.collector, sun, position, design, weather)
+    absorbed = absorbed * bare
     area = system.collector.total_area_m2
     sky_w = area * sky
     air = weather.air_c
@@ -110,80 +105,31 @@ def prepare_hours(
         rows[run.A1] = loss
         if system.second_collector.fitted:
             second, loss_2, sky_2 = absorbed_and_loss(system.second_collector, sun, position, design, weather)
-            rows[run.ABSORBED_2] = second + sky_2
+            rows[run.ABSORBED_2] = second * bare + sky_2
             rows[run.A1_2] = loss_2
             sky_w = sky_w + system.second_collector.total_area_m2 * sky_2
-    heating_through = pasteurising(design)
-    mode = valve_mode(design)
-    rows[run.MODE] = mode
-    rows[run.PUMP_OK], rows[run.DRY] = pump_allowed(design, mode, heating_through)
-    if system.kind == "drain_down":
-        rows[run.DRY] = np.maximum(rows[run.DRY], air < system.control.drain_air_c)
-    if at_fault and system.faults.boiler_overnight:
-        rows[run.PUMP_OK][(HOUR_OF_DAY >= 22) | (HOUR_OF_DAY < 6)] = 2.0
-    rows[run.FLOW_SHARE] = 1.0
-    if loop.drive.rule == "by_sun":
-        ramp = loop.drive.sun_full_w_m2 - loop.drive.sun_starts_w_m2
-        rows[run.FLOW_SHARE] = np.clip((sun.total_w_m2() - loop.drive.sun_starts_w_m2) / ramp, 0.0, 1.0)
-    _heaters_on(design, rows, heating_through)
-    _uses(design, weather, rows)
+    _commands(design, sun, rows, at_fault=at_fault)
+    heaters_on(design, rows, pasteurising(design))
+    uses_on(design, weather, rows)
     return rows, sky_w
 
 
-def _heaters_on(design: Design, rows: Array, heating_through: NDArray[np.bool_]) -> None:
-    backup = design.system.backup
-    for row, part in (
-        (run.ELEMENT_ON, backup.element), (run.TOP_ELEMENT_ON, backup.top_element), (run.BOILER_ON, backup.boiler)
-    ):  # fmt: skip
-        if part.fitted:
-            rows[row] = np.asarray(part.hours_on, dtype=float)[HOUR_OF_DAY]
-    if backup.stove.fitted:
-        lit = np.asarray(backup.stove.lit_hours)[HOUR_OF_DAY] & np.asarray(backup.stove.lit_months)[MONTH_OF_HOUR]
-        rows[run.STOVE_ON] = lit
-    rows[run.DUMP_ON] = between(design.system.dump.from_day, design.system.dump.to_day)
-    rows[run.PASTEURISE_C] = np.where(heating_through, backup.pasteurisation.target_c, 0.0)
-
-
-def _uses(design: Design, weather: WeatherYear, rows: Array) -> None:
-    demand = design.demand
-    rows[run.TAP_C] = demand.tap_c
-    rows[run.DRAW_KG] = tap_litres(demand, rows[run.MAINS]) * WATER_KG_L
-    if demand.heating.fitted:
-        heating = known_heating(demand.heating, weather, demand.first_weekday)
-        rows[run.HEATING_W] = heating_watts(heating, weather, demand.first_weekday)
-        rows[run.HEATING_SUPPLY_C], rows[run.HEATING_RETURN_C] = reset_temperatures(heating, rows[run.HEATING_W])
-    rows[run.CIRCULATION_W] = np.where(pasteurising(design), 0.0, circulation_watts(demand))
-    rows[run.PROCESS_W] = process_watts(demand)
-    if demand.pool.fitted:
-        pool_hours(design, weather, rows)
-
-
-def pool_hours(design: Design, weather: WeatherYear, rows: Array) -> None:
-    """Write the pool's rows of hourly inputs (°C, kPa, m/s, W, kg/s, shares)."""
-    pool = design.demand.pool
-    covered = np.asarray(pool.covered, dtype=float)[HOUR_OF_DAY]
-    open_ = np.asarray(pool.months)[MONTH_OF_HOUR]
-    rows[run.POOL_BARE] = 1.0 - covered * pool.cover_saves
-    rows[run.POOL_ACTIVITY] = pool.activity
-    fresh_l = pool.bathers_day * pool.fresh_l_bather + pool.fresh_l_day
-    rows[run.POOL_FRESH_KG] = np.where(open_, fresh_l / 86_400.0, 0.0)
-    rows[run.POOL_SET] = pool.set_c if pool.set_by_month is None else np.asarray(pool.set_by_month)[MONTH_OF_HOUR]
-    rows[run.POOL_ON] = open_
-    if pool.indoor:
-        rows[run.POOL_AIR] = pool.hall_c
-        rows[run.POOL_SKY] = pool.hall_c
-        rows[run.POOL_WIND] = pool.hall_air_m_s
-        rows[run.POOL_VAPOUR] = saturation_kpa(pool.hall_c) * pool.hall_humidity / 100.0
-    else:
-        passes = 1.0 - covered * (1.0 - pool.cover_passes)
-        rows[run.POOL_SUN_W] = weather.ghi_w_m2 * pool.area_m2 * pool.absorptance * passes
-        rows[run.POOL_AIR] = weather.air_c
-        rows[run.POOL_SKY] = sky_temperature_c(weather)
-        rows[run.POOL_WIND] = weather.wind_m_s * pool.wind_share
-        rows[run.POOL_VAPOUR] = saturation_kpa(weather.air_c) * weather.humidity_pct / 100.0
-    if not pool.surface:
-        rows[run.POOL_BARE] = 0.0
-        rows[run.POOL_SUN_W] = 0.0
+def _commands(design: Design, sun: PlaneSun, rows: Array, *, at_fault: bool) -> None:
+    """When the loop may run, how fast and when it is dry, and the valves' positions (shares, no unit)."""
+    system, drive = design.system, design.system.loop.drive
+    mode = valve_mode(design)
+    rows[run.MODE] = mode
+    rows[run.PUMP_OK], rows[run.DRY] = pump_allowed(design, mode, pasteurising(design))
+    if system.kind == "drain_down":
+        rows[run.DRY] = np.maximum(rows[run.DRY], rows[run.AIR] < system.control.drain_air_c)
+    if at_fault and system.faults.boiler_overnight:
+        night = (HOUR_OF_DAY >= 22) | (HOUR_OF_DAY < 6)
+        rows[run.PUMP_OK][night] = 2.0
+        rows[run.NIGHT_BOILER_ON] = night
+    rows[run.FLOW_SHARE] = 1.0
+    if drive.rule == "by_sun":
+        ramp = drive.sun_full_w_m2 - drive.sun_starts_w_m2
+        rows[run.FLOW_SHARE] = np.clip((sun.total_w_m2() - drive.sun_starts_w_m2) / ramp, 0.0, 1.0)
 
 
 def _layered(
@@ -354,7 +300,7 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
         ),
         has_pool=pool.fitted,
         has_loads=demand.heating.fitted or demand.circulation.fitted or demand.process.fitted,
-        heaters=sum(part.fitted for part in heaters),
+        heaters=sum(part.fitted for part in heaters) + int(off.boiler_overnight),
         transfer_kg_s=plan.transfer_kg_h / 3600.0 if plan.transfer_pump else 0.0,
         steps=60 // design.reckoning.step_minutes,
     )  # fmt: skip
@@ -372,41 +318,3 @@ def control_deceived(wrong: Faults) -> bool:
     return bool(
         wrong.collector_sensor_k or wrong.store_sensor_k or wrong.collector_sensor_feels < 1 or wrong.boiler_overnight
     )
-
-
-def prepare_heaters(design: Design) -> run.Heaters:
-    """The heaters of a design (W, heights and sensors as shares, °C, K); one of no power for each that is not
-    fitted."""
-    backup, in_second = design.system.backup, design.system.second_store.fitted
-    none = run.Heater(0.0, 0.0, 0.0, 0.0, 0.0, False)
-
-    def heater(part: Any) -> run.Heater:
-        if not part.fitted:
-            return none
-        return run.Heater(
-            1000.0 * part.power_kw, part.height_share, part.sensor_share, part.set_c, part.hysteresis_k, in_second
-        )
-
-    stove = run.Heater(1000.0 * backup.stove.power_kw, backup.stove.height_share, 0.0, 1e6, 1.0, in_second)
-    made = run.Heaters(
-        heater(backup.element), heater(backup.top_element), heater(backup.boiler),
-        stove if backup.stove.fitted else none
-    )  # fmt: skip
-    return run.exact(made)
-
-
-def prepare_loads(design: Design) -> run.Loads:
-    """The uses beside the taps (ports as shares, heater in W, reserve, supply and return in °C)."""
-    demand, backup = design.demand, design.system.backup
-    series = 1000.0 * backup.series.power_kw if backup.series.fitted else 0.0
-    tankless = 1000.0 * backup.tankless.power_kw if backup.tankless.fitted else 0.0
-    heating, process, pool = demand.heating, demand.process, demand.pool
-    back = demand.tap_c - demand.circulation.drop_k
-    return run.exact(run.Loads(
-        rooms=run.Load(heating.out_share, heating.in_share, series, heating.reserve_c, heating.supply_c,
-            heating.return_c),
-        circulation=run.Load(1.0, 0.6, tankless, back, demand.tap_c, back),
-        process=run.Load(process.out_share, process.in_share, series, process.reserve_c, process.supply_c,
-            process.return_c),
-        pool=run.Load(1.0, 0.1, 0.0, pool.reserve_c, 0.0, 0.0),
-    ))  # fmt: skip

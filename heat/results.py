@@ -122,6 +122,17 @@ def part_powers(book: YearBook) -> dict[str, tuple[float, float]]:
     return {name: book.power_kw(*columns) for name, columns in PARTS.items() if book.total(*columns)}
 
 
+def pasteurised(book: YearBook) -> dict[str, float]:
+    """Per store how often it was heated through at its coldest point, of how many times planned (1), and the coldest
+    point (°C) of the worst."""
+    found: dict[str, float] = {}
+    for name, store in zip(("first", "second"), book.heated_through(), strict=False):
+        found[f"pasteurised_{name}_store"] = float(store.reached)
+        found[f"pasteurised_{name}_store_planned"] = float(store.planned)
+        found[f"pasteurised_{name}_store_coldest_c"] = store.coldest_c
+    return found
+
+
 def figures(book: YearBook, weather: WeatherYear) -> dict[str, float]:
     """The year in one sheet: each key ends in its unit (kWh, h, °C as _c, share as no unit)."""
     design = book.design
@@ -171,10 +182,7 @@ def figures(book: YearBook, weather: WeatherYear) -> dict[str, float]:
         "hours_closed": float(book.hours_closed),
         "largest_residual_wh": float(book.residual_wh.max()),
     }
-    for name, store in zip(("first", "second"), book.heated_through(), strict=False):
-        sheet[f"pasteurised_{name}_store"] = float(store.reached)
-        sheet[f"pasteurised_{name}_store_planned"] = float(store.planned)
-        sheet[f"pasteurised_{name}_store_coldest_c"] = store.coldest_c
+    sheet |= pasteurised(book)
     for temperature in STEADY_C:
         sheet[f"steady_{temperature:.0f}c_kwh_m2"] = steady_output(design, weather, temperature)
     opinion = second_opinion(book, weather)

@@ -31,6 +31,15 @@ def pasteurising(design: Design) -> NDArray[np.bool_]:
     return mask & (hour >= 0)
 
 
+def under_snow(design: Design) -> NDArray[np.bool_]:
+    """True in the hours snow lies on the glass (8,760, no unit)."""
+    site = design.site
+    covered = np.zeros(HOURS, dtype=bool)
+    for first, last in site.snow:
+        covered |= between(first, last) & ~((last == DAY_OF_YEAR) & (site.snow_until_hour <= HOUR_OF_DAY))
+    return covered
+
+
 def valve_mode(design: Design) -> Array:
     """Position of the valves in 8,760 hours: 0 preheat, 1 direct, 2 bypass (no unit)."""
     control = design.system.control

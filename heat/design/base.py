@@ -28,6 +28,7 @@ class Part(BaseModel):
 
 Weight = Annotated[float, Field(ge=0, le=1000)]
 Celsius = Annotated[float, Field(ge=-2, le=35)]
+LayerCelsius = Annotated[float, Field(ge=1, le=110)]
 Share = Annotated[float, Field(ge=0, le=1)]
 Factor = Annotated[float, Field(ge=0, le=5)]
 Modifier = Annotated[float, Field(ge=0, le=2)]

@@ -32,6 +32,7 @@ class Reckoning(Part):
     layers: int = Field(20, ge=1, le=100, title="Layers of the store", json_schema_extra={"unit": "1"})
     step_minutes: Literal[1, 2, 3, 4, 5, 6, 10, 12, 15] = Field(6, title="Step", json_schema_extra={"unit": "min"})
     inflow: Literal["plug", "stirred"] = Field("plug", title="Cold water enters")
+    first_day: int = Field(1, ge=1, le=365, title="Reckoned from day", json_schema_extra={"unit": "day"})
     sky: Literal["perez", "haydavies", "isotropic"] = Field("perez", title="Sky model")
 
 

@@ -5,7 +5,7 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
-from heat.design.base import Celsius, Name, Part, Share, optional, quantity, rows
+from heat.design.base import Celsius, Day, Name, Part, Share, optional, quantity, rows
 
 
 class Mains(Part):
@@ -72,6 +72,10 @@ class Site(Part):
     ground_by_month: tuple[Share, ...] | None = Field(
         None, min_length=12, max_length=12, title="Ground reflects, by month", json_schema_extra={"unit": "1"}
     )
+    snow: tuple[tuple[Day, Day], ...] = Field(
+        (), max_length=40, title="Snow on the glass, first and last day", json_schema_extra={"unit": "day"}
+    )
+    snow_until_hour: int = Field(24, ge=1, le=24, title="On the last day until", json_schema_extra={"unit": "h"})
     mains: Mains = Mains()
     skyline: tuple[SkylinePoint, ...] = Field((), max_length=400, title="Skyline")
     trees: tuple[Tree, ...] = Field((), max_length=50, title="Trees")

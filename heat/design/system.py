@@ -4,7 +4,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from heat.design.base import ALL_DAY, Modifier, Part, Share, optional, quantity, rows
+from heat.design.backup import Backup
+from heat.design.base import ALL_DAY, LayerCelsius, Modifier, Part, Share, optional, quantity, rows
 from heat.design.schemes import SCHEMES, Kind, Scheme
 
 
@@ -201,7 +202,7 @@ class Control(Part):
 class Store(Part):
     """The storage tank."""
 
-    volume_l: float = quantity(300, "L", 50, 100_000, "Volume")
+    volume_l: float = quantity(300, "L", 5, 100_000, "Volume")
     loss_w_k: float = quantity(2.0, "W/K", 0, 500, "Heat loss, UA")
     top_loss_w_k: float = quantity(0, "W/K", 0, 200, "More through the lid and its ports")
     floor_loss_w_k: float = quantity(0, "W/K", 0, 200, "More through the floor")
@@ -210,7 +211,10 @@ class Store(Part):
     height_to_width: float = quantity(2.2, "1", 0.3, 8, "Height to width")
     room_c: float = quantity(18, "degC", -20, 45, "Room")
     outdoors: bool = Field(False, title="Stands outdoors")
-    start_c: float = quantity(20, "degC", 1, 95, "On 1 January")
+    start_c: float = quantity(20, "degC", 1, 95, "On the first day")
+    start_layers_c: tuple[LayerCelsius, ...] | None = Field(
+        None, min_length=2, max_length=20, title="Layers then, from the floor up", json_schema_extra={"unit": "degC"}
+    )
     conductivity_w_mk: float = quantity(1.0, "W/m/K", 0, 20, "Conduction down the tank, water and wall")
     open_vented: bool = Field(False, title="Open to the air")
     relief_c: float = quantity(98, "degC", 60, 180, "Relief lets go at")
@@ -220,7 +224,7 @@ class SecondStore(Part):
     """A second store after the first: the first preheats, this one is kept hot."""
 
     fitted: bool = Field(False, title="Fitted")
-    volume_l: float = quantity(200, "L", 50, 100_000, "Volume")
+    volume_l: float = quantity(200, "L", 5, 100_000, "Volume")
     loss_w_k: float = quantity(1.8, "W/K", 0, 500, "Heat loss, UA")
     room_c: float = quantity(18, "degC", -20, 45, "Room")
     start_c: float = quantity(50, "degC", 1, 95, "On 1 January")
@@ -248,64 +252,6 @@ class Integral(Part):
         return self.diameter_mm is not None and self.length_m is not None
 
 
-class Tankless(Part):
-    """Instantaneous heater after the store."""
-
-    fitted: bool = Field(True, title="Fitted")
-    power_kw: float = quantity(21, "kW", 0.5, 500, "Power")
-    efficiency: float = quantity(0.92, "1", 0.2, 5, "Efficiency")
-    price_kwh: float = quantity(0.14, "1/kWh", 0, 10, "Price of its energy")
-    co2_kg_kwh: float = quantity(0.21, "kg/kWh", 0, 3, "CO2 of its energy")
-
-
-class Element(Part):
-    """Electric element in the store."""
-
-    fitted: bool = Field(False, title="Fitted")
-    power_kw: float = quantity(3, "kW", 0.1, 500, "Power")
-    height_share: Share = Field(0.55, title="Element, share of height")
-    sensor_share: Share = Field(0.65, title="Thermostat, share of height")
-    set_c: float = quantity(55, "degC", 30, 90, "Set point")
-    hysteresis_k: float = quantity(4, "delta_degC", 0.5, 20, "Hysteresis")
-    hours_on: tuple[bool, ...] = rows(ALL_DAY, "1", 24, "Hours it may heat")
-    price_kwh: float = quantity(0.28, "1/kWh", 0, 10, "Price of its energy")
-    co2_kg_kwh: float = quantity(0.35, "kg/kWh", 0, 3, "CO2 of its energy")
-
-
-class Boiler(Element):
-    """A boiler on a coil in the upper part of the store."""
-
-    power_kw: float = quantity(15, "kW", 0.1, 5000, "Power")
-    height_share: Share = Field(0.6, title="Its coil begins at, share of height")
-    sensor_share: Share = Field(0.75, title="Thermostat, share of height")
-    efficiency: float = quantity(0.9, "1", 0.2, 5, "Efficiency")
-    price_kwh: float = quantity(0.14, "1/kWh", 0, 10, "Price of its energy")
-    co2_kg_kwh: float = quantity(0.21, "kg/kWh", 0, 3, "CO2 of its energy")
-
-
-class Stove(Part):
-    """A wood stove with a water jacket, lit by a timetable."""
-
-    fitted: bool = Field(False, title="Fitted")
-    power_kw: float = quantity(4, "kW", 0.1, 500, "To water when lit")
-    height_share: Share = Field(0.4, title="Its jacket feeds at, share of height")
-    lit_hours: tuple[bool, ...] = rows((False,) * 17 + (True,) * 5 + (False,) * 2, "1", 24, "Hours it is lit")
-    lit_months: tuple[bool, ...] = rows((True,) * 4 + (False,) * 5 + (True,) * 3, "1", 12, "Months it is lit")
-    efficiency: float = quantity(0.75, "1", 0.2, 1, "Efficiency")
-    price_kwh: float = quantity(0.07, "1/kWh", 0, 10, "Price of its energy")
-    co2_kg_kwh: float = quantity(0.03, "kg/kWh", 0, 3, "CO2 of its energy")
-
-
-class Series(Part):
-    """A boiler after the store that tops up rooms and process."""
-
-    fitted: bool = Field(True, title="Fitted")
-    power_kw: float = quantity(20, "kW", 0.5, 50_000, "Power")
-    efficiency: float = quantity(0.9, "1", 0.2, 6, "Efficiency")
-    price_kwh: float = quantity(0.14, "1/kWh", 0, 10, "Price of its energy")
-    co2_kg_kwh: float = quantity(0.21, "kg/kWh", 0, 3, "CO2 of its energy")
-
-
 class Dump(Part):
     """Radiators or a cooler that take heat above a temperature."""
 
@@ -315,32 +261,6 @@ class Dump(Part):
     power_kw: float = quantity(3, "kW", 0.1, 1000, "Power")
     from_day: int = Field(1, ge=1, le=365, title="From day", json_schema_extra={"unit": "day"})
     to_day: int = Field(365, ge=1, le=365, title="To day", json_schema_extra={"unit": "day"})
-
-
-class Pasteurisation(Part):
-    """Now and then everything is heated through."""
-
-    fitted: bool = Field(False, title="Planned")
-    every_days: int = Field(7, ge=1, le=60, title="Every so many days", json_schema_extra={"unit": "day"})
-    from_hour: int = Field(2, ge=0, le=23, title="From the hour", json_schema_extra={"unit": "h"})
-    hours: int = Field(3, ge=1, le=12, title="For hours", json_schema_extra={"unit": "h"})
-    target_c: float = quantity(65, "degC", 55, 80, "Heated to")
-    transfer_pump: bool = Field(True, title="A pump carries it from top to bottom, through both stores")
-    transfer_kg_h: float = quantity(400, "kg/h", 20, 50_000, "Its flow")
-
-
-class Backup(Part):
-    """What is bought when the sun does not carry the day."""
-
-    tankless: Tankless = Tankless()
-    element: Element = Element()
-    top_element: Element = Element(height_share=0.75, sensor_share=0.85)
-    boiler: Boiler = Boiler()
-    stove: Stove = Stove()
-    series: Series = Series()
-    pasteurisation: Pasteurisation = Pasteurisation()
-    pump_price_kwh: float = quantity(0.28, "1/kWh", 0, 10, "Price of pump electricity")
-    pump_co2_kg_kwh: float = quantity(0.35, "kg/kWh", 0, 3, "CO2 of pump electricity")
 
 
 class Faults(Part):

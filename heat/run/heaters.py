@@ -74,18 +74,18 @@ def heat_stores(parts, heaters, hours, h, dt, latched, count, count_2, water, pa
     mode = hours[MODE, h]
     bought_j = 0.0
     boiler_j = 0.0
-    for i in range(4):
+    for i in range(5):
         heater = heaters[i]
         heat_j, count, count_2 = heats(
             i, heater, hours[ELEMENT_ON + i, h], pasteurise_c, mode, dt, parts, latched, count, count_2, water
         )
         if i < 2:
             book[acc.BOUGHT_ELEMENT] += heat_j
-        elif i == 2:
-            book[acc.BOUGHT_BOILER] += heat_j
-            boiler_j = heat_j
-        else:
+        elif i == 3:
             book[acc.BOUGHT_STOVE] += heat_j
+        else:
+            book[acc.BOUGHT_BOILER] += heat_j
+            boiler_j += heat_j
         bought_j += heat_j
     if pasteurise_c > 0.0 and parts.transfer_kg_s > 0.0:
         kg = parts.transfer_kg_s * dt

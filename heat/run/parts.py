@@ -33,12 +33,13 @@ TO_VESSEL: Final = 1
 # Rows of the hourly inputs.
 (
     ABSORBED, A1, ABSORBED_2, A1_2, AIR, MAINS, DRAW_KG, TAP_C, SUPPLY_AROUND, BACK_AROUND, PUMP_OK, FLOW_SHARE, DRY,
-    ELEMENT_ON, TOP_ELEMENT_ON, BOILER_ON, STOVE_ON, PASTEURISE_C, MODE, STORE_AROUND, COVER_W_K, COVER_W_K2,
+    ELEMENT_ON, TOP_ELEMENT_ON, BOILER_ON, STOVE_ON, NIGHT_BOILER_ON, PASTEURISE_C, MODE, STORE_AROUND, COVER_W_K,
+    COVER_W_K2,
     STORE_GAIN_W, DUMP_ON, HEATING_W, HEATING_SUPPLY_C, HEATING_RETURN_C, CIRCULATION_W, PROCESS_W, POOL_SUN_W,
     POOL_VAPOUR,
     POOL_WIND, POOL_AIR, POOL_SKY, POOL_BARE, POOL_ACTIVITY, POOL_FRESH_KG, POOL_ON, POOL_SET,
-) = range(39)  # fmt: skip
-ROWS: Final = 39
+) = range(40)  # fmt: skip
+ROWS: Final = 40
 
 SLOW_FLOW: Final = 3e-4
 """Natural flow (kg/s) below which a dark hour is reckoned in one step. Source: our own choice, 1 kg/h."""
@@ -62,12 +63,14 @@ class Heater(NamedTuple):
 
 
 class Heaters(NamedTuple):
-    """Every heater a store may have (W, °C, K): two elements, a boiler's coil, a stove's water jacket."""
+    """Every heater a store may have (W, °C, K): two elements, a boiler's coil, a stove's water jacket, a boiler that
+    heats the solar store by night (a fault)."""
 
     element: Heater
     top_element: Heater
     boiler: Heater
     stove: Heater
+    night_boiler: Heater
 
 
 class Load(NamedTuple):

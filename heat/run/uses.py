@@ -36,6 +36,8 @@ from heat.store.layers import add_below, heat_held, inverted_below, mix_inversio
 from heat.store.pool import LATENT_J_KG, pool_losses
 from heat.store.ports import SPARE, boil, pass_through, port_mean, refill, tidy
 
+COLD_K = 0.5
+"""A tap this much below its temperature (K) is called cold. Source: our own choice, less than a hand feels."""
 LIT_SHARE = 1.0 / 3.0
 """Share of its water that a store warmed from above takes the sun into (no unit). Source: our own choice; water takes
 half of the sun's light within its first 10 cm."""
@@ -311,7 +313,7 @@ def serve_tap(parts, hours, h, dt, tap_kg, coil_share, count, count_2, water, pa
     book[acc.OVERWARM] += above
     book[acc.TO_TAP] += drawn + added - above
     book[acc.DEMAND] += wanted
-    if short - added > 1e-3 * wanted:
+    if short - added > COLD_K * tap_kg * WATER_J_KGK:
         trace[acc.COLD_TAP_SHARE] += dt
     trace[acc.TAP_C] += top_c * dt
     trace[acc.HOT_LITRES] += taken * 3600.0

@@ -297,8 +297,8 @@ def proposal(document: Document, idea: Idea, wishes: Wishes, year: Callable[[Doc
 
 
 def _saved(book: YearBook) -> float:
-    """Heat the sun saves at the uses in the year (kWh)."""
-    return book.total(*NEEDED) - book.total(*BOUGHT)
+    """Heat the sun saves at the uses in the year (kWh); what they miss is not saved."""
+    return book.total(*NEEDED) - book.total(*BOUGHT, acc.MISSING)
 
 
 def _span(document: Document, wishes: Wishes, rooms_mwh: float) -> tuple[float, float]:

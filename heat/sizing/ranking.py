@@ -23,7 +23,8 @@ from heat.demand.profile import (
     shower_litres,
 )
 from heat.design import Design
-from heat.prepare import mains_temperature, pool_hours
+from heat.prepare import mains_temperature
+from heat.prepare_uses import pool_hours
 from heat.run import parts as run
 from heat.store.pool import Pool, pool_losses, surface_coefficients
 from heat.sun.site import plane_sun, sun_of

@@ -14,6 +14,8 @@ EVENING_H, MORNING_H = 18, 6
 """Hours of the day read (h)."""
 
 
+AREA_M2 = 2.0
+"""Glass over the water reckoned (m²); temperatures do not depend on it. Source: our own choice."""
 WET_B0 = 0.08
 """Incidence factor (no unit) of a sheet of glass over black water, which takes light at any angle. Source: Fresnel at
 60 deg, :func:`heat.collector.incidence.fresnel_glass` without its black paint."""
@@ -45,50 +47,29 @@ def standing_water(
     first = sum(HOURS_OF_MONTH[:month])
     then = slice(first, first + HOURS_OF_MONTH[month])
     air_c, wind_m_s = float(weather.air_c[then].mean()), float(weather.wind_m_s[then].mean())
+    blankets = [blanket and (h >= EVENING_H or h < MORNING_H + 1) for h in range(24)]
     for covers in (1, 2, 3):
         a1, a2, a4 = water_under_covers(covers, tilt_deg, wind_w_m2k=film_w_m2k(wind_m_s), air_c=air_c)
         eta0 = cover_and_plate(Build(covers=(Cover(),) * covers, absorptance=0.95), 40.0)
+        collector = {
+            "count": 1, "area_m2": AREA_M2, "eta0": eta0, "a1_w_m2k": a1, "a2_w_m2k2": a2, "a4": a4,
+            "iam_b0": WET_B0, "diffuse_reckoned": True,
+        }  # fmt: skip
         for depth in depths_mm:
-            area = 2.0
             document = {
                 "demand": Demand(people=1, litres_per_person_day=1).model_dump(mode="json"),
-                "site": {
-                    "latitude_deg": weather.latitude_deg,
-                    "longitude_deg": weather.longitude_deg,
-                    "elevation_m": weather.elevation_m,
-                },
+                "site": {"latitude_deg": weather.latitude_deg, "longitude_deg": weather.longitude_deg,
+                         "elevation_m": weather.elevation_m},
                 "plane": {"tilt_deg": tilt_deg, "azimuth_deg": azimuth_deg},
                 "system": {
-                    "kind": kind,
-                    "collector": {
-                        "count": 1,
-                        "area_m2": area,
-                        "eta0": eta0,
-                        "a1_w_m2k": a1,
-                        "a2_w_m2k2": a2,
-                        "a4": a4,
-                        "iam_b0": WET_B0,
-                        "diffuse_reckoned": True,
-                    },
-                    "store": {"volume_l": max(area * depth, 50.0), "start_c": 15.0},
-                    "integral": {
-                        "depth_mm": depth,
-                        "back_w_m2k": back_w_m2k,
-                        "blanket": [blanket and (h >= EVENING_H or h < MORNING_H + 1) for h in range(24)],
-                    },
+                    "kind": kind, "collector": collector,
+                    "store": {"volume_l": AREA_M2 * depth, "start_c": 15.0},
+                    "integral": {"depth_mm": depth, "back_w_m2k": back_w_m2k, "blanket": blankets},
                 },
-            }
-            book = simulate(Design.model_validate(document), weather)
-            mean = book.profile.mean(axis=1)
+            }  # fmt: skip
+            mean = simulate(Design.model_validate(document), weather).profile.mean(axis=1)
             days = mean[then].reshape(-1, 24).mean(axis=0)
-            rows.append(
-                Standing(
-                    depth,
-                    covers,
-                    float(days[EVENING_H]),
-                    float(days[MORNING_H]),
-                    float(mean.min()),
-                    tuple(days.tolist()),
-                )
-            )
+            rows.append(Standing(
+                depth, covers, float(days[EVENING_H]), float(days[MORNING_H]), float(mean.min()), tuple(days.tolist())
+            ))  # fmt: skip
     return rows

@@ -3,7 +3,8 @@
 import numpy as np
 
 from heat import accounts as acc
-from heat.prepare import prepare_heaters, prepare_hours, prepare_loads, prepare_parts
+from heat.prepare import prepare_hours, prepare_parts
+from heat.prepare_uses import prepare_heaters, prepare_loads
 from heat.run import parts as run
 from heat.run.hours import run_hours, run_plain_hours
 from heat.run.plain import is_plain
@@ -29,7 +30,7 @@ def run_both(design, weather, hours):
         work = np.zeros((2, room_for(layers))), np.zeros((2, run.PAGE))
         function(parts, prepare_heaters(design), prepare_loads(design), rows, 0, hours,
             start_state(design, rows, parts),
-                 np.zeros(4), *columns, *work, books, traces, *profiles)  # fmt: skip
+                 np.zeros(5), *columns, *work, books, traces, *profiles)  # fmt: skip
         results.append(books[:, :hours])
     return results
 

@@ -116,3 +116,49 @@ class Dumps(TestCase):
         days = np.arange(8760) // 24 + 1
         self.assertEqual(book.books[(days < 120) | (days > 200), acc.DUMP].sum(), 0.0)
         self.assertGreater(book.books[:, acc.DUMP].sum(), 0.0)
+
+
+class Beginnings(TestCase):
+    def test_a_year_may_begin_on_any_day_from_given_layers(self):
+        book = year(
+            "pumped_coil", reckoning={"first_day": 200}, system__store={"start_layers_c": [20, 30, 50, 70]},
+        )  # fmt: skip
+        first, calendar = 199 * 24, year("pumped_coil")
+        self.assertGreater(book.profile[first, -1], 60)
+        self.assertLess(book.profile[first, 0], 30)
+        self.assertEqual((book.hours_closed, calendar.hours_closed), (8760, 8760))
+        ten_days_on = first + 240
+        np.testing.assert_allclose(book.profile[ten_days_on + 24], calendar.profile[ten_days_on + 24], atol=1.0)
+
+    def test_snow_keeps_the_sun_out_until_it_slides_off(self):
+        book = year("pumped_coil", site={"snow": [[10, 12]], "snow_until_hour": 11})
+        bare = year("pumped_coil")
+        covered = slice(9 * 24, 11 * 24 + 11)
+        self.assertEqual(book.books[covered, acc.ABSORBED].sum(), 0.0)
+        self.assertGreater(bare.books[covered, acc.ABSORBED].sum(), 0.0)
+        after = slice(11 * 24 + 11, 13 * 24)
+        np.testing.assert_allclose(book.books[after, acc.ABSORBED], bare.books[after, acc.ABSORBED])
+        self.assertEqual(book.hours_closed, 8760)
+
+    def test_the_night_boiler_comes_on_top(self):
+        backup = {"boiler": {"fitted": True, "power_kw": 15, "set_c": 55}}
+        plant = {"system__second_store": {"fitted": True}, "system__backup": backup}
+        sound = year("pumped_coil", **plant)
+        wrong = year("pumped_coil", system__faults={"boiler_overnight": True}, **plant)
+        self.assertGreater(wrong.total(acc.BOUGHT_BOILER), sound.total(acc.BOUGHT_BOILER) + 500)
+        morning = np.arange(8760) % 24 == 5
+        self.assertGreater(wrong.profile[morning, 0].mean(), sound.profile[morning, 0].mean() + 10)
+        self.assertEqual(wrong.hours_closed, 8760)
+
+    def test_what_is_missing_is_not_saved(self):
+        none = year("pumped_coil", system__backup__tankless={"fitted": False})
+        self.assertLess(none.fractions.fuel_saved, none.fractions.at_tap + 0.01)
+        some = year("pumped_coil")
+        self.assertGreater(some.co2_saved_kg(), 0)
+        self.assertAlmostEqual(
+            some.co2_saved_kg() + some.co2_kg() + some.total(acc.PUMP_ELECTRICITY) * 0.35,
+            some.total(acc.DEMAND) / 0.92 * 0.21, delta=1.0,
+        )  # fmt: skip
+
+    def test_a_store_of_five_litres(self):
+        self.assertEqual(year("pumped_coil", system__store={"volume_l": 5}).hours_closed, 8760)

@@ -102,8 +102,8 @@ class Document(TestCase):
 
     def test_refusals_name_path_value_and_range(self):
         self.refused({"plane": {"tilt_deg": 200}}, "plane.tilt_deg", "200.* 0 to 90 deg")
-        self.refused({"system": {"store": {"volume_l": 0}}}, "system.store.volume_l", "50 to 100000 L")
-        self.refused({"system": {"store": {"volume_l": None}}}, "system.store.volume_l", "50 to 100000")
+        self.refused({"system": {"store": {"volume_l": 0}}}, "system.store.volume_l", "5 to 100000 L")
+        self.refused({"system": {"store": {"volume_l": None}}}, "system.store.volume_l", "5 to 100000")
         self.refused({"plane": {"tilt_deg": float("nan")}}, "plane.tilt_deg", "0 to 90")
         self.refused({"plane": {"tip": 3}}, "plane.tip", "no such field")
         self.refused({"demand": {"hour_shape": [0] * 24}}, "demand.hour_shape", "some hour of the day")

@@ -315,7 +315,7 @@ class Refusals(TestCase):
         self.refused({"system": low}, "system.loop.geometry.store_bottom_m", "raise it, or choose a pump")
         self.refused({"system": {"kind": "pool_direct"}}, "demand.pool.fitted", "switch the pool on")
         self.refused({"system": {"loop": {"flow_kg_h": 0}}}, "system.loop.flow_kg_h", "5 to 50000 kg/h")
-        self.refused({"system": {"store": {"volume_l": -3}}}, "system.store.volume_l", "50 to 100000 L")
+        self.refused({"system": {"store": {"volume_l": -3}}}, "system.store.volume_l", "5 to 100000 L")
         warm = {"source": "monthly", "monthly_c": [34.0] * 12}
         self.refused({"site": {"mains": warm}, "demand": {"tap_c": 33}}, "demand.tap_c", "mains already reach 34")
         self.refused({"demand": {"hot_water": False}}, "demand.hot_water", "no use of heat")

@@ -27,7 +27,7 @@ class Figures(TestCase):
         book = book_of(demand=100.0, bought_tankless=20.0, missing=10.0, into_store=90.0, pump_electricity=2.0)
         self.assertAlmostEqual(book.fractions.at_tap, 0.70)
         self.assertAlmostEqual(book.fractions.of_supply, 90 / 110)
-        self.assertAlmostEqual(book.fractions.fuel_saved, 1 - (20 / 0.92 + 2) / (100 / 0.92))
+        self.assertAlmostEqual(book.fractions.fuel_saved, 1 - (20 / 0.92 + 10 / 0.92 + 2) / (100 / 0.92))
 
     def test_a_tank_heater_of_the_house_without_solar_has_a_standing_loss(self):
         design = parse({"system": {"backup": {"tankless": {"fitted": False}, "element": {"fitted": True}}}})

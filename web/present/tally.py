@@ -48,12 +48,14 @@ def tally(sheet: Sheet) -> list[dict[str, Any]]:
     bought = cell("bought", "Bought from backup", lambda b: b.total(*BOUGHT), "kWh", 0, -1)
     bought["red"] = True
     bought["money"] = units.number(now.cost(), 0)
+    co2 = cell("co2", "CO₂ from bought heat", lambda b: b.co2_kg(), "kg", 0, -1)
+    co2["beside"] = f"{sheet.show(now.co2_saved_kg(), 'kg', 0)} saved"
     return [
         cell("fraction", "Solar fraction", lambda b: 100 * b.fractions.at_tap, "percent", 1, 1),
         cell("yield", "Yield into store", per_area, "kWh/m2", 0, 1),
         bought,
         cell("stagnation", "Stagnation", lambda b: b.stagnation_hours(), "h", 0, -1),
-        cell("co2", "CO₂ from bought heat", lambda b: b.co2_kg(), "kg", 0, -1),
+        co2,
     ]
 
 
@@ -131,6 +133,7 @@ def explanations(sheet: Sheet) -> dict[str, dict[str, Any]]:
                 ("Element", "power bought × its CO₂",
                     f"{sheet.show(book.fuel_kwh()['element'], 'kWh')} {sheet.sign('kWh')} of power"),
             ],
-            "text": "The pump’s electricity is left out here; it stands with the bought heat.",
+            "text": "The pump’s power is left out here; it stands with the bought heat. Saved is what the same uses "
+            "would cause without solar by their own heaters, less this, missing heat and the pump’s power.",
         },
     }  # fmt: skip

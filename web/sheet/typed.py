@@ -15,7 +15,7 @@ from web.ui.calendar import day_number
 
 PAIRS = {"site.skyline": ("bearing_deg", "altitude_deg")}
 """Paths typed as pairs of numbers, and the fields (deg) of each pair."""
-DATES = ("demand.holidays",)
+DATES = ("demand.holidays", "site.snow")
 """Paths typed as spans of dates."""
 SHAPES = ("_shape", "hourly_kw")
 """Endings of paths typed as 24 numbers, one for each hour."""

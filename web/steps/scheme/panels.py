@@ -88,8 +88,8 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
     "plane": ("Plane", ("plane.tilt_deg", "plane.azimuth_deg", "site.ground_reflectance", "site.wind_share",
               "reckoning.sky"),
               "plane.tilt_deg", 5),
-    "reckoning": ("Reckoning", ("reckoning.layers", "reckoning.step_minutes", "reckoning.inflow", "reckoning.sky"),
-                  "reckoning.layers", 10),
+    "reckoning": ("Reckoning", ("reckoning.layers", "reckoning.step_minutes", "reckoning.inflow", "reckoning.sky",
+                  "reckoning.first_day", f"{S}store.start_c"), "reckoning.layers", 10),
 }  # fmt: skip
 
 

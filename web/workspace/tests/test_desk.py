@@ -75,7 +75,7 @@ class Refusing(DeskCase):
         self.refused("system.store.volume_l", "", "A number is needed here; the old value still stands.")
 
     def test_store_of_nothing(self):
-        self.refused("system.store.volume_l", "0", "Allowed: 50 to 100000 L.")
+        self.refused("system.store.volume_l", "0", "Allowed: 5 to 100000 L.")
 
     def test_words_where_a_number_should_be(self):
         self.refused("system.store.volume_l", "lots", "“lots” is not a number")
@@ -94,7 +94,7 @@ class Refusing(DeskCase):
     def test_refusal_speaks_the_readers_units(self):
         self.user.units = "us"
         self.user.save()
-        self.refused("system.store.volume_l", "3", "13.2 to 26417.2 gal")
+        self.refused("system.store.volume_l", "1", "1.3 to 26417.2 gal")
 
     def test_unknown_path(self):
         answer = self.edit("system.moon", "1")

@@ -65,10 +65,13 @@ class Faults(SheetCase):
         self.assertEqual(page.context["m"]["chosen"], ["fast"])
 
     def test_what_the_core_refuses_is_told_on_its_line(self):
+        design = self.fresh()
+        design.scheme["system"]["store"]["volume_l"] = 60
+        design.save()
         page = self.client.get(self.url("year?view=mistakes&m=small&m=dirt&s-small=5"))
         self.assertContains(page, "Not reckoned together: system.store.volume_l")
         rows = {r["key"]: r for r in page.context["m"]["rows"]}
-        self.assertIn("50 to 100000 L", rows["small"]["why"])
+        self.assertIn("5 to 100000 L", rows["small"]["why"])
         self.assertIn("kwh", rows["dirt"])
 
     def test_every_typical_size_lies_in_its_range_and_the_cores(self):
