@@ -15,6 +15,7 @@ from heat.collector.rated import RatedCollector
 from heat.constants import HOURS, WATER_J_KGK, WATER_KG_L
 from heat.control.differential import Differential
 from heat.control.timetable import pasteurising, pump_allowed, under_snow, valve_mode
+from heat.demand.draw_coil import draw_coil_ua_w_k, own_water_share
 from heat.design import Design, Mains, Store
 from heat.design.system import Faults
 from heat.fluid import Fluid, fluid_curves
@@ -291,8 +292,9 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
         tap=run.TapPart(
             system.tempering_valve,
             1000.0 * tankless.power_kw if tankless.fitted else 0.0,
-            Coil(float(draw.ua_w_k), float(draw.bottom_share), float(draw.top_share)),
+            Coil(draw_coil_ua_w_k(draw), float(draw.bottom_share), float(draw.top_share)),
             draw.flow_l_min / 60.0 * WATER_J_KGK if with_coil else 0.0,
+            own_water_share(design) if with_coil else 0.0,
         ),
         pool=Pool(
             pool.area_m2 * pool.depth_m * 1000.0 * WATER_J_KGK, float(pool.area_m2), still, windy,

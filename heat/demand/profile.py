@@ -239,3 +239,12 @@ def reset_temperatures(heating: Heating, watts: Array) -> tuple[Array, Array]:
     spread = 0.5 * (heating.supply_c - heating.return_c) * part
     spread = np.maximum(spread, 0.5)
     return mean + spread, mean - spread
+
+
+def mean_draw_l(demand: Demand) -> float:
+    """Litres of a draw (L): as typed, or of the fixtures by the water each takes."""
+    if demand.counted != "fixtures":
+        return demand.litres_a_draw
+    litres = np.array([fixture.litres_a_person(after=True) for fixture in demand.fixtures])
+    each = np.array([fixture.litres_a_draw for fixture in demand.fixtures])
+    return float((litres * each).sum() / litres.sum()) if litres.sum() > 0 else demand.litres_a_draw

@@ -33,6 +33,7 @@ class Fixture(Part):
     flow_after_l_min: float | None = optional("L/min", 0, 60, "Flow after")
     minutes_after_day: float | None = optional("min/day", 0, 600, "Minutes after")
     at_c: float = quantity(39, "degC", 20, 65, "Mixed to")
+    litres_a_draw: float = quantity(8, "L", 0.2, 500, "Litres a draw")
 
     def litres_a_person(self, after: bool) -> float:
         """Mixed litres a person and day (L)."""
@@ -187,6 +188,7 @@ class Demand(Part):
     fixtures: tuple[Fixture, ...] = Field((), max_length=30, title="Fixtures")
     leaks_l_day: float = quantity(0, "L", 0, 2000, "Leaks and drips left")
     before: Before = Before()
+    litres_a_draw: float = quantity(8, "L", 0.2, 500, "Litres a draw")
     tap_c: float = quantity(45, "degC", 30, 65, "Temperature at the tap")
     pattern: Literal["shape", "M", "L"] = Field("shape", title="Day's pattern")
     hour_shape: tuple[Weight, ...] = rows(EVENING_AND_MORNING, "1", 24, "Shape of the day")

@@ -157,6 +157,17 @@ class DrawCoil(Coil):
     bottom_share: Share = Field(0.0, title="Lower end, share of height")
     top_share: Share = Field(1.0, title="Upper end, share of height")
     flow_l_min: float = quantity(8, "L/min", 1, 200, "Flows while drawn at")
+    measured: bool = Field(False, title="Heat transfer from its measures")
+    length_m: float = quantity(20, "m", 1, 500, "Length")
+    outer_mm: float = quantity(22, "mm", 6, 80, "Outer diameter")
+    wall_mm: float = quantity(1, "mm", 0.2, 12, "Wall")
+    material: Literal["copper", "stainless", "steel", "multilayer", "plastic"] = Field("stainless", title="Material")
+
+    @model_validator(mode="after")
+    def _bore(self) -> "DrawCoil":
+        if 2 * self.wall_mm >= self.outer_mm - 1.0:
+            raise ValueError("wall_mm|the wall must leave a bore of at least 1 mm")
+        return self
 
 
 class Plate(Part):

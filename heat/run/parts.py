@@ -268,12 +268,14 @@ class NaturalPart(NamedTuple):
 
 
 class TapPart(NamedTuple):
-    """Tap: tempering valve, tankless heater (W), draw coil (0 W/K: none) and its flow (W/K)."""
+    """Tap: tempering valve, tankless heater (W), draw coil (0 W/K: none), its flow (W/K), and the share of a draw that
+    stood in it."""
 
     tempered: bool
     tankless_w: float
     coil: Coil
     coil_flow_w_k: float
+    own_share: float
 
 
 class VesselPart(NamedTuple):

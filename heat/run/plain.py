@@ -41,7 +41,7 @@ def plain_parts(parts):
         VesselPart(vessel.limit_c, vessel.steam_j_kg, vessel.dump_c, 0.0, 0.0, 0.0, 0.0, False, False, False),
         parts.main,
         False,
-        TapPart(parts.tap.tempered, parts.tap.tankless_w, parts.tap.coil, 0.0),
+        TapPart(parts.tap.tempered, parts.tap.tankless_w, parts.tap.coil, 0.0, 0.0),
         parts.pool,
         False,
         False,

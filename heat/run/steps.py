@@ -26,7 +26,8 @@ from heat.run.parts import (
     Loop,
     Served,
 )
-from heat.run.uses import relieve, run_pool, serve_loads, serve_tap, warm_by_sun
+from heat.run.taps import serve_tap
+from heat.run.uses import relieve, run_pool, serve_loads, warm_by_sun
 from heat.store.layers import lose_to_room, mix_inversions, sensor, stir
 
 SHORTEST_S = 30.0

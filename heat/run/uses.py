@@ -5,8 +5,6 @@ from math import exp
 from heat import accounts as acc
 from heat.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
-from heat.demand.hot_water import draw, draw_off
-from heat.loop.coil import coil_lift_deliver, coil_lift_response
 from heat.run.parts import (
     AIR,
     CIRCULATION_W,
@@ -16,7 +14,6 @@ from heat.run.parts import (
     HEATING_SUPPLY_C,
     HEATING_W,
     MAINS,
-    MODE,
     POOL,
     POOL_ACTIVITY,
     POOL_AIR,
@@ -30,19 +27,14 @@ from heat.run.parts import (
     POOL_WIND,
     PROCESS_W,
     STORE_GAIN_W,
-    TAP_C,
 )
-from heat.store.layers import add_below, heat_held, inverted_below, mix_inversions, thawed
+from heat.store.layers import mix_inversions, thawed
 from heat.store.pool import LATENT_J_KG, pool_losses
-from heat.store.ports import SPARE, boil, pass_through, port_mean, refill, tidy
+from heat.store.ports import boil, pass_through, port_mean
 
-COLD_K = 0.5
-"""A tap this much below its temperature (K) is called cold. Source: our own choice, less than a hand feels."""
 LIT_SHARE = 1.0 / 3.0
 """Share of its water that a store warmed from above takes the sun into (no unit). Source: our own choice; water takes
 half of the sun's light within its first 10 cm."""
-SIP_SHARE = 0.02
-"""Largest draw (share of the tank) before the tank is mixed again. Source: our own choice."""
 
 
 @kernel
@@ -68,55 +60,6 @@ def serve_load(load, wanted_j, supply_c, return_c, dt, store, layers, mass, coun
     count = pass_through(load.out_share, load.in_share, kg, back_c, False, store, layers, mass, count)
     mix_inversions(layers, mass, count)
     return heat, count
-
-
-@kernel
-def draw_through_coil(tap, guess_share, tap_kg, tap_c, mains_c, store, layers, mass, count, effect, warming):
-    """Tap water warmed by a coil in the store: drawn, short, above (J), kg through the coil, new count (1).
-
-    It flows at the coil's own rate while drawn; the tempering valve lets past what would be too warm.
-    ``guess_share``: share of the tap's water that passed the coil last time (no unit). °C, kg.
-    """
-    lift = max(tap_c - mains_c, 0.0)
-    kg = tap_kg * guess_share if tap.tempered else tap_kg
-    duty_s = 0.0
-    upper = -1
-    for turn in range(4):  # the rise hardly depends on how long it flows
-        duty_s = kg * WATER_J_KGK / tap.coil_flow_w_k
-        share, offset, upper = coil_lift_response(
-            tap.coil, tap.coil_flow_w_k, duty_s, layers, mass, count, store.mass_kg, effect, warming
-        )
-        rise = share * mains_c + offset - mains_c
-        better = min(tap_kg * lift / rise, tap_kg) if tap.tempered and rise > lift else tap_kg
-        if turn == 3 or abs(better - kg) < 1e-3 * tap_kg:
-            break
-        kg = better
-    drawn = -coil_lift_deliver(mains_c, tap.coil_flow_w_k, duty_s, layers, upper, effect, warming)
-    mix_inversions(layers, mass, count)
-    gap = tap_kg * lift * WATER_J_KGK - drawn
-    return drawn, max(gap, 0.0), max(-gap, 0.0), kg
-
-
-@kernel
-def draw_mixed(tap_kg, tap_c, mains_c, tempered, store, layers, mass, count):
-    """:func:`heat.demand.hot_water.draw` from a tank that its own refill stirs, sip by sip (°C, kg)."""
-    sips = 1 + int(tap_kg / (SIP_SHARE * store.mass_kg))
-    drawn = 0.0
-    short = 0.0
-    above = 0.0
-    taken = 0.0
-    for _ in range(sips):
-        count, some, lacking, over, kg = draw(
-            tap_kg / sips, tap_c, mains_c, tempered, store.mass_kg / store.layers, layers, mass, count
-        )
-        mean_c = heat_held(layers, mass, count) / (store.mass_kg * WATER_J_KGK)
-        for k in range(count):
-            layers[k] = mean_c
-        drawn += some
-        short += lacking
-        above += over
-        taken += kg
-    return count, drawn, short, above, taken
 
 
 @kernel
@@ -248,78 +191,6 @@ def serve_loads(parts, loads, hours, h, dt, count, count_2, water, page):
         book[acc.PROCESS_DEMAND] += wanted
         note_missing(wanted, missing, dt, page)
     return count, count_2
-
-
-@inline_kernel
-def serve_tap(parts, hours, h, dt, tap_kg, coil_share, count, count_2, water, page):
-    """The tap in dt (s) of hour h: tap_kg (kg) drawn, warmed or missed; new counts (1, 1), coil's share (no unit)."""
-    store = parts.store
-    main = parts.main
-    two = parts.two_stores
-    book = page.book
-    trace = page.trace
-    layers = water.layers
-    mass = water.mass
-    layers_2 = water.layers_2
-    mass_2 = water.mass_2
-    tap_c = hours[TAP_C, h]
-    mains = hours[MAINS, h]
-    mode = hours[MODE, h]
-    layer_kg = store.mass_kg / store.layers
-    main_layer_kg = main.mass_kg / main.layers
-    backup_w = 0.0 if mode == 1.0 else parts.tap.tankless_w
-    warm_inlet = mains > layers[0]
-    through = two and mode != 1.0
-    top_c = layers_2[count_2 - 1] if through else layers[count - 1]
-    if mode == 2.0 and not two:
-        wanted = tap_kg * max(tap_c - mains, 0.0) * WATER_J_KGK
-        drawn = 0.0
-        short = wanted
-        above = 0.0
-        taken = 0.0
-        top_c = mains
-    elif parts.tap.coil_flow_w_k > 0.0:
-        drawn, short, above, taken = draw_through_coil(
-            parts.tap, coil_share, tap_kg, tap_c, mains, store, layers, mass, count, water.effect, water.warming
-        )
-        coil_share = min(max(taken / tap_kg, 0.05), 1.0)
-    elif through:
-        count_2, drawn, short, above, taken = draw_off(
-            tap_kg, tap_c, mains, parts.tap.tempered, layers_2, mass_2, count_2
-        )
-        if mode == 2.0:
-            count_2 = add_below(mains, taken, main_layer_kg, layers_2, mass_2, count_2)
-            count_2 = tidy(main.layers, layers_2, mass_2, count_2)
-        else:
-            count, count_2 = refill(taken, mains, layer_kg, layers, mass, count, main, layers_2, mass_2, count_2)
-            count = tidy(store.layers, layers, mass, count)
-            mix_inversions(layers, mass, count)
-        mix_inversions(layers_2, mass_2, count_2)
-    elif parts.vessel.draws_mix:
-        count, drawn, short, above, taken = draw_mixed(
-            tap_kg, tap_c, mains, parts.tap.tempered, store, layers, mass, count
-        )
-    else:
-        count, drawn, short, above, taken = draw(
-            tap_kg, tap_c, mains, parts.tap.tempered, layer_kg, layers, mass, count
-        )
-        if count > store.layers + SPARE:
-            count = tidy(store.layers, layers, mass, count)
-    added = min(short, backup_w * dt)
-    wanted = tap_kg * max(tap_c - mains, 0.0) * WATER_J_KGK
-    book[acc.DRAWN] += drawn
-    book[acc.BOUGHT_TANKLESS] += added
-    book[acc.MISSING] += short - added
-    book[acc.OVERWARM] += above
-    book[acc.TO_TAP] += drawn + added - above
-    book[acc.DEMAND] += wanted
-    if short - added > COLD_K * tap_kg * WATER_J_KGK:
-        trace[acc.COLD_TAP_SHARE] += dt
-    trace[acc.TAP_C] += top_c * dt
-    trace[acc.HOT_LITRES] += taken * 3600.0
-    if warm_inlet and inverted_below(layers, count):
-        mix_inversions(layers, mass, count)
-    return count, count_2, coil_share
 
 
 @inline_kernel

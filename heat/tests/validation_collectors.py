@@ -11,7 +11,7 @@ from heat.collector.builder import Build, sky_loss, surface, takes_from, top_los
 from heat.collector.incidence import b0_modifier
 from heat.demand.hot_water import draw
 from heat.position import sun_positions
-from heat.run.uses import draw_mixed
+from heat.run.taps import draw_mixed
 from heat.sizing.standing_water import standing_water
 from heat.store.layers import LayeredStore
 from heat.tests.claims import Row

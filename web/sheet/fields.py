@@ -50,6 +50,7 @@ CHOICE_WORDS = {
     "by_kind": "as its kind does: a tank stirred, tubes not", "all_stirred": "all stirred", "unmixed": "unmixed",
     "quiet": "Smith and Löf 1994, quiet", "busy": "ASHRAE, in use", "standard": "ISO/TR 12596",
     "store": "store", "collectors": "collectors",
+    "stainless": "stainless steel",
     "glass": "glass does", "straight": "a straight line",
     "plug": "as a plug", "stirred": "stirring each layer",
 }  # fmt: skip

@@ -13,7 +13,7 @@ LONG = {
     "heat/tests/random_designs.py document": "a whole random document in the order of its fields",
     "heat/run/loop.py natural_flow": "one search for a root: bracket, halve and report share every value",
     "heat/run/steps.py circulate": "the loop once around, in the order of the flow",
-    "heat/run/uses.py serve_tap": "the ways of drawing share the accounts they end in",
+    "heat/run/taps.py serve_tap": "the ways of drawing share the accounts they end in",
     "web/present/cautions.py cautions": "a list of independent cautions, each a condition and its words",
     "web/present/cautions.py _frost": "the same for frost, kind by kind",
     "web/present/account.py account": "one page of the ledger, column by column",

@@ -77,7 +77,8 @@ profiles."""
 USES: dict[str, tuple[str, str, str, tuple[str, ...]]] = {
     # key: name, switch, what it is, fields
     "water": ("Hot water", f"{D}hot_water", "taps and showers of the house", (
-        "people", "counted", "litres_per_person_day", "tap_c", "pattern", "weekend_factor", "leaks_l_day")),
+        "people", "counted", "litres_per_person_day", "litres_a_draw", "tap_c", "pattern", "weekend_factor",
+        "leaks_l_day")),
     "circulation": ("Circulation", f"{D}circulation.fitted", "keeps the pipes to the taps warm", tuple(
         f"circulation.{n}" for n in ("loss_w", "length_m", "diameter_mm", "insulation_mm", "drop_k"))),
     "rooms": ("Space heating", f"{D}heating.fitted", "floor, radiators or air coil, by the weather", tuple(

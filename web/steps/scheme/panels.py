@@ -36,7 +36,8 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
         f"{S}plate.ua_w_k", 100),
     "jacket": ("Jacket", tuple(f"{S}jacket.{n}" for n in ("ua_w_k", "bottom_share", "top_share")), f"{S}jacket.ua_w_k",
         50),
-    "draw": ("Draw coil", tuple(f"{S}draw_coil.{n}" for n in ("ua_w_k", "bottom_share", "top_share", "flow_l_min")),
+    "draw": ("Draw coil", tuple(f"{S}draw_coil.{n}" for n in ("ua_w_k", "bottom_share", "top_share", "flow_l_min",
+        "measured", "length_m", "outer_mm", "wall_mm", "material")),
              f"{S}draw_coil.ua_w_k", 100),
     "integral": ("Water in the collector", (*tuple(f"{S}integral.{n}" for n in (
         "depth_mm", "vessels", "diameter_mm", "length_m", "gap_reflects", "back_w_m2k", "insulation_mm",
