@@ -75,7 +75,9 @@ class Site(Part):
     snow: tuple[tuple[Day, Day], ...] = Field(
         (), max_length=40, title="Snow on the glass, first and last day", json_schema_extra={"unit": "day"}
     )
-    snow_until_hour: int = Field(24, ge=1, le=24, title="On the last day until", json_schema_extra={"unit": "h"})
+    snow_until_hour: int = Field(
+        24, ge=1, le=24, title="It slides off on its last day at", json_schema_extra={"unit": "h"}
+    )
     mains: Mains = Mains()
     skyline: tuple[SkylinePoint, ...] = Field((), max_length=400, title="Skyline")
     trees: tuple[Tree, ...] = Field((), max_length=50, title="Trees")

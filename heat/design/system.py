@@ -123,7 +123,7 @@ class Loop(Part):
     return_pipe: Pipe = Pipe()
     out_share: Share = Field(0.0, title="Leaves the store at, share of height")
     in_share: Share = Field(0.9, title="Enters the store at, share of height")
-    layering: bool = Field(False, title="Layering inlet: lets water out where it is as warm as itself")
+    layering: bool = Field(False, title="Layering inlet")
 
 
 class Coil(Part):
@@ -174,7 +174,7 @@ class Plate(Part):
     """A plate exchanger beside the store, or a passive one."""
 
     ua_w_k: float = quantity(600, "W/K", 5, 100_000, "Exchanger, heat transfer")
-    store_flow_kg_h: float | None = optional("kg/h", 5, 50_000, "Store-side flow, if not matched to the loop")
+    store_flow_kg_h: float | None = optional("kg/h", 5, 50_000, "Store-side flow, if not the loop’s")
     store_pump_w: float = quantity(15, "W", 0, 2000, "Store-side pump draws")
 
 
@@ -245,17 +245,17 @@ class Integral(Part):
     """What a store that is its own collector has beside the collector's glass and the store's water."""
 
     depth_mm: float = quantity(100, "mm", 20, 600, "Water depth (bag)")
-    vessels: int = Field(1, ge=1, le=60, title="Tanks or tubes behind each glass", json_schema_extra={"unit": "1"})
-    diameter_mm: float | None = optional("mm", 20, 1000, "Diameter of each, if it tells volume and light")
+    vessels: int = Field(1, ge=1, le=60, title="Tanks or tubes to a glass", json_schema_extra={"unit": "1"})
+    diameter_mm: float | None = optional("mm", 20, 1000, "Diameter of each")
     length_m: float | None = optional("m", 0.2, 6, "Length of each")
-    gap_reflects: float = quantity(0.3, "1", 0, 1, "Share of light beside them thrown back on them")
-    insulation_mm: float | None = optional("mm", 0, 500, "Insulation of the case instead of its loss")
+    gap_reflects: float = quantity(0.3, "1", 0, 1, "Gaps throw back of their light")
+    insulation_mm: float | None = optional("mm", 0, 500, "Case’s insulation instead")
     insulation_w_mk: float = quantity(0.04, "W/m/K", 0.015, 0.3, "Insulation, conductivity")
-    draws: Literal["by_kind", "all_stirred", "unmixed"] = Field("by_kind", title="A draw leaves the water")
-    layers_by_day: bool = Field(False, title="The sun warms the upper water first")
-    back_w_m2k: float = quantity(0.8, "W/m2/K", 0, 10, "Loss through back and sides, per area")
+    draws: Literal["by_kind", "all_stirred", "unmixed"] = Field("by_kind", title="A draw leaves it")
+    layers_by_day: bool = Field(False, title="Sun warms the top first")
+    back_w_m2k: float = quantity(0.8, "W/m2/K", 0, 10, "Back and sides lose, per area")
     blanket: tuple[bool, ...] = rows((False,) * 24, "1", 24, "Hours under the blanket")
-    blanket_leaves: float = quantity(0.35, "1", 0.05, 1, "Share of the cover's loss left under it")
+    blanket_leaves: float = quantity(0.35, "1", 0.05, 1, "Blanket leaves of the loss")
 
     @property
     def shaped(self) -> bool:

@@ -47,7 +47,7 @@ CHOICE_WORDS = {
     "shape": "the shape below", "M": "EU profile M, 5.8 kWh a day", "L": "EU profile L, 11.7 kWh a day",
     "person": "by person", "fixtures": "by fixture", "loss": "its loss coefficient", "fuel": "last year’s fuel",
     "roof": "roof face", "wall": "wall", "ground": "ground rack", "awning": "awning", "flat_roof": "flat roof",
-    "by_kind": "as its kind does: a tank stirred, tubes not", "all_stirred": "all stirred", "unmixed": "unmixed",
+    "by_kind": "as its kind does", "all_stirred": "all stirred", "unmixed": "unmixed",
     "quiet": "Smith and Löf 1994, quiet", "busy": "ASHRAE, in use", "standard": "ISO/TR 12596",
     "store": "store", "collectors": "collectors",
     "stainless": "stainless steel",

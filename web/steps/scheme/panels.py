@@ -94,6 +94,10 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
 }  # fmt: skip
 
 
+IN_VESSELS = ("vessels", "diameter_mm", "length_m", "gap_reflects", "volume_l")
+"""Values of the water in a collector that a bag, told by its depth, has no use for."""
+
+
 def parts_of(sheet: Sheet) -> dict[str, tuple[str, tuple[str, ...], str, float]]:
     """The parts this kind of system has."""
     design = sheet.year.book.design
@@ -133,6 +137,9 @@ def panel(sheet: Sheet, part: str) -> dict[str, Any]:
     listed = part in ("kind", "add")
     if part == "loop" and sheet.year.book.design.system.scheme.moved == "weight":
         paths = tuple(p for p in paths if not p.endswith(("flow_kg_h", "pump_w")))  # nothing pumps
+    if part == "integral":
+        bag = sheet.year.book.design.system.kind == "bag"
+        paths = tuple(p for p in paths if not p.endswith(IN_VESSELS if bag else ("depth_mm",)))
     return {
         "key": part,
         "title": title,
