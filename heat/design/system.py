@@ -174,7 +174,7 @@ class Plate(Part):
     """A plate exchanger beside the store, or a passive one."""
 
     ua_w_k: float = quantity(600, "W/K", 5, 100_000, "Exchanger, heat transfer")
-    store_flow_kg_h: float | None = optional("kg/h", 5, 50_000, "Store-side flow, if not the loop’s")
+    store_flow_kg_h: float | None = optional("kg/h", 5, 50_000, "Store-side flow")
     store_pump_w: float = quantity(15, "W", 0, 2000, "Store-side pump draws")
 
 
