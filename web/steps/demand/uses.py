@@ -155,8 +155,8 @@ def _by_month(sheet: Sheet, watts: np.ndarray) -> list[dict[str, Any]]:
 def _matters(field: str, demand: dict[str, Any]) -> bool:
     """Whether a field says anything as things stand."""
     fuel = demand["heating"]["source"] == "fuel"
-    if field == "litres_per_person_day":
-        return demand["counted"] == "person"
+    if field in ("litres_per_person_day", "litres_a_draw"):
+        return bool(demand["counted"] == "person")
     if field == "heating.loss_w_k":
         return not fuel
     if field.startswith("heating.fuel"):
