@@ -9,8 +9,16 @@ class Panels(SheetCase):
         sheet = self.sheet()
         for part, (title, paths, main, _step) in PARTS.items():
             shown = panel(sheet, part)
+            if part == "integral":  # a depth is a bag's alone
+                paths = tuple(path for path in paths if not path.endswith("depth_mm"))
             self.assertEqual((shown["title"], len(shown["pens"])), (title, len(paths)))
             self.assertTrue(not main or sheet.pen(main).kind == "number")
+
+    def test_a_bag_is_told_by_its_depth(self):
+        shown = [pen.path for pen in panel(self.sheet(system__kind="bag"), "integral")["pens"]]
+        self.assertIn("system.integral.depth_mm", shown)
+        self.assertNotIn("system.integral.diameter_mm", shown)
+        self.assertNotIn("system.store.volume_l", shown)
 
     def test_steps_are_two_full_years(self):
         sheet = self.sheet()
