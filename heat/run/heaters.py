@@ -88,7 +88,9 @@ def heat_stores(parts, heaters, hours, h, dt, latched, count, count_2, water, pa
             boiler_j += heat_j
         bought_j += heat_j
     if pasteurise_c > 0.0 and parts.transfer_kg_s > 0.0:
-        kg = parts.transfer_kg_s * dt
+        kg = min(parts.transfer_kg_s * dt, parts.store.mass_kg)  # once round in a step is as much as can matter
+        if parts.two_stores:
+            kg = min(kg, parts.main.mass_kg)
         top_c = port_mean(1.0, kg, parts.store.mass_kg, water.layers, water.mass, count)
         from_c = top_c
         if parts.two_stores:

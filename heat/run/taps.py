@@ -11,6 +11,8 @@ from heat.store.ports import SPARE, refill, tidy
 
 SIP_SHARE = 0.02
 """Largest draw (share of the tank) before the tank is mixed again. Source: our own choice."""
+MOST_SIPS = 100
+"""A draw is told in no more sips than this (1): two tanks' worth leaves nothing warm. Source: our own choice."""
 LOSSLESS_W_K = 1e9
 """UA of a coil without resistance (W/K). Source: our own choice, far above any."""
 COLD_K = 0.5
@@ -74,7 +76,7 @@ def draw_through_coil(tap, guess_share, tap_kg, tap_c, mains_c, store, layers, m
 @kernel
 def draw_mixed(tap_kg, tap_c, mains_c, tempered, store, layers, mass, count):
     """:func:`heat.demand.hot_water.draw` from a tank that its own refill stirs, sip by sip (°C, kg)."""
-    sips = 1 + int(tap_kg / (SIP_SHARE * store.mass_kg))
+    sips = min(1 + int(tap_kg / (SIP_SHARE * store.mass_kg)), MOST_SIPS)
     drawn = 0.0
     short = 0.0
     above = 0.0

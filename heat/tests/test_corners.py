@@ -51,7 +51,7 @@ class Corners(TestCase):
         self.assertTrue((book.books[:, acc.ABSORBED] <= sun + 1e-6).all())
 
     def test_five_hundred_people_drain_a_small_store(self):
-        for kind in ("pumped_coil", "seasonal_preheat", "combi"):
+        for kind in ("pumped_coil", "seasonal_preheat", "combi", "batch_tank"):
             book = year(kind, demand={"people": 500, "litres_per_person_day": 300}, system__store={"volume_l": 50})
             with self.subTest(kind):
                 self.assertEqual(book.hours_closed, 8760)
@@ -83,6 +83,14 @@ class Pasteurisation(TestCase):
         solar, hot = still.heated_through()
         self.assertLess(solar.reached, 5)
         self.assertLess(hot.coldest_c, 64.5)  # nothing warms what lies below its coil
+
+    def test_a_pump_far_too_large_for_its_stores(self):
+        plan = {"fitted": True, "every_days": 1, "hours": 12, "transfer_kg_h": 50_000}
+        book = year(
+            "pumped_coil", system__store={"volume_l": 5}, system__second_store={"fitted": True, "volume_l": 5},
+            system__backup={"boiler": {"fitted": True}, "pasteurisation": plan},
+        )  # fmt: skip
+        self.assertEqual(book.hours_closed, 8760)
 
     def test_the_ring_rests_meanwhile(self):
         book = year(
