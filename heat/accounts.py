@@ -12,11 +12,15 @@ NAMES: Final = (
     # the loop
     "supply_pipe_loss", "return_pipe_loss", "pipe_stored", "drained", "into_store", "into_pool", "pump_electricity",
     # the stores
-    "bought_element", "bought_boiler", "bought_stove", "store_loss", "second_store_loss", "boil_off", "dump",
+    "bought_element", "bought_boiler", "stove_to_store", "store_loss", "second_store_loss", "boil_off", "dump",
     "store_stored", "drawn",
+    # a stove
+    "bought_stove", "own_stove", "stove_to_rooms", "stove_excess",
     # the uses
     "bought_tankless", "to_tap", "overwarm", "demand", "missing",
     "store_to_heating", "bought_heating", "to_heating", "heating_demand",
+    "store_to_bed", "bed_to_rooms", "bed_excess", "bed_loss", "bed_stored",
+    "store_to_fresh", "to_fresh", "fresh_demand",
     "store_to_circulation", "to_circulation", "circulation_demand",
     "store_to_process", "to_process", "process_demand",
     "store_to_pool",
@@ -30,10 +34,13 @@ NAMES: Final = (
 (
     ABSORBED, COLLECTOR_LOSS, COLLECTOR_IDLE, COLLECTOR_DUMP, COLLECTOR_STORED, FROM_COLLECTOR,
     SUPPLY_PIPE_LOSS, RETURN_PIPE_LOSS, PIPE_STORED, DRAINED, INTO_STORE, INTO_POOL, PUMP_ELECTRICITY,
-    BOUGHT_ELEMENT, BOUGHT_BOILER, BOUGHT_STOVE, STORE_LOSS, SECOND_STORE_LOSS, BOIL_OFF, DUMP,
+    BOUGHT_ELEMENT, BOUGHT_BOILER, STOVE_TO_STORE, STORE_LOSS, SECOND_STORE_LOSS, BOIL_OFF, DUMP,
     STORE_STORED, DRAWN,
+    BOUGHT_STOVE, OWN_STOVE, STOVE_TO_ROOMS, STOVE_EXCESS,
     BOUGHT_TANKLESS, TO_TAP, OVERWARM, DEMAND, MISSING,
     STORE_TO_HEATING, BOUGHT_HEATING, TO_HEATING, HEATING_DEMAND,
+    STORE_TO_BED, BED_TO_ROOMS, BED_EXCESS, BED_LOSS, BED_STORED,
+    STORE_TO_FRESH, TO_FRESH, FRESH_DEMAND,
     STORE_TO_CIRCULATION, TO_CIRCULATION, CIRCULATION_DEMAND,
     STORE_TO_PROCESS, TO_PROCESS, PROCESS_DEMAND,
     STORE_TO_POOL,

@@ -58,7 +58,7 @@ GROUPS = {
         "area_m2", "area_basis", "gross_area_m2", "eta0", "a1_w_m2k", "a2_w_m2k2", "a3_j_m3k", "a4", "a5_kj_m2k",
         "a6_s_m",
         "rating", "test_flow_kg_h_m2", "iam", "iam_b0", "iam_beyond", "iam_table", "iam_across", "iam_diffuse",
-        "trough", "acceptance_deg", "manifold",
+        "trough", "acceptance_deg", "manifold", "tubes_inside", "tube_bore_mm", "tube_length_m",
     )),
     "store": Group("Stores", Store, (f"{_S}store.",), (
         "volume_l", "loss_w_k", "top_loss_w_k", "floor_loss_w_k", "height_to_width", "open_vented", "relief_c",
@@ -150,6 +150,8 @@ def changes(entry: Entry, document: dict[str, Any]) -> dict[str, Any]:
     }
     used = [kept for kept in document["system"]["used"] if kept["group"] != entry.group]
     found: dict[str, Any] = {p + name: v for p in group.prefixes for name, v in values.items()}
+    if entry.group == "pump":
+        found["system.loop.drive.curve"] = []  # the curve was another pump's
     return found | {"system.used": [*used, copy]}
 
 

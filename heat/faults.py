@@ -4,6 +4,7 @@ from typing import Any
 
 from heat.design import Design
 from heat.design.place import Tree
+from heat.loop.runs import loop_flow_kg_h
 
 COOKED_TRANSFER = 0.35
 """Heat transfer a wholly spent antifreeze costs (share, no unit), 0.2 to 0.5 as deposits grow. Source: our own
@@ -32,7 +33,8 @@ def faulty(design: Design) -> Design:
     changes: dict[str, Any] = {}
     flow = wrong.flow_factor * (1.0 - COOKED_FLOW * wrong.cooked)
     if flow != 1.0:
-        loop["flow_kg_h"] = min(max(system.loop.flow_kg_h * flow, 5.0), 50_000.0)
+        loop["flow_kg_h"] = min(max(loop_flow_kg_h(design) * flow, 5.0), 50_000.0)
+        loop["drive"] = _changed(system.loop.drive, curve=())
     if wrong.no_check_valve:
         loop["check_valve"] = False
     if wrong.store_sensor_share is not None:

@@ -23,6 +23,8 @@ LOSSES = {
     "store": (acc.STORE_LOSS, acc.SECOND_STORE_LOSS),
     "boil-off": (acc.BOIL_OFF,),
     "dump": (acc.DUMP, acc.COLLECTOR_DUMP),
+    "over-warm rooms": (acc.STOVE_EXCESS, acc.BED_EXCESS),
+    "floor": (acc.BED_LOSS,),
 }
 """Losses of the account and the columns (Wh) each gathers."""
 
@@ -31,24 +33,28 @@ BOUGHT = (
     acc.BOUGHT_TANKLESS, acc.BOUGHT_ELEMENT, acc.BOUGHT_BOILER, acc.BOUGHT_STOVE, acc.BOUGHT_HEATING, acc.BOUGHT_POOL,
 )  # fmt: skip
 DELIVERED = (
-    acc.TO_TAP, acc.OVERWARM, acc.TO_HEATING, acc.TO_CIRCULATION, acc.TO_PROCESS, acc.INTO_POOL, acc.TO_POOL,
+    acc.TO_TAP, acc.OVERWARM, acc.TO_HEATING, acc.TO_CIRCULATION, acc.TO_FRESH, acc.TO_PROCESS, acc.INTO_POOL,
+    acc.TO_POOL,
 )  # fmt: skip
 NEEDED = (
-    acc.DEMAND, acc.HEATING_DEMAND, acc.CIRCULATION_DEMAND, acc.PROCESS_DEMAND, acc.INTO_POOL, acc.TO_POOL,
+    acc.DEMAND, acc.HEATING_DEMAND, acc.CIRCULATION_DEMAND, acc.FRESH_DEMAND, acc.PROCESS_DEMAND, acc.INTO_POOL,
+    acc.TO_POOL,
 )  # fmt: skip
 """What the uses ask for (Wh); a pool asks for what it is given, its warmth is judged by its temperature."""
 SOLAR_IN = (acc.INTO_STORE, acc.INTO_POOL)
-CARRIED = (acc.STORE_STORED, acc.COLLECTOR_STORED, acc.PIPE_STORED)
+CARRIED = (acc.STORE_STORED, acc.COLLECTOR_STORED, acc.PIPE_STORED, acc.BED_STORED)
 LOADS = {
     "hot water": (acc.DEMAND, acc.TO_TAP), "rooms": (acc.HEATING_DEMAND, acc.TO_HEATING),
     "circulation": (acc.CIRCULATION_DEMAND, acc.TO_CIRCULATION), "process": (acc.PROCESS_DEMAND, acc.TO_PROCESS),
+    "fresh air": (acc.FRESH_DEMAND, acc.TO_FRESH),
 }  # fmt: skip
 """Uses with a demand of their own: the column (Wh) asked for and the one delivered."""
 
 
 _LOST = tuple(column for columns in LOSSES.values() for column in columns)
 _STORE_OUT = (
-    acc.DRAWN, acc.STORE_TO_HEATING, acc.STORE_TO_CIRCULATION, acc.STORE_TO_PROCESS, acc.STORE_TO_POOL,
+    acc.DRAWN, acc.STORE_TO_HEATING, acc.STORE_TO_BED, acc.STORE_TO_CIRCULATION, acc.STORE_TO_FRESH,
+    acc.STORE_TO_PROCESS, acc.STORE_TO_POOL,
 )  # fmt: skip
 _ASKED = tuple(asked for asked, _given in LOADS.values())
 _GIVEN = tuple(given for _asked, given in LOADS.values())
@@ -63,24 +69,37 @@ BALANCES = (
         (acc.SUPPLY_PIPE_LOSS, acc.RETURN_PIPE_LOSS, acc.PIPE_STORED, acc.DRAINED, acc.INTO_STORE, acc.INTO_POOL),
     ),
     (
-        (acc.INTO_STORE, acc.BOUGHT_ELEMENT, acc.BOUGHT_BOILER, acc.BOUGHT_STOVE),
+        (acc.INTO_STORE, acc.BOUGHT_ELEMENT, acc.BOUGHT_BOILER, acc.STOVE_TO_STORE),
         (*_STORE_OUT, acc.STORE_LOSS, acc.SECOND_STORE_LOSS, acc.BOIL_OFF, acc.DUMP, acc.STORE_STORED),
     ),
     (
         (acc.DRAWN, acc.STORE_TO_CIRCULATION, acc.BOUGHT_TANKLESS),
         (acc.TO_TAP, acc.OVERWARM, acc.TO_CIRCULATION),
     ),
-    ((acc.STORE_TO_HEATING, acc.STORE_TO_PROCESS, acc.BOUGHT_HEATING), (acc.TO_HEATING, acc.TO_PROCESS)),
+    ((acc.BOUGHT_STOVE, acc.OWN_STOVE), (acc.STOVE_TO_STORE, acc.STOVE_TO_ROOMS, acc.STOVE_EXCESS)),
+    (
+        (
+            acc.STORE_TO_HEATING,
+            acc.STOVE_TO_ROOMS,
+            acc.BED_TO_ROOMS,
+            acc.STORE_TO_FRESH,
+            acc.STORE_TO_PROCESS,
+            acc.BOUGHT_HEATING,
+        ),
+        (acc.TO_HEATING, acc.TO_FRESH, acc.TO_PROCESS),
+    ),
+    ((acc.STORE_TO_BED,), (acc.BED_TO_ROOMS, acc.BED_EXCESS, acc.BED_LOSS, acc.BED_STORED)),
     ((*_GIVEN, acc.MISSING), _ASKED),
     (
         (acc.INTO_POOL, acc.TO_POOL, acc.POOL_SUN),
         (acc.POOL_EVAPORATION, acc.POOL_AIR, acc.POOL_SKY, acc.POOL_WATER, acc.POOL_STORED),
     ),
     ((acc.STORE_TO_POOL, acc.BOUGHT_POOL), (acc.TO_POOL,)),
-    ((*SUN, *BOUGHT), (*_LOST, *DELIVERED, *CARRIED)),
+    ((*SUN, acc.OWN_STOVE, *BOUGHT), (*_LOST, *DELIVERED, *CARRIED)),
 )
 """What must close in every hour: columns (Wh) that come in, columns that go out. Sun; collectors; loop;
-stores; taps and circulation; rooms and process; asked and given; the pool; its heat; the whole."""
+stores; taps and circulation; a stove; rooms, fresh air and process; a heavy floor; asked and given; the pool; its
+heat; the whole."""
 SIGNS = signs_of(BALANCES)
 
 
@@ -163,11 +182,11 @@ class YearBook:
 
     @property
     def balance_kwh(self) -> float:
-        """The year's own closing line (kWh): sun + bought - delivered - lost - carried over."""
-        return self.total(*SUN, *BOUGHT) - self.total(*DELIVERED, *self.lost_columns, *CARRIED)
+        """The year's own closing line (kWh): sun + own wood + bought - delivered - lost - carried over."""
+        return self.total(*SUN, acc.OWN_STOVE, *BOUGHT) - self.total(*DELIVERED, *self.lost_columns, *CARRIED)
 
     def sources(self) -> dict[str, tuple[float, float, float, float]]:
-        """Each source of bought heat: heat (kWh), efficiency (no unit), price (currency/kWh), CO2 (kg/kWh)."""
+        """Each source of heat beside the sun: heat (kWh), efficiency (no unit), price (currency/kWh), CO2 (kg/kWh)."""
         backup, pool = self.design.system.backup, self.design.demand.pool
         element, top = backup.element, backup.top_element
         power = element if element.fitted or not top.fitted else top
@@ -179,7 +198,8 @@ class YearBook:
             "tankless": of(acc.BOUGHT_TANKLESS, backup.tankless, backup.tankless.efficiency),
             "element": of(acc.BOUGHT_ELEMENT, power, 1.0),
             "boiler": of(acc.BOUGHT_BOILER, backup.boiler, backup.boiler.efficiency),
-            "stove": of(acc.BOUGHT_STOVE, backup.stove, backup.stove.efficiency),
+            "bought stove": of(acc.BOUGHT_STOVE, backup.stove, backup.stove.efficiency),
+            "own stove": of(acc.OWN_STOVE, backup.stove, backup.stove.efficiency),
             "heating": of(acc.BOUGHT_HEATING, backup.series, backup.series.efficiency),
             "pool": of(acc.BOUGHT_POOL, pool, pool.heater_efficiency),
         }
@@ -204,15 +224,18 @@ class YearBook:
         (a) ``1 - (bought + missing)/demand`` at the uses; (b) ``solar into store/(solar + bought)``;
         (c) ``1 - (fuel + pump)/(fuel of the same house without solar)``, whose heaters have the same
         efficiency and, where the backup sits in a tank, a tank's standing loss. What is missing counts as bought.
+        A stove whose wood is one's own is not bought: (a) and (c) then tell sun and wood together, (b) the sun alone.
         """
         demand = self.total(*NEEDED)
         bought = self.total(*BOUGHT)
         solar = self.total(*SOLAR_IN)
+        supplied = solar + bought + self.total(acc.OWN_STOVE)
+        fuel = sum(kwh for name, kwh in self.fuel_kwh().items() if name != "own stove")
         without = self.fuel_without_solar_kwh()
         return Fractions(
             at_tap=1.0 - (bought + self.total(acc.MISSING)) / demand if demand else 0.0,
-            of_supply=solar / (solar + bought) if solar + bought > 0 else 0.0,
-            fuel_saved=1.0 - (sum(self.fuel_kwh().values()) + self.missing_fuel_kwh()) / without if without else 0.0,
+            of_supply=solar / supplied if supplied > 0 else 0.0,
+            fuel_saved=1.0 - (fuel + self.missing_fuel_kwh()) / without if without else 0.0,
         )
 
     def _without_solar(self) -> tuple[tuple[float, float, float], ...]:
@@ -229,7 +252,7 @@ class YearBook:
         rooms, rooms_co2 = (series.efficiency, series.co2_kg_kwh) if series.fitted else (tap, tap_co2)
         return (
             (self.total(acc.DEMAND, acc.CIRCULATION_DEMAND) + standing, tap, tap_co2),
-            (self.total(acc.HEATING_DEMAND, acc.PROCESS_DEMAND), rooms, rooms_co2),
+            (self.total(acc.HEATING_DEMAND, acc.FRESH_DEMAND, acc.PROCESS_DEMAND), rooms, rooms_co2),
             (self.total(acc.INTO_POOL, acc.TO_POOL), pool.heater_efficiency, pool.co2_kg_kwh),
         )
 
@@ -354,14 +377,14 @@ class Change:
 def difference(before: YearBook, after: YearBook) -> list[Change]:
     """Why bought heat changed between two years, account by account (kWh); the lines sum to the change.
 
-    From ``bought = losses + delivered + carried over - sun``: less sun or more loss is bought, unless it goes
-    missing; what a use does not get counts as missing and lowers what is bought.
+    From ``bought = losses + delivered + carried over - sun - own wood``: less sun or more loss is bought, unless it
+    goes missing; what a use does not get counts as missing and lowers what is bought.
     """
 
     def change(*columns: int) -> float:
         return after.total(*columns) - before.total(*columns)
 
-    lines = [Change("sun on the collectors", -change(*SUN))]
+    lines = [Change("sun on the collectors", -change(*SUN)), Change("own wood", -change(acc.OWN_STOVE))]
     lines += [Change(f"lost: {name}", change(*columns)) for name, columns in LOSSES.items()]
     lines += [Change(f"asked for: {name}", change(asked)) for name, (asked, _given) in LOADS.items()]
     lines += [

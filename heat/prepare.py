@@ -23,8 +23,8 @@ from heat.loop.circulation import Heights, Passage
 from heat.loop.coil import Coil
 from heat.loop.fields import pipe_contents_l
 from heat.loop.pipe import pipe_kept
-from heat.loop.runs import loop_heat_capacity, pipe_run, riser_passage, store_side_w_k
-from heat.prepare_uses import heaters_on, uses_on
+from heat.loop.runs import loop_flow_kg_h, loop_heat_capacity, pipe_run, riser_passage, store_side_w_k
+from heat.prepare_uses import UNTRAPPED_W_K, heaters_on, prepare_stove, uses_on
 from heat.run import parts as run
 from heat.store.layers import LayeredStore
 from heat.store.pool import Pool, surface_coefficients
@@ -111,7 +111,7 @@ def prepare_hours(
             sky_w = sky_w + system.second_collector.total_area_m2 * sky_2
     _commands(design, sun, rows, at_fault=at_fault)
     heaters_on(design, rows, pasteurising(design))
-    uses_on(design, weather, rows)
+    uses_on(design, weather, sun.total_w_m2(), rows)
     return rows, sky_w
 
 
@@ -134,10 +134,10 @@ def _commands(design: Design, sun: PlaneSun, rows: Array, *, at_fault: bool) -> 
 
 
 def _layered(
-    store: Store, volume_l: float, loss_w_k: float, room_c: float, layers: int, stirred: bool, lying_m2: float = 0.0
+    store: Store, volume_l: float, loss_w_k: float, room_c: float, layers: int, stirred: bool, section_m2: float = 0.0
 ) -> LayeredStore:
     width, _height = store_shape(store, volume_l)
-    section = lying_m2 or pi * width**2 / 4.0
+    section = section_m2 or pi * width**2 / 4.0
     return LayeredStore(
         volume_l * WATER_KG_L, layers, float(loss_w_k), float(room_c),
         store.conductivity_w_mk * section**2 * 1000.0 * WATER_KG_L, stirred,
@@ -147,7 +147,7 @@ def _layered(
 def _loop_part(design: Design, capacity: float, *, at_fault: bool) -> run.LoopPart:
     system = design.system
     loop, scheme, wrong = system.loop, system.scheme, system.faults
-    flow = loop.flow_kg_h / 3600.0 * capacity
+    flow = loop_flow_kg_h(design) / 3600.0 * capacity
     coupled = wrong.bundled_w_mk * min(loop.supply_pipe.length_m, loop.return_pipe.length_m) if at_fault else 0.0
     units = coupled / flow
     step_s = 60.0 * design.reckoning.step_minutes
@@ -238,13 +238,14 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
     boiling = boiling_point_c(float(np.mean(weather.pressure_pa)))
     draw = system.draw_coil
     with_coil = draw.fitted or scheme.draw_coil
-    pool = demand.pool
+    pool, stove = demand.pool, system.backup.stove
     heaters: list[Any] = [
-        system.backup.element, system.backup.top_element, system.backup.boiler, system.backup.stove
+        system.backup.element, system.backup.top_element, system.backup.boiler, stove
     ]  # fmt: skip
     tankless = system.backup.tankless
     plan = system.backup.pasteurisation
     main = system.second_store
+    untrapped = 0.0 if not stove.fitted or stove.heat_trap or main.fitted else UNTRAPPED_W_K
     still, windy = surface_coefficients(pool)
     parts = run.Parts(
         collector=RatedCollector(0.0 if integral else area, a2, 0.0 if integral else collector_heat(system.collector)),
@@ -278,15 +279,19 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
             steam_j_kg=STEAM_J_KG if open_vented else 0.0,
             dump_c=float(system.dump.above_c),
             dump_w=1000.0 * system.dump.power_kw if system.dump.fitted and system.dump.at == "store" else 0.0,
+            dump_to_rooms=system.dump.fitted and system.dump.at == "store" and system.dump.to_rooms,
+            dump_pump_w=float(system.dump.pump_w),
             collector_dump_w=1000.0 * system.dump.power_kw if system.dump.fitted and system.dump.at != "store" else 0.0,
-            top_w_k=0.0 if integral or unused else end + float(system.store.top_loss_w_k),
+            top_w_k=0.0 if integral or unused else end + float(system.store.top_loss_w_k) + untrapped,
             floor_w_k=0.0 if integral or unused else end + float(system.store.floor_loss_w_k),
             draws_mix=integral and mixes(design),
             sun_above=integral and system.integral.layers_by_day,
             quick=integral or volume * WATER_KG_L * WATER_J_KGK < QUICK_H * 3600.0 * loss,
         ),
         main=_layered(
-            system.store, main.volume_l, main.loss_w_k, main.room_c, design.reckoning.layers, stirred
+            system.store, main.total_volume_l, main.count * main.loss_w_k, main.room_c, design.reckoning.layers,
+            stirred,
+            main.count * pi / 4.0 * store_shape(system.store, main.volume_l)[0] ** 2,
         ),
         two_stores=main.fitted,
         tap=run.TapPart(
@@ -301,8 +306,11 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
             float(pool.exchanger_w_k), 1000.0 * pool.heater_kw, float(pool.limit_c),
         ),
         has_pool=pool.fitted,
-        has_loads=demand.heating.fitted or demand.circulation.fitted or demand.process.fitted,
+        has_loads=any(
+            use.fitted for use in (demand.heating, demand.circulation, demand.process, demand.fresh_air)
+        ),
         heaters=sum(part.fitted for part in heaters) + int(off.boiler_overnight),
+        stove=prepare_stove(design),
         transfer_kg_s=plan.transfer_kg_h / 3600.0 if plan.transfer_pump else 0.0,
         steps=60 // design.reckoning.step_minutes,
     )  # fmt: skip

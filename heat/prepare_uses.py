@@ -6,23 +6,38 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat.calendar import HOUR_OF_DAY, MONTH_OF_HOUR
-from heat.constants import WATER_KG_L
+from heat.constants import WATER_J_KGK, WATER_KG_L
 from heat.control.timetable import between, pasteurising
 from heat.demand.profile import (
     circulation_watts,
-    heating_watts,
-    known_heating,
     process_watts,
-    reset_temperatures,
     tap_litres,
 )
+from heat.demand.rooms import (
+    fresh_air,
+    heating_watts,
+    known_heating,
+    reset_temperatures,
+    second_temperatures,
+    share_out,
+)
 from heat.design import Design
+from heat.fluid import fluid_curves
+from heat.loop.circulation import Heights, Passage
+from heat.loop.coil import Coil
+from heat.loop.stove import Stove
 from heat.run import parts as run
 from heat.store.pool import saturation_kpa
+from heat.store.vessel import store_shape, store_volume_l
 from heat.weather.sky import sky_temperature_c
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
+STOVE_FITTINGS = 8.0
+"""Loss coefficients of a stove's pipes, summed (no unit). Source: our own choice, six bends and two ports."""
+UNTRAPPED_W_K = 1.5
+"""What a store loses through a stove's pipe without a heat trap (W/K). Source: our own choice, a metre or two of bare
+pipe that its water climbs by night."""
 
 
 def heaters_on(design: Design, rows: Array, heating_through: NDArray[np.bool_]) -> None:
@@ -33,22 +48,36 @@ def heaters_on(design: Design, rows: Array, heating_through: NDArray[np.bool_]) 
     ):  # fmt: skip
         if part.fitted:
             rows[row] = np.asarray(part.hours_on, dtype=float)[HOUR_OF_DAY]
-    if backup.stove.fitted:
-        lit = np.asarray(backup.stove.lit_hours)[HOUR_OF_DAY] & np.asarray(backup.stove.lit_months)[MONTH_OF_HOUR]
-        rows[run.STOVE_ON] = lit
     rows[run.DUMP_ON] = between(design.system.dump.from_day, design.system.dump.to_day)
     rows[run.PASTEURISE_C] = np.where(heating_through, backup.pasteurisation.target_c, 0.0)
 
 
-def uses_on(design: Design, weather: WeatherYear, rows: Array) -> None:
-    """Write what the uses want (kg, °C, W)."""
+def uses_on(design: Design, weather: WeatherYear, sun_w_m2: Array, rows: Array) -> None:
+    """Write what the uses want (kg, °C, W), by the sun on the collectors (W/m²).
+
+    And when a stove is lit (share of its power): by its timetable, or as the rooms want it.
+    """
     demand = design.demand
     rows[run.TAP_C] = demand.tap_c
     rows[run.DRAW_KG] = tap_litres(demand, rows[run.MAINS]) * WATER_KG_L
     if demand.heating.fitted:
         heating = known_heating(demand.heating, weather, demand.first_weekday)
-        rows[run.HEATING_W] = heating_watts(heating, weather, demand.first_weekday)
+        watts = heating_watts(heating, weather, demand.first_weekday)
+        rows[run.HEATING_W], rows[run.HEATING_2_W] = share_out(heating, watts)
         rows[run.HEATING_SUPPLY_C], rows[run.HEATING_RETURN_C] = reset_temperatures(heating, rows[run.HEATING_W])
+        second = second_temperatures(heating, rows[run.HEATING_2_W])
+        rows[run.HEATING_2_SUPPLY_C], rows[run.HEATING_2_RETURN_C] = second
+        cold_days = np.repeat(watts.reshape(365, 24).any(axis=1), 24)  # on others the floor would only be too warm
+        rows[run.BED_ON] = (sun_w_m2 >= max(heating.bed.sun_w_m2, 1.0)) & cold_days
+    fresh = fresh_air(demand.fresh_air, weather.air_c)
+    rows[run.FRESH_W], rows[run.FRESH_SUPPLY_C], rows[run.FRESH_RETURN_C] = fresh
+    stove = design.system.backup.stove
+    if stove.fitted:
+        lit = np.asarray(stove.lit_hours)[HOUR_OF_DAY] & np.asarray(stove.lit_months)[MONTH_OF_HOUR]
+        if stove.fired == "rooms":
+            rooms_kw = (rows[run.HEATING_W] + rows[run.HEATING_2_W]) / 1000.0
+            lit = lit * np.clip(rooms_kw / (stove.power_kw + stove.room_kw), 0.0, 1.0)
+        rows[run.STOVE_ON] = lit
     rows[run.CIRCULATION_W] = np.where(pasteurising(design), 0.0, circulation_watts(demand))
     rows[run.PROCESS_W] = process_watts(demand)
     if demand.pool.fitted:
@@ -96,15 +125,33 @@ def prepare_heaters(design: Design, *, at_fault: bool = False) -> run.Heaters:
             1000.0 * part.power_kw, part.height_share, part.sensor_share, part.set_c, part.hysteresis_k, in_second
         )
 
-    stove = run.Heater(1000.0 * backup.stove.power_kw, backup.stove.height_share, 0.0, 1e6, 1.0, in_second)
     boiler = backup.boiler  # at night it heats the store the collectors are on, from its floor
     night = run.Heater(1000.0 * boiler.power_kw, 0.0, 0.1, boiler.set_c, boiler.hysteresis_k, False)
     made = run.Heaters(
         heater(backup.element), heater(backup.top_element), heater(boiler),
-        stove if backup.stove.fitted else none,
         night if at_fault and design.system.faults.boiler_overnight else none,
     )  # fmt: skip
     return run.exact(made)
+
+
+def prepare_stove(design: Design) -> Stove:
+    """The stove of a design (W, kg/s, m, shares); its heights count from the floor of its jacket.
+
+    Where rooms are not in the books neither is what it gives its room.
+    """
+    stove, second = design.system.backup.stove, design.system.second_store
+    volume = second.volume_l if second.fitted else store_volume_l(design)
+    _width, height = store_shape(design.system.store, volume)
+    pumped = stove.circulation == "pump"
+    return run.exact(Stove(
+        water_w=1000.0 * stove.power_kw, room_w=1000.0 * stove.room_kw if design.demand.heating.fitted else 0.0,
+        out_share=stove.out_share, in_share=stove.height_share, hot_share=stove.hot_share, damper_c=stove.damper_c,
+        pumped_kg_s=stove.pump_kg_h / 3600.0 if pumped else 0.0, pump_w=stove.pump_w if pumped else 0.0,
+        heights=Heights(stove.jacket_m, stove.store_above_m + stove.height_share * height,
+            stove.store_above_m + stove.out_share * height),
+        pipes=Passage(stove.pipe_m, stove.bore_mm / 1000.0, 1.0, STOVE_FITTINGS),
+        water=fluid_curves(0.0, WATER_J_KGK), in_second=second.fitted, bought=stove.counts_as_bought,
+    ))  # fmt: skip
 
 
 def prepare_loads(design: Design) -> run.Loads:
@@ -112,13 +159,22 @@ def prepare_loads(design: Design) -> run.Loads:
     demand, backup = design.demand, design.system.backup
     series = 1000.0 * backup.series.power_kw if backup.series.fitted else 0.0
     tankless = 1000.0 * backup.tankless.power_kw if backup.tankless.fitted else 0.0
-    heating, process, pool = demand.heating, demand.process, demand.pool
-    back = demand.tap_c - demand.circulation.drop_k
+    heating, process, pool, fresh = demand.heating, demand.process, demand.pool, demand.fresh_air
+    back, second, bed = demand.tap_c - demand.circulation.drop_k, heating.second, heating.bed
+    ports, coil = Coil(0.0, 0.0, 1.0), heating.coil
+    through = Coil(float(coil.ua_w_k), float(coil.bottom_share), float(coil.top_share)) if coil.fitted else ports
+    area = bed.area_m2 if bed.fitted and heating.fitted else 0.0
     return run.exact(run.Loads(
         rooms=run.Load(heating.out_share, heating.in_share, series, heating.reserve_c, heating.supply_c,
-            heating.return_c),
-        circulation=run.Load(1.0, 0.6, tankless, back, demand.tap_c, back),
+            heating.return_c, through),
+        rooms_2=run.Load(second.out_share, second.in_share, series, heating.reserve_c, second.supply_c,
+            second.return_c, ports),
+        fresh=run.Load(1.0, 0.1, series, fresh.reserve_c, 0.0, 0.0, ports),
+        circulation=run.Load(1.0, 0.6, tankless, back, demand.tap_c, back, ports),
         process=run.Load(process.out_share, process.in_share, series, process.reserve_c, process.supply_c,
-            process.return_c),
-        pool=run.Load(1.0, 0.1, 0.0, pool.reserve_c, 0.0, 0.0),
+            process.return_c, ports),
+        pool=run.Load(1.0, 0.1, 0.0, pool.reserve_c, 0.0, 0.0, ports),
+        charging=run.Load(heating.out_share, 0.05, 0.0, bed.reserve_c, 0.0, 0.0, ports),
+        bed=run.Bed(1000.0 * area * bed.depth_m * bed.heat_kj_m3k, area * bed.charge_w_m2k, area * bed.room_w_m2k,
+            area * bed.ground_w_m2k, heating.room_c, bed.ground_c, bed.most_c, bed.lead_k),
     ))  # fmt: skip

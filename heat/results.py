@@ -12,11 +12,9 @@ from heat.collector.rated import excess_temperature
 from heat.constants import WATER_KG_L
 from heat.demand.hot_water import draw
 from heat.design import Design
-from heat.fluid import fluid_property
 from heat.ledger import BOUGHT, DELIVERED, NEEDED, SUN, YearBook
-from heat.loop.circulation import Passage, pressure_drop
 from heat.loop.fields import pipe_contents_l
-from heat.loop.runs import riser_passage
+from heat.loop.runs import loop_drop_pa, loop_flow_kg_h
 from heat.sizing.monthly_correlation import second_opinion
 from heat.store.vessel import store_volume_l
 from heat.sun.site import plane_sun, sun_of
@@ -47,7 +45,7 @@ def draw_off(book: YearBook, hour: int, tap_c: float | None = None) -> DrawOff:
     mains = float(book.mains_c[hour])
     volumes = [(book.profile[hour], store_volume_l(design))]
     if book.second_profile is not None:
-        volumes.append((book.second_profile[hour], design.system.second_store.volume_l))
+        volumes.append((book.second_profile[hour], design.system.second_store.total_volume_l))
     temperatures = np.concatenate([p for p, _v in volumes])
     kilograms = np.concatenate([np.full(p.size, v * WATER_KG_L / p.size) for p, v in volumes])
     count = temperatures.size
@@ -91,27 +89,14 @@ def stagnation_c(design: Design, sun_w_m2: float = 1000.0, air_c: float = 30.0) 
     return air_c + float(excess_temperature(eta0 * sun_w_m2, a1, a2))
 
 
-def loop_pressure_drop_pa(design: Design, temperature_c: float = 40.0) -> float:
-    """Pressure drop of the loop at its full flow (Pa), pipes and collectors, at a temperature (°C)."""
-    loop = design.system.loop
-    mu = fluid_property("viscosity_mpas", loop.glycol_percent, temperature_c) / 1000.0
-    rho = fluid_property("density_kg_m3", loop.glycol_percent, temperature_c)
-    flow = loop.flow_kg_h / 3600.0
-    total = 0.0
-    for pipe in (loop.supply_pipe, loop.return_pipe):
-        if pipe.length_m > 0:
-            bore = (pipe.outer_diameter_mm - 2 * pipe.wall_mm) / 1000.0
-            total += pressure_drop(flow, mu, rho, Passage(pipe.length_m, bore, 1.0, loop.geometry.fittings / 2))
-    return float(total + pressure_drop(flow, mu, rho, riser_passage(design)))
-
-
 PARTS = {
     "collectors": (acc.FROM_COLLECTOR,), "exchanger": (acc.INTO_STORE,),
     "pool exchanger": (acc.INTO_POOL, acc.STORE_TO_POOL),
     "tap": (acc.TO_TAP,), "rooms": (acc.TO_HEATING,), "circulation": (acc.TO_CIRCULATION,),
-    "process": (acc.TO_PROCESS,),
+    "process": (acc.TO_PROCESS,), "fresh air": (acc.TO_FRESH,), "floor": (acc.STORE_TO_BED,),
     "tankless": (acc.BOUGHT_TANKLESS,), "element": (acc.BOUGHT_ELEMENT,), "boiler": (acc.BOUGHT_BOILER,),
-    "stove": (acc.BOUGHT_STOVE,), "heating boiler": (acc.BOUGHT_HEATING,), "pool heater": (acc.BOUGHT_POOL,),
+    "stove": (acc.BOUGHT_STOVE, acc.OWN_STOVE),
+    "heating boiler": (acc.BOUGHT_HEATING,), "pool heater": (acc.BOUGHT_POOL,),
     "dump": (acc.DUMP, acc.COLLECTOR_DUMP),
 }  # fmt: skip
 """What carries heat, and the accounts (Wh) that pass it."""
@@ -176,7 +161,8 @@ def figures(book: YearBook, weather: WeatherYear) -> dict[str, float]:
         "longest_run_days": float(longest),
         "usable_l_midsummer_evening": float(tappable[0]),
         "usable_l_midwinter_evening": float(tappable[1]),
-        "loop_pressure_drop_pa": loop_pressure_drop_pa(design),
+        "loop_flow_kg_h": loop_flow_kg_h(design),
+        "loop_pressure_drop_pa": loop_drop_pa(design, loop_flow_kg_h(design)),
         "loop_contents_l": pipe_contents_l(design.system.loop.supply_pipe)
         + pipe_contents_l(design.system.loop.return_pipe),
         "hours_closed": float(book.hours_closed),

@@ -36,7 +36,8 @@ def start_state(design: Design, rows: Array, parts: run.Parts) -> run.State:
         inlet_c=design.system.store.start_c,
         pool_c=rows[run.POOL_SET][first] if pool.indoor else max(float(np.mean(air[:720])), 2.0),
         running=False, full=False, dry=False, boiler_on=False, flow_kg_s=0.0, ran=0.0,
-        store_flow_w_k=parts.loop.store_flow_w_k, coil_share=1.0, segments=store_layers(design),
+        store_flow_w_k=parts.loop.store_flow_w_k, coil_share=1.0,
+        bed_c=design.demand.heating.room_c, segments=store_layers(design),
         segments_2=design.reckoning.layers, written_j=0.0,
     ))  # fmt: skip
 
@@ -73,7 +74,7 @@ def simulate(design: Design, weather: WeatherYear) -> YearBook:
     store, second, layers = design.system.store, design.system.second_store, design.reckoning.layers
     columns = (
         column_of(store_layers(design), store_volume_l(design), store.start_c, store.start_layers_c),
-        column_of(layers, second.volume_l, second.start_c),
+        column_of(layers, second.total_volume_l, second.start_c),
     )
     books = np.zeros((acc.COLUMNS, HOURS))
     traces = np.zeros((acc.TRACES, HOURS))

@@ -1,6 +1,6 @@
 """What a rated collector absorbs and loses, hour by hour: incidence, wind and sky."""
 
-from math import radians
+from math import radians, sin
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,7 +14,7 @@ from heat.collector.incidence import (
     table_modifier,
 )
 from heat.constants import HOURS, KELVIN, STEFAN_BOLTZMANN, WATER_J_KGK
-from heat.design import Collector, Design
+from heat.design import Collector, Design, Plane
 from heat.position import SunYear
 from heat.sun.plane import PlaneSun
 from heat.weather.sky import sky_temperature_c
@@ -42,38 +42,52 @@ def mean_rating(collector: Collector) -> tuple[float, float, float]:
 
 def modifiers(collector: Collector, sun: PlaneSun, position: SunYear, design: Design) -> tuple[Array, float]:
     """Beam modifier in 8,760 h and the diffuse modifier (no unit) of one kind of collector on the plane."""
-    plane = design.plane
-    diffuse = collector.iam_diffuse
-    straight = collector.iam_beyond == "straight"
+    beam = beam_modifier(collector, sun.cos_incidence, position.cos_zenith, position.azimuth_deg, design.plane)
+    return beam, diffuse_modifier(collector)
+
+
+def beam_modifier(
+    collector: Collector, cos_incidence: Array, cos_zenith: Array, azimuth_deg: Array, plane: Plane
+) -> Array:
+    """Modifier (no unit) of beam that comes from a cos of zenith (no unit) and an azimuth (deg), in 8,760 h."""
     across: Array | None = None
     along: Array | None = None
     if collector.iam == "biaxial" or collector.trough:
-        across, along = biaxial_angles(position.cos_zenith, position.azimuth_deg, plane.tilt_deg, plane.azimuth_deg)
+        across, along = biaxial_angles(cos_zenith, azimuth_deg, plane.tilt_deg, plane.azimuth_deg)
         if collector.tubes == "across":
             across, along = along, across
     if collector.iam == "biaxial":
         assert across is not None
         assert along is not None
         beam = biaxial_modifier(across, along, collector.iam_across, collector.iam_table)
-        beam = np.where(sun.cos_incidence > 0.0, beam, 0.0)
-        if collector.diffuse_reckoned:
-            tables = collector.iam_across, collector.iam_table
-            diffuse = hemispherical_table(lambda t, n: biaxial_modifier(t, n, *tables))
+        beam = np.where(cos_incidence > 0.0, beam, 0.0)
     elif collector.iam == "table":
-        beam = table_modifier(sun.cos_incidence, collector.iam_table)
-        if collector.diffuse_reckoned:
-            angle = np.radians(np.arange(0.5, 90.0, 1.0))
-            weight = np.sin(2 * angle)
-            diffuse = float((table_modifier(np.cos(angle), collector.iam_table) * weight).sum() / weight.sum())
+        beam = table_modifier(cos_incidence, collector.iam_table)
     else:
-        beam = b0_modifier(sun.cos_incidence, collector.iam_b0, straight=straight)
-        if collector.diffuse_reckoned:
-            diffuse = hemispherical_modifier(collector.iam_b0, straight=straight)
+        beam = b0_modifier(cos_incidence, collector.iam_b0, straight=collector.iam_beyond == "straight")
     if collector.trough:
         assert across is not None
         beam = np.where(across <= collector.acceptance_deg, beam, 0.0)
-        diffuse = 0.0
-    return beam, diffuse
+    return beam
+
+
+def diffuse_modifier(collector: Collector) -> float:
+    """Modifier of even light (no unit): as typed, or from the incidence curve; a trough takes 1/C of it, its
+    concentration C being that of an ideal one of its acceptance, 1/sin.
+
+    Reference: Rabl (1976), Solar Energy 18, 93-111 (compound parabolic trough, diffuse taken 1/C).
+    """
+    diffuse = collector.iam_diffuse
+    if collector.diffuse_reckoned and collector.iam == "biaxial":
+        tables = collector.iam_across, collector.iam_table
+        diffuse = hemispherical_table(lambda t, n: biaxial_modifier(t, n, *tables))
+    elif collector.diffuse_reckoned and collector.iam == "table":
+        angle = np.radians(np.arange(0.5, 90.0, 1.0))
+        weight = np.sin(2 * angle)
+        diffuse = float((table_modifier(np.cos(angle), collector.iam_table) * weight).sum() / weight.sum())
+    elif collector.diffuse_reckoned:
+        diffuse = hemispherical_modifier(collector.iam_b0, straight=collector.iam_beyond == "straight")
+    return diffuse * sin(radians(collector.acceptance_deg)) if collector.trough else diffuse
 
 
 def absorbed_and_loss(
@@ -90,7 +104,10 @@ def absorbed_and_loss(
     beam, diffuse = modifiers(collector, sun, position, design)
     light = beam * sun.beam_w_m2 + diffuse * (sun.sky_w_m2 + sun.ground_w_m2)
     if sun.mirror_w_m2 is not None:
-        light = light + diffuse * sun.mirror_w_m2
+        light = light + diffuse * (sun.mirror_w_m2 - sum(b.beam_w_m2 for b in sun.thrown))
+        for b in sun.thrown:
+            passes = beam_modifier(collector, b.cos_incidence, b.cos_zenith, b.azimuth_deg, design.plane)
+            light = light + passes * b.beam_w_m2
     absorbed = eta0 * light
     loss = np.full(HOURS, a1)
     sky = np.zeros(HOURS)

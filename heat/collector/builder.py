@@ -229,12 +229,17 @@ def tube_film(build: Build, fluid_c: float) -> float:
     k = fluid_property("conductivity_w_mk", build.glycol_percent, fluid_c)
     heat = fluid_property("heat_capacity_j_kgk", build.glycol_percent, fluid_c)
     reynolds, prandtl = 4.0 * flow / (pi * bore * mu), heat * mu / k
-    length = build.area_m2 / (build.tube_spacing_mm / 1000.0) / (1 if build.layout_serpentine else build.tubes)
+    length = tube_length_m(build)
     entry = bore / max(length, 0.1) * reynolds * prandtl
     laminar = 4.36 + 0.0668 * entry / (1.0 + 0.04 * entry ** (2.0 / 3.0))
     turbulent = 0.023 * max(reynolds, 4000.0) ** 0.8 * prandtl**0.4
     share = min(max((reynolds - 2300.0) / 1700.0, 0.0), 1.0)
     return k / bore * ((1.0 - share) * laminar + share * turbulent)
+
+
+def tube_length_m(build: Build) -> float:
+    """True length of each tube (m): of one serpentine all there is, of parallel tubes a share."""
+    return build.area_m2 / (build.tube_spacing_mm / 1000.0) / (1 if build.layout_serpentine else build.tubes)
 
 
 def efficiency_factor(build: Build, loss_w_m2k: float, film_w_m2k: float) -> float:

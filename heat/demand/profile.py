@@ -4,12 +4,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat.calendar import DAY_OF_HOUR, HOUR_OF_DAY, MONTH_OF_HOUR
-from heat.compiled import kernel
 from heat.constants import HOURS, WATER_J_KGK
-from heat.design.needs import FUEL_KWH, Demand, Heating
-from heat.errors import InputError
+from heat.design.needs import Demand
 from heat.loop.pipe import insulated_loss_w_k
-from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
 TAPPING_KWH = {
@@ -26,8 +23,6 @@ CIRCULATION_ROOM_C = 20.0
 """Air around a circulation loop (°C). Source: our own choice, a heated house."""
 INSULATION_W_MK = 0.040
 """Conductivity of pipe insulation (W/mK). Source: EN ISO 13787, mineral wool and foam at 40 °C, rounded."""
-LOSS_RANGE_W_K = (1.0, 1e6)
-"""Loss coefficients sought between (W/K). Source: the range of the document's field."""
 
 
 def spread_series(values: tuple[float, ...], first_weekday: int) -> Array:
@@ -139,38 +134,6 @@ def away(demand: Demand) -> NDArray[np.bool_]:
     return gone[DAY_OF_HOUR]
 
 
-def fuel_heat_kwh(heating: Heating) -> float:
-    """Heat the rooms got from last year's fuel (kWh): what went to them, times the boiler's efficiency."""
-    return (heating.fuel_year - heating.fuel_other) * FUEL_KWH[heating.fuel] * heating.fuel_efficiency
-
-
-def known_heating(heating: Heating, weather: WeatherYear, first_weekday: int) -> Heating:
-    """Heating with its loss coefficient (W/K): as typed, or the one whose year needs last year's fuel heat.
-
-    Solved on the weather's own degree hours, so storage, free heat and sunlit glass count. Base temperature
-    method run backwards, CIBSE TM41 (2006), section 4. Raises InputError where no hour is cold enough.
-    """
-    if not heating.fitted or heating.source == "loss" or heating.hourly_kw is not None:
-        return heating
-    wanted = 1000.0 * fuel_heat_kwh(heating)
-
-    def enough(log_loss: float) -> bool:
-        tried = heating.model_copy(update={"loss_w_k": float(np.exp(log_loss))})
-        return float(heating_watts(tried, weather, first_weekday).sum()) >= wanted
-
-    low, high = (float(v) for v in np.log(LOSS_RANGE_W_K))
-    if not enough(high):
-        raise InputError(
-            "demand.heating.fuel_year", None,
-            "the air here is never cold enough to need that much heat: check base temperature, months and fuel",
-        )  # fmt: skip
-    while high - low > 1e-5:
-        middle = 0.5 * (low + high)
-        low, high = (low, middle) if enough(middle) else (middle, high)
-    loss = float(np.exp(high))
-    return heating.model_copy(update={"loss_w_k": loss})
-
-
 def as_it_is(demand: Demand) -> Demand:
     """The demand as it stands today, before anything is mended (litres, mm, hours of :class:`Before`)."""
     before = demand.before
@@ -189,56 +152,6 @@ def as_it_is(demand: Demand) -> Demand:
         ),
         "circulation": loop.model_copy(update=change),
     })  # fmt: skip
-
-
-def heating_watts(heating: Heating, weather: WeatherYear, first_weekday: int) -> Array:
-    """Heat the rooms want in each of 8,760 hours (W): ``H (base - T_felt) - free - sun``, never below 0.
-
-    T_felt: the air (°C) as the building feels it through its storage, an exponential mean over
-    ``storage/loss`` hours (one capacity; the loads of a light house follow the air at once).
-    Reference: EN ISO 52016-1's one-capacity node in degree-hour form; base temperature method, CIBSE TM41.
-    """
-    if not heating.fitted:
-        return np.zeros(HOURS)
-    on = np.asarray(heating.months)[MONTH_OF_HOUR]
-    if heating.hourly_kw is not None:
-        return np.where(on, 1000.0 * spread_series(heating.hourly_kw, first_weekday), 0.0)
-    hours = max(heating.storage_kwh_k * 1000.0 / heating.loss_w_k, 1.0)
-    felt = exponential_mean(weather.air_c, hours)
-    free = heating.free_w + heating.window_m2 * exponential_mean(0.5 * weather.ghi_w_m2, hours)
-    return np.where(on, np.maximum(heating.loss_w_k * (heating.base_c - felt) - free, 0.0), 0.0)
-
-
-def exponential_mean(values: Array, hours: float) -> Array:
-    """Running exponential mean of 8,760 values over ``hours`` (h), round the turn of the year; same unit."""
-    smooth = np.empty(HOURS)
-    _smooth(np.asarray(values, dtype=float), 1.0 - float(np.exp(-1.0 / hours)), smooth)
-    return smooth
-
-
-@kernel
-def _smooth(values: Array, share: float, out: Array) -> None:
-    level = values[-1]
-    for _ in range(2):  # the first round finds where the year begins
-        for h in range(values.size):
-            level += share * (values[h] - level)
-            out[h] = level
-
-
-def reset_temperatures(heating: Heating, watts: Array) -> tuple[Array, Array]:
-    """Supply and return (°C) in each hour by outdoor reset: room plus the design excess by ``(Q/Q0)^(1/n)``.
-
-    watts (W). Reference: EN 442-1, eq. 3 (emitter exponent n).
-    """
-    design = heating.loss_w_k * max(heating.base_c - heating.design_air_c, 1.0)
-    if heating.hourly_kw is not None:
-        design = max(float(watts.max()), 1.0)
-    part = np.clip(watts / design, 0.0, 1.0)
-    excess = 0.5 * (heating.supply_c + heating.return_c) - heating.room_c
-    mean = heating.room_c + excess * part ** (1.0 / heating.exponent)
-    spread = 0.5 * (heating.supply_c - heating.return_c) * part
-    spread = np.maximum(spread, 0.5)
-    return mean + spread, mean - spread
 
 
 def mean_draw_l(demand: Demand) -> float:

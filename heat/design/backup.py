@@ -1,6 +1,8 @@
 """What is bought when the sun does not carry the day: heaters after and in the store, and heating through."""
 
-from pydantic import Field
+from typing import Literal
+
+from pydantic import Field, model_validator
 
 from heat.design.base import ALL_DAY, Part, Share, quantity, rows
 
@@ -41,16 +43,37 @@ class Boiler(Element):
 
 
 class Stove(Part):
-    """A wood stove with a water jacket, lit by a timetable."""
+    """A wood stove with a water jacket, lit by a timetable or as the rooms need it."""
 
     fitted: bool = Field(False, title="Fitted")
     power_kw: float = quantity(4, "kW", 0.1, 500, "To water when lit")
+    room_kw: float = quantity(0, "kW", 0, 500, "To its room when lit")
+    fired: Literal["timetable", "rooms"] = Field("timetable", title="Fired by")
+    hot_share: float = quantity(0.85, "1", 0.2, 1, "Gives with water at 90 °C, share")
+    damper_c: float = quantity(80, "degC", 50, 120, "Its damper closes at")
+    circulation: Literal["weight", "pump"] = Field("weight", title="Water is moved by")
+    out_share: Share = Field(0.0, title="Leaves the store at, share of height")
     height_share: Share = Field(0.4, title="Its jacket feeds at, share of height")
+    store_above_m: float = quantity(0.3, "m", -10, 20, "Store's floor above the jacket's")
+    jacket_m: float = quantity(0.4, "m", 0.05, 2, "Jacket, height")
+    pipe_m: float = quantity(6, "m", 0.5, 100, "Pipe, there and back")
+    bore_mm: float = quantity(25, "mm", 8, 100, "Pipe, bore")
+    rise_mm_m: float = quantity(60, "mm/m", 0, 1000, "Pipe rises")
+    heat_trap: bool = Field(True, title="Heat trap")
+    pump_kg_h: float = quantity(400, "kg/h", 20, 20_000, "Its pump carries")
+    pump_w: float = quantity(25, "W", 0, 2000, "Its pump draws")
+    counts_as_bought: bool = Field(False, title="Its wood is bought")
     lit_hours: tuple[bool, ...] = rows((False,) * 17 + (True,) * 5 + (False,) * 2, "1", 24, "Hours it is lit")
     lit_months: tuple[bool, ...] = rows((True,) * 4 + (False,) * 5 + (True,) * 3, "1", 12, "Months it is lit")
     efficiency: float = quantity(0.75, "1", 0.2, 1, "Efficiency")
     price_kwh: float = quantity(0.07, "1/kWh", 0, 10, "Price of its energy")
     co2_kg_kwh: float = quantity(0.03, "kg/kWh", 0, 3, "CO2 of its energy")
+
+    @model_validator(mode="after")
+    def _ports(self) -> "Stove":
+        if self.height_share - self.out_share < 0.05:
+            raise ValueError("height_share|it must feed at least 0.05 of the height above where water leaves for it")
+        return self
 
 
 class Series(Part):

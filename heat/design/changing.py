@@ -72,8 +72,8 @@ def kind_changes(document: dict[str, Any], kind: str) -> dict[str, Any]:
         changes["system.store.outdoors"] = False
     if scheme.exchange == "plate" and was.exchange != "plate":
         changes |= {"system.loop.in_share": PLATE_RETURNS_AT, "system.plate.store_flow_kg_h": None}
-    if scheme.moved == "none" or scheme.draw_coil:
-        changes["system.second_store.fitted"] = False
+    if scheme.moved == "none" and document["system"]["backup"]["stove"]["fitted"]:
+        changes["system.second_store.fitted"] = True  # the stove heats that
     if scheme.moved == "none" and document["system"]["store"]["volume_l"] > 160:
         changes |= {"system.store.volume_l": 160.0}
     if scheme.exchange == "pool":
@@ -118,8 +118,12 @@ WAYS_OUT: dict[str, tuple[Way, ...]] = {
                                             _kind("a pump instead", "pumped_coil")),
     "system.loop.in_share": (_set("in at 0.9, out at the floor", system__loop__in_share=0.9,
         system__loop__out_share=0.0),),
-    "system.second_store.fitted": (_set("leave out the second store", system__second_store__fitted=False),
-                                   _set("leave out the draw coil", system__draw_coil__fitted=False)),
+    "system.backup.stove.fitted": (_set("a second store for it", system__second_store__fitted=True),
+                                   _set("no stove", system__backup__stove__fitted=False)),
+    "system.backup.stove.fired": (_set("fire it by the timetable", system__backup__stove__fired="timetable"),
+                                  _set("heat the rooms", demand__heating__fitted=True)),
+    "system.backup.stove.height_share": (_set("from the floor to 0.4 of the height",
+        system__backup__stove__out_share=0.0, system__backup__stove__height_share=0.4),),
     "system.control.rests_with_boiler": (_set("the pump need not rest", system__control__rests_with_boiler=False),
                                          _set("boiler's thermostat higher", system__backup__boiler__sensor_share=0.75)),
     "system.backup.pasteurisation.fitted": (_set("fit an element for it", system__backup__element__fitted=True),

@@ -30,7 +30,7 @@ def contradiction(design: Any) -> tuple[str, str] | None:
 
 def _uses(d: Any) -> tuple[str, str] | None:
     wanted = d.demand
-    on = (wanted.heating, wanted.process, wanted.pool, wanted.showers)
+    on = (wanted.heating, wanted.fresh_air, wanted.process, wanted.pool, wanted.showers)
     if not (wanted.hot_water or any(use.fitted for use in on)):
         return "demand.hot_water", "no use of heat is left: switch on hot water, rooms, a process or a pool"
     return None
@@ -81,15 +81,13 @@ def _ports(d: Any) -> tuple[str, str] | None:
     return None
 
 
-def _two_stores(d: Any) -> tuple[str, str] | None:
-    system = d.system
-    if system.second_store.fitted and (system.draw_coil.fitted or system.scheme.draw_coil):
-        return (
-            "system.second_store.fitted",
-            "a draw coil feeds the taps from the first store: leave out the second store or the coil",
-        )
-    if system.second_store.fitted and system.scheme.moved == "none":
-        return "system.second_store.fitted", "a store that is its own collector takes no second store here"
+def _stove(d: Any) -> tuple[str, str] | None:
+    stove = d.system.backup.stove
+    if stove.fitted and d.system.scheme.moved == "none" and not d.system.second_store.fitted:
+        reason = "a stove cannot heat a store that stands outdoors as its own collector: add a second store for it"
+        return "system.backup.stove.fitted", reason
+    if stove.fitted and stove.fired == "rooms" and not d.demand.heating.fitted:
+        return "system.backup.stove.fired", "no rooms are heated here: fire it by the timetable, or switch rooms on"
     return None
 
 
@@ -141,9 +139,41 @@ def _sources(d: Any) -> tuple[str, str] | None:
 
 
 REFUSED: tuple[Callable[[Any], tuple[str, str] | None], ...] = (
-    _uses, _drainback_fluid, _direct_fluid, _pool_kind, _siphon_heights, _ports, _two_stores, _lockouts, _set_points,
+    _uses, _drainback_fluid, _direct_fluid, _pool_kind, _siphon_heights, _ports, _stove, _lockouts, _set_points,
     _sources,
 )  # fmt: skip
+
+
+LEAST_RISE_MM_M = 50.0
+"""Rise below which air and steam stay in a pipe that weight is to move (mm/m). Source: trade rule, 1 in 20."""
+
+
+def _stove_warnings(design: Any) -> list[Warning]:
+    """What a stove's jacket and its pipes ask for (mm/m, m): a path upwards, a rise, and no store to cool by night."""
+    stove = design.system.backup.stove
+    found: list[Warning] = []
+    if not stove.fitted:
+        return found
+    by_weight = stove.circulation == "weight"
+    if by_weight and stove.store_above_m < -0.5 * stove.jacket_m:
+        found.append(Warning(
+            "system.backup.stove.store_above_m",
+            "The store stands below the stove's jacket: its water hardly moves by weight, and the jacket boils.",
+            "Raise the store, or give the stove a pump that also runs when the power fails.",
+        ))  # fmt: skip
+    if by_weight and stove.rise_mm_m < LEAST_RISE_MM_M:
+        found.append(Warning(
+            "system.backup.stove.rise_mm_m",
+            f"The pipe from the jacket rises {stove.rise_mm_m:g} mm in a metre: air and steam stay in it.",
+            "Let it rise at least 1 in 20 all the way.",
+        ))  # fmt: skip
+    if not stove.heat_trap:
+        found.append(Warning(
+            "system.backup.stove.heat_trap",
+            "Without a heat trap warm water climbs the stove's pipe when the fire is out.",
+            "Bring the pipe down before it enters the store.",
+        ))  # fmt: skip
+    return found
 
 
 def warnings(design: Any, coldest_air_c: float) -> list[Warning]:
@@ -205,6 +235,7 @@ def warnings(design: Any, coldest_air_c: float) -> list[Warning]:
             "A solid-fuel stove cannot be switched off: it needs an open, safe path for its heat.",
             "Vent the store openly or fit a dump; a licensed trade must check it.",
         ))  # fmt: skip
+    found += _stove_warnings(design)
     if design.demand.pool.fitted and scheme.exchange != "pool" and design.demand.pool.exchanger_w_k == 0:
         found.append(Warning(
             "demand.pool.exchanger_w_k",
@@ -220,7 +251,7 @@ def warnings(design: Any, coldest_air_c: float) -> list[Warning]:
             "Set it to 0 under glass; for bare absorbers check a1 against the test report.",
         ))  # fmt: skip
     flow = loop.flow_kg_h / max(system.collector.total_area_m2, 0.1)
-    if scheme.moved == "pump" and not 8 <= flow <= 150:
+    if scheme.moved == "pump" and not loop.drive.curve and not 8 <= flow <= 150:
         found.append(Warning(
             "system.loop.flow_kg_h",
             f"{flow:.0f} kg/h for each m² of collector is outside the usual 8 to 150.",

@@ -21,7 +21,7 @@ from heat.errors import InputError
 
 ITEM_BOUNDS = {
     "hour_shape": (0.0, 1000.0), "weekend_shape": (0.0, 1000.0), "month_factors": (0.0, 5.0), "monthly_c": (-2.0, 35.0),
-    "set_by_month": (10.0, 40.0), "ground_by_month": (0.0, 1.0),
+    "set_by_month": (10.0, 40.0), "ground_by_month": (0.0, 1.0), "tilt_by_month": (-45.0, 60.0),
 }  # fmt: skip
 """Range of each value of a row, in the row's own unit."""
 

@@ -5,23 +5,13 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from heat.design.base import ALL_DAY, ALL_YEAR, Factor, Kilowatt, Litres, Name, Part, Weight, optional, quantity, rows
+from heat.design.rooms import SERIES, FreshAir, Heating
 
 EVENING_AND_MORNING = (
     0, 0, 0, 0, 0, 1, 8, 12, 8, 5, 4, 4, 5, 4, 3, 3, 4, 6, 10, 9, 6, 4, 3, 1,
 )  # fmt: skip
 AFTER_BATHING = (0, 0, 0, 0, 0, 0, 0, 1, 2, 2, 3, 4, 5, 4, 4, 5, 6, 6, 5, 3, 1, 0, 0, 0)
-SERIES = (24, 168, 8760)
-FUEL_KWH = {
-    "kWh": 1.0, "heating oil, L": 10.0, "natural gas, m³": 10.4, "bottled gas, kg": 12.9, "wood pellets, kg": 4.8,
-    "split wood, kg": 4.0, "natural gas, therm": 29.3, "heating oil, gal": 37.9, "propane, gal": 25.3,
-}  # fmt: skip
-"""Heat in one unit of fuel, lower heating value but for therms (kWh). Source: usual values of energy statistics, EN ISO
-17225 for wood at usual moisture; gases and oils vary by some percent."""
 PoolCelsius = Annotated[float, Field(ge=10, le=40)]
-Fuel = Literal[
-    "kWh", "heating oil, L", "natural gas, m³", "bottled gas, kg", "wood pellets, kg", "split wood, kg",
-    "natural gas, therm", "heating oil, gal", "propane, gal",
-]  # fmt: skip
 
 
 class Fixture(Part):
@@ -81,44 +71,6 @@ class Showers(Part):
     def _some_water(self) -> "Showers":
         if sum(self.hour_shape) <= 0:
             raise ValueError("hour_shape|some hour of the day must draw water")
-        return self
-
-
-class Heating(Part):
-    """Rooms to heat: loss coefficient and base temperature, or kilowatts hour by hour."""
-
-    fitted: bool = Field(False, title="Fitted")
-    source: Literal["loss", "fuel"] = Field("loss", title="Known by")
-    loss_w_k: float = quantity(180, "W/K", 1, 1_000_000, "The building loses")
-    fuel: Fuel = Field("kWh", title="Fuel")
-    fuel_year: float = quantity(12_000, "1", 0.1, 1e8, "Used last year")
-    fuel_efficiency: float = quantity(0.85, "1", 0.2, 6, "Its boiler's efficiency")
-    fuel_other: float = quantity(0, "1", 0, 1e8, "Of it for hot water and cooking")
-    base_c: float = quantity(16, "degC", 0, 25, "Heats below")
-    free_w: float = quantity(0, "W", 0, 1_000_000, "Free heat of people and appliances")
-    window_m2: float = quantity(0, "m2", 0, 5000, "Sunlit glass, effective")
-    storage_kwh_k: float = quantity(10, "kWh/K", 0, 10_000, "The building stores")
-    room_c: float = quantity(20, "degC", 10, 28, "Room")
-    design_air_c: float = quantity(-10, "degC", -50, 15, "Coldest air designed for")
-    supply_c: float = quantity(40, "degC", 25, 85, "Supply on the coldest day")
-    return_c: float = quantity(32, "degC", 20, 75, "Return on the coldest day")
-    exponent: float = quantity(1.1, "1", 1, 1.6, "Emitter exponent")
-    out_share: float = quantity(0.8, "1", 0, 1, "Taken from, share of height")
-    in_share: float = quantity(0.15, "1", 0, 1, "Returned to, share of height")
-    reserve_c: float = quantity(45, "degC", 0, 90, "Waits while the store's top is below")
-    months: tuple[bool, ...] = rows((True,) * 12, "1", 12, "Months it runs")
-    hourly_kw: tuple[Kilowatt, ...] | None = Field(
-        None, title="Hourly demand, if known", json_schema_extra={"unit": "kW"}
-    )
-
-    @model_validator(mode="after")
-    def _circuit(self) -> "Heating":
-        if self.return_c >= self.supply_c - 0.5:
-            raise ValueError("return_c|the return must be at least 0.5 K cooler than the supply")
-        if self.fuel_other >= self.fuel_year:
-            raise ValueError("fuel_other|less than all of the fuel must go to hot water and cooking")
-        if self.hourly_kw is not None and len(self.hourly_kw) not in SERIES:
-            raise ValueError("hourly_kw|24, 168 or 8760 values are needed")
         return self
 
 
@@ -208,6 +160,7 @@ class Demand(Part):
     showers: Showers = Showers()
     circulation: Circulation = Circulation()
     heating: Heating = Heating()
+    fresh_air: FreshAir = FreshAir()
     process: Process = Process()
     pool: PoolUse = PoolUse()
 

@@ -1,7 +1,7 @@
 """Where it stands: site, skyline, and the plane of the collectors."""
 
 from math import atan, cos, degrees, radians
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
@@ -125,14 +125,23 @@ class Rows(Part):
     spacing_m: float = quantity(4, "m", 0.3, 100, "From row to row")
 
 
+MirrorTilt = Annotated[float, Field(ge=-45, le=60)]
+
+
 class Mirror(Part):
-    """A flat mirror lying before the collectors' lower edge."""
+    """A flat mirror before the collectors, from their lower edge or further off, in one facet or several."""
 
     fitted: bool = Field(False, title="Fitted")
     width_m: float = quantity(4, "m", 0.1, 200, "Width")
     depth_m: float = quantity(1.5, "m", 0.1, 50, "Depth, away from the collectors")
-    gap_m: float = quantity(0.1, "m", 0, 10, "Gap to the collectors")
+    gap_m: float = quantity(0.1, "m", 0, 50, "Gap to the collectors")
+    foot_m: float = quantity(0, "m", -20, 20, "Its near edge above their lower edge")
     tilt_deg: float = quantity(0, "deg", -45, 60, "Rises away from the collectors by")
+    tilt_by_month: tuple[MirrorTilt, ...] | None = Field(
+        None, min_length=12, max_length=12, title="Rises by, by month", json_schema_extra={"unit": "deg"}
+    )
+    facets: int = Field(1, ge=1, le=20, title="Facets, one behind the other", json_schema_extra={"unit": "1"})
+    facet_step_deg: float = quantity(0, "deg", -15, 15, "Each rises more than the last by")
     reflectance: float = quantity(0.85, "1", 0, 0.98, "Reflects")
     soiling: float = quantity(0.05, "1", 0, 0.9, "Lost to dirt")
 

@@ -1,5 +1,6 @@
 """The system: how it works, and every part it can have. Parts a scheme has no use for keep their values."""
 
+from itertools import pairwise
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -41,6 +42,10 @@ class Collector(Part):
     acceptance_deg: float = quantity(10, "deg", 1, 60, "Accepts within")
     tubes_inside: int = Field(8, ge=1, le=60, title="Tubes side by side inside", json_schema_extra={"unit": "1"})
     tube_bore_mm: float = quantity(8, "mm", 3, 60, "Their bore")
+    tube_length_m: float | None = optional("m", 0.2, 500, "True length of each, where it winds")
+    in_series: int | None = Field(
+        None, ge=1, le=500, title="Collectors one after the other", json_schema_extra={"unit": "1"}
+    )
     manifold: bool = Field(False, title="Fluid passes a header at the top only")
 
     @property
@@ -81,8 +86,17 @@ class Pipe(Part):
         return self
 
 
+class CurvePoint(Part):
+    """A point of a pump's curve."""
+
+    flow_kg_h: float = quantity(0, "kg/h", 0, 200_000, "Flow")
+    head_m: float = quantity(0, "m", 0, 200, "Head")
+
+
 class Drive(Part):
     """What the pump does beyond on and off."""
+
+    curve: tuple[CurvePoint, ...] = Field((), max_length=20, title="Pump's curve, flow and head")
 
     rule: Literal["fixed", "variable", "by_sun"] = Field("fixed", title="Pump runs")
     least_share: float = quantity(0.3, "1", 0.05, 1, "Slowest, share of the flow")
@@ -96,6 +110,13 @@ class Drive(Part):
     def _ramp(self) -> "Drive":
         if self.sun_full_w_m2 <= self.sun_starts_w_m2:
             raise ValueError("sun_full_w_m2|full flow needs more sun than the start")
+        if len(self.curve) == 1:
+            raise ValueError("curve|a curve needs two points at least, or none")
+        for a, b in pairwise(self.curve):
+            if b.flow_kg_h <= a.flow_kg_h or b.head_m >= a.head_m:
+                raise ValueError("curve|from point to point the flow must rise and the head must fall")
+        if self.curve and (self.curve[0].head_m < 0.1 or self.curve[-1].flow_kg_h < 10):
+            raise ValueError("curve|it must begin with some head and reach a flow worth pumping")
         return self
 
 
@@ -232,13 +253,18 @@ class Store(Part):
 
 
 class SecondStore(Part):
-    """A second store after the first: the first preheats, this one is kept hot."""
+    """A second store after the first: the first preheats, this one is kept hot. Several stand side by side."""
 
     fitted: bool = Field(False, title="Fitted")
-    volume_l: float = quantity(200, "L", 5, 100_000, "Volume")
-    loss_w_k: float = quantity(1.8, "W/K", 0, 500, "Heat loss, UA")
+    count: int = Field(1, ge=1, le=12, title="How many side by side", json_schema_extra={"unit": "1"})
+    volume_l: float = quantity(200, "L", 5, 100_000, "Volume of each")
+    loss_w_k: float = quantity(1.8, "W/K", 0, 500, "Heat loss of each, UA")
     room_c: float = quantity(18, "degC", -20, 45, "Room")
     start_c: float = quantity(50, "degC", 1, 95, "On 1 January")
+
+    @property
+    def total_volume_l(self) -> float:
+        return self.count * self.volume_l
 
 
 class Integral(Part):
@@ -270,6 +296,8 @@ class Dump(Part):
     at: Literal["store", "collectors"] = Field("store", title="Takes it from the")
     above_c: float = quantity(80, "degC", 40, 160, "Takes heat above")
     power_kw: float = quantity(3, "kW", 0.1, 1000, "Power")
+    to_rooms: bool = Field(False, title="Warms rooms that want heat")
+    pump_w: float = quantity(0, "W", 0, 2000, "Its pump draws")
     from_day: int = Field(1, ge=1, le=365, title="From day", json_schema_extra={"unit": "day"})
     to_day: int = Field(365, ge=1, le=365, title="To day", json_schema_extra={"unit": "day"})
 

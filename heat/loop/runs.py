@@ -1,14 +1,21 @@
 """A design's pipes as runs of the loop, and the heat its fluid carries."""
 
+import numpy as np
+
 from heat.constants import WATER_J_KGK
 from heat.design import Design, Pipe
 from heat.fluid import fluid_property
-from heat.loop.circulation import Passage
+from heat.loop.circulation import GRAVITY, Passage, pressure_drop
 from heat.loop.fields import pipe_contents_l, pipe_loss_w_k
 from heat.loop.pipe import Pipe as PipeRun
 
 LEAST_HEADER_M = 0.02
 """Bore of a header where only that of its tubes is given (m): 22 mm tube. Source: our own choice."""
+PUMPED_AT_C = 40.0
+"""Temperature (°C) at which a loop's resistance is told. Source: our own choice, a usual mean of the year's running
+hours."""
+LEAST_FLOW_KG_H = 5.0
+"""Flow no pump falls below (kg/h). Source: the range of the document's field."""
 FLUID_REFERENCE_C = 50.0
 """Loop fluid's properties are taken at this temperature (°C); heat capacity varies by ±2 % over
 20 to 80 °C. Source: table of heat.fluid."""
@@ -32,7 +39,7 @@ def store_side_w_k(design: Design) -> float:
     typed = design.system.plate.store_flow_kg_h
     if typed is not None:
         return typed / 3600.0 * WATER_J_KGK
-    return design.system.loop.flow_kg_h / 3600.0 * loop_heat_capacity(design)
+    return loop_flow_kg_h(design) / 3600.0 * loop_heat_capacity(design)
 
 
 def pipe_run(pipe: Pipe, design: Design) -> PipeRun:
@@ -46,7 +53,46 @@ def riser_passage(design: Design) -> Passage:
     """The way of the fluid through the collectors (m, tubes): its risers side by side, or one header along them all."""
     collector = design.system.collector
     bore = collector.tube_bore_mm / 1000.0
+    in_row = min(collector.in_series or (collector.count if collector.manifold else 1), collector.count)
+    groups = collector.count / in_row
     if collector.manifold:
         wide = collector.gross_area_m2 or collector.area_m2
-        return Passage(wide / design.plane.slope_m * collector.count, max(bore, LEAST_HEADER_M), 1.0, 2.0)
-    return Passage(design.plane.slope_m, bore, float(collector.tubes_inside * collector.count), 2.0)
+        length = collector.tube_length_m or wide / design.plane.slope_m
+        return Passage(length * in_row, max(bore, LEAST_HEADER_M), groups, 2.0)
+    length = collector.tube_length_m or design.plane.slope_m
+    return Passage(length * in_row, bore, collector.tubes_inside * groups, 2.0 * in_row)
+
+
+def loop_drop_pa(design: Design, flow_kg_h: float, temperature_c: float = PUMPED_AT_C) -> float:
+    """Pressure drop of the loop (Pa) at a flow (kg/h) and a temperature (°C): pipes, fittings and collectors."""
+    loop = design.system.loop
+    mu = fluid_property("viscosity_mpas", loop.glycol_percent, temperature_c) / 1000.0
+    rho = fluid_property("density_kg_m3", loop.glycol_percent, temperature_c)
+    flow = flow_kg_h / 3600.0
+    total = 0.0
+    for pipe in (loop.supply_pipe, loop.return_pipe):
+        if pipe.length_m > 0:
+            bore = (pipe.outer_diameter_mm - 2 * pipe.wall_mm) / 1000.0
+            total += pressure_drop(flow, mu, rho, Passage(pipe.length_m, bore, 1.0, loop.geometry.fittings / 2))
+    return float(total + pressure_drop(flow, mu, rho, riser_passage(design)))
+
+
+def loop_flow_kg_h(design: Design) -> float:
+    """Flow of the loop at full speed (kg/h): as typed, or where its pump's curve meets the loop's resistance.
+
+    Found by halving between no flow and the curve's end. Reference: any pump's duty point, head of the curve =
+    ``drop/(rho g)`` at 40 °C.
+    """
+    loop = design.system.loop
+    if not loop.drive.curve or design.system.scheme.moved != "pump":
+        return float(loop.flow_kg_h)
+    flows, heads = [p.flow_kg_h for p in loop.drive.curve], [p.head_m for p in loop.drive.curve]
+    weight = fluid_property("density_kg_m3", loop.glycol_percent, PUMPED_AT_C) * GRAVITY
+    low, high = 0.0, flows[-1]
+    for _ in range(40):
+        middle = 0.5 * (low + high)
+        if float(np.interp(middle, flows, heads)) * weight > loop_drop_pa(design, middle):
+            low = middle
+        else:
+            high = middle
+    return min(max(high, LEAST_FLOW_KG_H), 50_000.0)

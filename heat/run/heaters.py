@@ -1,9 +1,11 @@
-"""Heaters of the stores: elements, boiler and stove, each at its height with its thermostat, and pasteurising."""
+"""Heaters of the stores: elements and boiler, each at its height with its thermostat, a stove, and pasteurising."""
 
 from heat import accounts as acc
 from heat.compiled import inline_kernel, kernel
-from heat.run.parts import ELEMENT_ON, MODE, PASTEURISE_C
-from heat.store.layers import heat_above, mix_inversions, sensor
+from heat.constants import WATER_J_KGK
+from heat.loop.stove import jacket_answer
+from heat.run.parts import ELEMENT_ON, MAINS, MODE, PASTEURISE_C, STOVE_ON
+from heat.store.layers import heat_above, mean_between, mix_inversions, sensor
 from heat.store.ports import SPARE, pass_through, port_mean, tidy
 
 REACHED_K = 1e-6
@@ -33,8 +35,8 @@ def heats(i, heater, on, pasteurise_c, mode, dt, parts, latched, count, count_2,
 
     Its latch is kept; °C, kg in place.
 
-    While pasteurising all but the stove (3) heat towards its temperature, at any hour; in the direct mode (1) they rest
-    otherwise.
+    While pasteurising all but the night boiler (3) heat towards its temperature, at any hour; in the direct mode (1)
+    they rest otherwise.
     """
     killing = pasteurise_c > 0.0 and i < 3
     if heater.power_w <= 0.0 or (on <= 0.0 and not killing) or (mode == 1.0 and i < 3 and not killing):
@@ -62,9 +64,61 @@ def heats(i, heater, on, pasteurise_c, mode, dt, parts, latched, count, count_2,
     return heat, count, count_2
 
 
+@kernel
+def fire(stove, lit, dt, limit_c, store, layers, mass, count):
+    """A fire lit for a share of its power (no unit) in dt (s): heat (J) to water, boiled off, to the room; new count
+    (1).
+
+    The store's water passes the jacket from port to port; °C, kg in place.
+    """
+    power_w = stove.water_w * lit
+    low_c = port_mean(stove.out_share, 0.02 * store.mass_kg, store.mass_kg, layers, mass, count)
+    store_c = mean_between(stove.out_share * store.mass_kg, stove.in_share * store.mass_kg, layers, mass, count)
+    flow, _jacket_c, share = jacket_answer(stove, power_w, low_c, store_c, limit_c)
+    given = power_w * share * dt
+    kg = min(flow * dt, 0.5 * store.mass_kg)  # passed in one turn: more in a step would only come round again
+    from_c = port_mean(stove.out_share, kg, store.mass_kg, layers, mass, count) if kg > 0.0 else low_c
+    back_c = from_c
+    if kg > 0.0:
+        back_c = max(min(from_c + given / (kg * WATER_J_KGK), limit_c), from_c)
+        count = pass_through(stove.out_share, stove.in_share, kg, back_c, False, store, layers, mass, count)
+    carried = kg * WATER_J_KGK * (back_c - from_c)
+    return given, max(given - carried, 0.0), stove.room_w * lit * share * dt, count
+
+
+@inline_kernel
+def heat_by_stove(parts, hours, h, dt, count, count_2, water, page):
+    """The stove lit in hour h for dt (s): heat to water and to its room (J), new counts (1, 1); °C, kg in place.
+
+    Whether its room wants that heat is told where rooms are served.
+    """
+    stove = parts.stove
+    book = page.book
+    limit_c = parts.vessel.limit_c
+    if stove.in_second:
+        given, boiled, room_j, count_2 = fire(
+            stove, hours[STOVE_ON, h], dt, limit_c, parts.main, water.layers_2, water.mass_2, count_2
+        )
+        mix_inversions(water.layers_2, water.mass_2, count_2)
+    else:
+        given, boiled, room_j, count = fire(
+            stove, hours[STOVE_ON, h], dt, limit_c, parts.store, water.layers, water.mass, count
+        )
+    book[acc.STOVE_TO_STORE] += given
+    book[acc.BOUGHT_STOVE if stove.bought else acc.OWN_STOVE] += given + room_j
+    book[acc.BOIL_OFF] += boiled
+    if boiled > 0.0:
+        warmth = WATER_J_KGK * max(limit_c - hours[MAINS, h], 1.0)
+        per_kg = parts.vessel.steam_j_kg + warmth if parts.vessel.steam_j_kg > 0.0 else warmth
+        page.trace[acc.BOILED_KG] += boiled / per_kg * 3600.0
+    book[acc.PUMP_ELECTRICITY] += stove.pump_w * dt
+    return given, room_j, count, count_2
+
+
 @inline_kernel
 def heat_stores(parts, heaters, hours, h, dt, latched, count, count_2, water, page):
-    """Elements, boiler and stove at work in hour h for dt (s): whether the boiler heated, any is on (1), new counts.
+    """Elements, boiler and stove at work in hour h for dt (s): whether the boiler heated, any is on (1), the stove's
+    heat to its room (J), new counts.
 
     Stores in °C and kg, in place. While pasteurising a pump carries their heat from the top to the
     bottom, where there are two stores from each to the other.
@@ -74,18 +128,20 @@ def heat_stores(parts, heaters, hours, h, dt, latched, count, count_2, water, pa
     mode = hours[MODE, h]
     bought_j = 0.0
     boiler_j = 0.0
-    for i in range(5):
+    for i in range(4):
         heater = heaters[i]
         heat_j, count, count_2 = heats(
             i, heater, hours[ELEMENT_ON + i, h], pasteurise_c, mode, dt, parts, latched, count, count_2, water
         )
         if i < 2:
             book[acc.BOUGHT_ELEMENT] += heat_j
-        elif i == 3:
-            book[acc.BOUGHT_STOVE] += heat_j
         else:
             book[acc.BOUGHT_BOILER] += heat_j
             boiler_j += heat_j
+        bought_j += heat_j
+    room_j = 0.0
+    if hours[STOVE_ON, h] > 0.0:
+        heat_j, room_j, count, count_2 = heat_by_stove(parts, hours, h, dt, count, count_2, water, page)
         bought_j += heat_j
     if pasteurise_c > 0.0 and parts.transfer_kg_s > 0.0:
         kg = min(parts.transfer_kg_s * dt, parts.store.mass_kg)  # once round in a step is as much as can matter
@@ -99,4 +155,4 @@ def heat_stores(parts, heaters, hours, h, dt, latched, count, count_2, water, pa
             mix_inversions(water.layers_2, water.mass_2, count_2)
         count = pass_through(1.0, 0.0, kg, from_c, False, parts.store, water.layers, water.mass, count)
         mix_inversions(water.layers, water.mass, count)
-    return boiler_j > 0.0, bought_j > 0.0, count, count_2
+    return boiler_j > 0.0, bought_j > 0.0, room_j, count, count_2

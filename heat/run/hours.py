@@ -93,10 +93,11 @@ def _year_loop(plain: bool) -> Callable[..., Any]:
                     loop.collector_c, loop.second_c, loop.supply_c, loop.back_c, loop.inlet_c, served.pool_c,
                     answer.go and not command.drifting, command.full, state.dry, served.boiler_on, command.flow_kg_s,
                     loop.ran,
-                    answer.store_flow_w_k, served.coil_share, served.segments, served.segments_2, state.written_j,
+                    answer.store_flow_w_k, served.coil_share, served.bed_c, served.segments,
+                    served.segments_2, state.written_j,
                 )  # fmt: skip
             lose_heat(parts, hour, state, water, page, profile_2[h] if parts.two_stores else profile_2[0])
-            close_hour(parts, hours, h, hour, opening, state, held_j, peak_c, water, page)
+            close_hour(parts, loads, hours, h, hour, opening, state, held_j, peak_c, water, page)
             state = write_hour(parts, h, state, water, page, books, traces, profile[h])
         return state
 
@@ -171,8 +172,8 @@ def drained(parts, hour, state, page):
         back_c = hour.mains_c
     return State(
         state.collector_c, state.second_c, supply_c, back_c, state.inlet_c, state.pool_c, state.running, state.full,
-        hour.dry, state.boiler_on, state.flow_kg_s, state.ran, state.store_flow_w_k, state.coil_share, state.segments,
-        state.segments_2, state.written_j,
+        hour.dry, state.boiler_on, state.flow_kg_s, state.ran, state.store_flow_w_k, state.coil_share, state.bed_c,
+        state.segments, state.segments_2, state.written_j,
     )  # fmt: skip
 
 
@@ -206,7 +207,7 @@ def lose_heat(parts, hour, state, water, page, even_2_c):
 
 
 @section
-def close_hour(parts, hours, h, hour, opening, state, held_j, peak_c, water, page):
+def close_hour(parts, loads, hours, h, hour, opening, state, held_j, peak_c, water, page):
     """What an hour keeps in stores, collectors, pipes and pool (J) against its opening, and its traces."""
     book = page.book
     trace = page.trace
@@ -222,6 +223,7 @@ def close_hour(parts, hours, h, hour, opening, state, held_j, peak_c, water, pag
     book[acc.ABSORBED] = (collector.area_m2 * hour.sun + second.area_m2 * hour.sun_2) * 3600.0
     if parts.loop.exchange == NONE:
         book[acc.ABSORBED] = hours[STORE_GAIN_W, h] * 3600.0
+    book[acc.BED_STORED] = loads.bed.heat_j_k * (state.bed_c - opening.bed_c)
     if parts.has_pool:
         book[acc.POOL_STORED] = parts.pool.heat_j_k * (state.pool_c - opening.pool_c)
     trace[acc.STORE_TOP_C] = thawed(water.layers[state.segments - 1]) * 3600.0
@@ -247,5 +249,5 @@ def write_hour(parts, h, state, water, page, books, traces, even_c):
     return State(
         state.collector_c, state.second_c, state.supply_c, state.back_c, state.inlet_c, state.pool_c, state.running,
         state.full, state.dry, state.boiler_on, state.flow_kg_s, state.ran, state.store_flow_w_k, state.coil_share,
-        state.segments, state.segments_2, written_j,
+        state.bed_c, state.segments, state.segments_2, written_j,
     )  # fmt: skip

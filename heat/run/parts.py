@@ -13,6 +13,7 @@ from heat.fluid import Fluid
 from heat.loop.circulation import Heights, Passage
 from heat.loop.coil import Coil
 from heat.loop.pipe import Pipe
+from heat.loop.stove import Stove
 from heat.store.layers import LayeredStore
 from heat.store.pool import Pool
 
@@ -33,13 +34,14 @@ TO_VESSEL: Final = 1
 # Rows of the hourly inputs.
 (
     ABSORBED, A1, ABSORBED_2, A1_2, AIR, MAINS, DRAW_KG, TAP_C, SUPPLY_AROUND, BACK_AROUND, PUMP_OK, FLOW_SHARE, DRY,
-    ELEMENT_ON, TOP_ELEMENT_ON, BOILER_ON, STOVE_ON, NIGHT_BOILER_ON, PASTEURISE_C, MODE, STORE_AROUND, COVER_W_K,
+    ELEMENT_ON, TOP_ELEMENT_ON, BOILER_ON, NIGHT_BOILER_ON, STOVE_ON, PASTEURISE_C, MODE, STORE_AROUND, COVER_W_K,
     COVER_W_K2,
-    STORE_GAIN_W, DUMP_ON, HEATING_W, HEATING_SUPPLY_C, HEATING_RETURN_C, CIRCULATION_W, PROCESS_W, POOL_SUN_W,
+    STORE_GAIN_W, DUMP_ON, HEATING_W, HEATING_SUPPLY_C, HEATING_RETURN_C, HEATING_2_W, HEATING_2_SUPPLY_C,
+    HEATING_2_RETURN_C, FRESH_W, FRESH_SUPPLY_C, FRESH_RETURN_C, BED_ON, CIRCULATION_W, PROCESS_W, POOL_SUN_W,
     POOL_VAPOUR,
     POOL_WIND, POOL_AIR, POOL_SKY, POOL_BARE, POOL_ACTIVITY, POOL_FRESH_KG, POOL_ON, POOL_SET,
-) = range(40)  # fmt: skip
-ROWS: Final = 40
+) = range(47)  # fmt: skip
+ROWS: Final = 47
 
 SLOW_FLOW: Final = 3e-4
 """Natural flow (kg/s) below which a dark hour is reckoned in one step. Source: our own choice, 1 kg/h."""
@@ -63,20 +65,19 @@ class Heater(NamedTuple):
 
 
 class Heaters(NamedTuple):
-    """Every heater a store may have (W, °C, K): two elements, a boiler's coil, a stove's water jacket, a boiler that
+    """Every heater with a thermostat that a store may have (W, °C, K): two elements, a boiler's coil, a boiler that
     heats the solar store by night (a fault)."""
 
     element: Heater
     top_element: Heater
     boiler: Heater
-    stove: Heater
     night_boiler: Heater
 
 
 class Load(NamedTuple):
     """A use that takes warm water from a store and sends it back: ports (shares), heater in series (W), temperature
     below
-    which the store's top is kept (°C), supply and return (°C)."""
+    which the store's top is kept (°C), supply and return (°C), its own coil in the store (0 W/K: none)."""
 
     out_share: float
     in_share: float
@@ -84,23 +85,42 @@ class Load(NamedTuple):
     reserve_c: float
     supply_c: float
     return_c: float
+    coil: Coil
+
+
+class Bed(NamedTuple):
+    """A heavy floor: capacity (J/K, 0: none), charging and leaks to room and ground (W/K), room, ground and hottest
+    (°C), lead it is charged at (K)."""
+
+    heat_j_k: float
+    charge_w_k: float
+    room_w_k: float
+    ground_w_k: float
+    room_c: float
+    ground_c: float
+    most_c: float
+    lead_k: float
 
 
 class Loads(NamedTuple):
-    """The uses beside the taps (W, °C): rooms, circulation, process, pool."""
+    """The uses beside the taps (W, °C): rooms by two circuits, fresh air, circulation, process, pool, and the heavy
+    floor with its charging."""
 
     rooms: Load
+    rooms_2: Load
+    fresh: Load
     circulation: Load
     process: Load
     pool: Load
+    charging: Load
+    bed: Bed
 
 
 class State(NamedTuple):
     """What passes from step to step beside the stores' water: temperatures (°C), flow by weight (kg/s), steps the pump
     ran,
-    capacity rate past a passive exchanger (W/K), share of the tap's water that passed the draw coil, segments in each
-    store,
-    and the sum of all accounts (J), so that a value that is no number shows."""
+    capacity rate past a passive exchanger (W/K), share of the tap's water that passed the draw coil, the heavy
+    floor (°C), segments in each store, and the sum of all accounts (J), so that a value that is no number shows."""
 
     collector_c: float
     second_c: float
@@ -116,6 +136,7 @@ class State(NamedTuple):
     ran: float
     store_flow_w_k: float
     coil_share: float
+    bed_c: float
     segments: int
     segments_2: int
     written_j: float
@@ -192,13 +213,13 @@ class Loop(NamedTuple):
 
 
 class Served(NamedTuple):
-    """The stores after a step: segments in each, the pool (°C), whether the boiler heats, share of the tap's water
-    that passed
-    the draw coil."""
+    """The stores after a step: segments in each, the pool and the heavy floor (°C), whether the boiler heats, share
+    of the tap's water that passed the draw coil."""
 
     segments: int
     segments_2: int
     pool_c: float
+    bed_c: float
     boiler_on: bool
     coil_share: float
 
@@ -279,7 +300,8 @@ class TapPart(NamedTuple):
 
 
 class VesselPart(NamedTuple):
-    """Beyond a plain store: boiling or relief (°C), latent heat (J/kg), dump (°C, W at store and collectors), extra
+    """Beyond a plain store: boiling or relief (°C), latent heat (J/kg), dump (°C, W at the store, whether it warms
+    the rooms, W of its pump, W at the collectors), extra
     loss through lid and floor (W/K), whether a draw mixes all, whether the sun warms the upper water first, whether
     loss must be reckoned each step."""
 
@@ -287,6 +309,8 @@ class VesselPart(NamedTuple):
     steam_j_kg: float
     dump_c: float
     dump_w: float
+    dump_to_rooms: bool
+    dump_pump_w: float
     collector_dump_w: float
     top_w_k: float
     floor_w_k: float
@@ -317,6 +341,7 @@ class Parts(NamedTuple):
     has_pool: bool
     has_loads: bool
     heaters: int
+    stove: Stove
     transfer_kg_s: float
     steps: int
 

@@ -38,7 +38,8 @@ def plain_parts(parts):
         parts.natural,
         LayeredStore(store.mass_kg, store.layers, store.loss_w_k, store.room_c, store.conductance_w_kg_k, False),
         parts.kept_store,
-        VesselPart(vessel.limit_c, vessel.steam_j_kg, vessel.dump_c, 0.0, 0.0, 0.0, 0.0, False, False, False),
+        VesselPart(vessel.limit_c, vessel.steam_j_kg, vessel.dump_c, 0.0, False, 0.0, 0.0, 0.0, 0.0, False,
+            False, False),
         parts.main,
         False,
         TapPart(parts.tap.tempered, parts.tap.tankless_w, parts.tap.coil, 0.0, 0.0),
@@ -46,6 +47,7 @@ def plain_parts(parts):
         False,
         False,
         0,
+        parts.stove,
         parts.transfer_kg_s,
         parts.steps,
     )  # fmt: skip

@@ -15,6 +15,8 @@ from heat.run.parts import (
     BALANCE,
     COIL,
     DUMP_ON,
+    HEATING_2_W,
+    HEATING_W,
     MAINS,
     NONE,
     PASSIVE,
@@ -33,6 +35,9 @@ from heat.store.layers import lose_to_room, mix_inversions, sensor, stir
 SHORTEST_S = 30.0
 """A step is not cut shorter than this (s) where a pump starts or stops. Source: our own choice, well below the time in
 which a field's own water passes."""
+STARTING_S = 180.0
+"""The first step of a pump that starts is no longer (s): then the pipes' own water passes, and it may stop again.
+Source: our own choice; the fluid of usual pipes passes in one to three minutes."""
 SHORTER = 0.2
 """Each trial of an earlier stop is this share of the last (no unit). Source: our own choice."""
 
@@ -139,6 +144,7 @@ def pump_share(parts, hour, state, forced, low_c, dt):
             return 0.0, min(wait_s, dt)
         if wait_s < 0.0:
             return 0.0, dt
+        dt = min(dt, STARTING_S)
     share = hour.flow_share
     if loop.variable and not forced:
         lead_k = collector_reading(control, state.collector_c, hour.air_c) - low_c
@@ -328,15 +334,17 @@ def heat_and_serve(parts, heaters, loads, hours, h, state, loop, tap_kg, dt, lat
     boiler_on = state.boiler_on
     if parts.loop.exchange == NONE:
         warm_by_sun(store, parts.vessel, hours, h, dt, page, water.layers, water.mass, count)
+    room_j = 0.0
     if parts.heaters > 0:
-        boiler_on, heated, count, count_2 = heat_stores(
+        boiler_on, heated, room_j, count, count_2 = heat_stores(
             parts, heaters, hours, h, dt, latched, count, count_2, water, page
         )
         stirred = stirred or heated
     if stirred:
         mix_inversions(water.layers, water.mass, count)
+    bed_c = state.bed_c
     if parts.has_loads:
-        count, count_2 = serve_loads(parts, loads, hours, h, dt, count, count_2, water, page)
+        bed_c, count, count_2 = serve_loads(parts, loads, hours, h, dt, room_j, bed_c, count, count_2, water, page)
     coil_share = state.coil_share
     if tap_kg > 0.0:
         count, count_2, coil_share = serve_tap(parts, hours, h, dt, tap_kg, coil_share, count, count_2, water, page)
@@ -347,8 +355,12 @@ def heat_and_serve(parts, heaters, loads, hours, h, state, loop, tap_kg, dt, lat
         count = stir(store, water.layers, water.mass, count, water.effect)
         if parts.two_stores:
             count_2 = stir(parts.main, water.layers_2, water.mass_2, count_2, water.effect)
-    count, count_2 = relieve(parts, hours[MAINS, h], hours[DUMP_ON, h], dt, count, count_2, water, page)
+    dumping = hours[DUMP_ON, h]
+    if parts.vessel.dump_to_rooms:  # what the rooms want of it they have had
+        rooms_w = hours[HEATING_W, h] + hours[HEATING_2_W, h]
+        dumping *= max(1.0 - rooms_w / parts.vessel.dump_w, 0.0)
+    count, count_2 = relieve(parts, hours[MAINS, h], dumping, dt, count, count_2, water, page)
     if parts.vessel.quick:
         kept = exp(-store.loss_w_k * dt / (store.mass_kg * WATER_J_KGK))
         page.book[acc.STORE_LOSS] += lose_to_room(hours[STORE_AROUND, h], kept, water.layers, water.mass, count)
-    return Served(count, count_2, pool_c, boiler_on, coil_share)
+    return Served(count, count_2, pool_c, bed_c, boiler_on, coil_share)

@@ -5,7 +5,7 @@ from heat.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
 from heat.demand.hot_water import draw, draw_off
 from heat.loop.coil import Coil, coil_lift_deliver, coil_lift_response
-from heat.run.parts import MAINS, MODE, TAP_C
+from heat.run.parts import MAINS, MODE, TAP_C, TapPart
 from heat.store.layers import add_below, heat_held, inverted_below, mix_inversions
 from heat.store.ports import SPARE, refill, tidy
 
@@ -95,6 +95,42 @@ def draw_mixed(tap_kg, tap_c, mains_c, tempered, store, layers, mass, count):
     return count, drawn, short, above, taken
 
 
+@kernel
+def follow(parts, taken_kg, mains_c, count, count_2, water):
+    """Fill the second store with taken_kg (kg) that the first has warmed from mains_c (°C); new counts (1, 1).
+
+    They pass its draw coil; or its own water leaves at the top, stirred by its refill where it is a fat tank.
+    """
+    store = parts.store
+    main = parts.main
+    layers = water.layers
+    mass = water.mass
+    main_layer_kg = main.mass_kg / main.layers
+    if parts.tap.coil_flow_w_k > 0.0:
+        whole = TapPart(False, 0.0, parts.tap.coil, parts.tap.coil_flow_w_k, parts.tap.own_share)
+        drawn, _short, _above, _kg = draw_through_coil(
+            whole, 1.0, taken_kg, mains_c, mains_c, store, layers, mass, count, water.effect, water.warming
+        )
+        warm_c = mains_c + drawn / (taken_kg * WATER_J_KGK)
+        count_2 = add_below(warm_c, taken_kg, main_layer_kg, water.layers_2, water.mass_2, count_2)
+        return count, tidy(main.layers, water.layers_2, water.mass_2, count_2)
+    sips = 1
+    if parts.vessel.draws_mix:
+        sips = min(1 + int(taken_kg / (SIP_SHARE * store.mass_kg)), MOST_SIPS)
+    for _ in range(sips):
+        count, count_2 = refill(
+            taken_kg / sips, mains_c, store.mass_kg / store.layers, layers, mass, count, main, water.layers_2,
+            water.mass_2, count_2,
+        )  # fmt: skip
+        count = tidy(store.layers, layers, mass, count)
+        if parts.vessel.draws_mix:
+            mean_c = heat_held(layers, mass, count) / (store.mass_kg * WATER_J_KGK)
+            for k in range(count):
+                layers[k] = mean_c
+    mix_inversions(layers, mass, count)
+    return count, count_2
+
+
 @inline_kernel
 def serve_tap(parts, hours, h, dt, tap_kg, coil_share, count, count_2, water, page):
     """The tap in dt (s) of hour h: tap_kg (kg) drawn, warmed or missed; new counts (1, 1), coil's share (no unit)."""
@@ -123,7 +159,7 @@ def serve_tap(parts, hours, h, dt, tap_kg, coil_share, count, count_2, water, pa
         above = 0.0
         taken = 0.0
         top_c = mains
-    elif parts.tap.coil_flow_w_k > 0.0:
+    elif not through and parts.tap.coil_flow_w_k > 0.0:
         drawn, short, above, taken = draw_through_coil(
             parts.tap, coil_share, tap_kg, tap_c, mains, store, layers, mass, count, water.effect, water.warming
         )
@@ -135,10 +171,8 @@ def serve_tap(parts, hours, h, dt, tap_kg, coil_share, count, count_2, water, pa
         if mode == 2.0:
             count_2 = add_below(mains, taken, main_layer_kg, layers_2, mass_2, count_2)
             count_2 = tidy(main.layers, layers_2, mass_2, count_2)
-        else:
-            count, count_2 = refill(taken, mains, layer_kg, layers, mass, count, main, layers_2, mass_2, count_2)
-            count = tidy(store.layers, layers, mass, count)
-            mix_inversions(layers, mass, count)
+        elif taken > 0.0:
+            count, count_2 = follow(parts, taken, mains, count, count_2, water)
         mix_inversions(layers_2, mass_2, count_2)
     elif parts.vessel.draws_mix:
         count, drawn, short, above, taken = draw_mixed(

@@ -5,11 +5,20 @@ from math import exp
 from heat import accounts as acc
 from heat.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
+from heat.loop.coil import coil_lift_deliver, coil_lift_response
 from heat.run.parts import (
     AIR,
+    BED_ON,
     CIRCULATION_W,
     COVER_W_K,
     COVER_W_K2,
+    DUMP_ON,
+    FRESH_RETURN_C,
+    FRESH_SUPPLY_C,
+    FRESH_W,
+    HEATING_2_RETURN_C,
+    HEATING_2_SUPPLY_C,
+    HEATING_2_W,
     HEATING_RETURN_C,
     HEATING_SUPPLY_C,
     HEATING_W,
@@ -63,9 +72,38 @@ def serve_load(load, wanted_j, supply_c, return_c, dt, store, layers, mass, coun
 
 
 @kernel
-def dump_heat(vessel, dt, store, layers, mass, count):
-    """Heat (J) let go above the dump's temperature in dt (s), from the top down; °C, kg in place."""
-    left = vessel.dump_w * dt
+def serve_by_coil(load, wanted_j, supply_c, return_c, dt, store, layers, mass, count, effect, warming):
+    """Heat (J) a circuit takes by its own coil in a store: its water rises through it from return_c (°C).
+
+    Where it comes out warmer than supply_c (°C) the circuit's valve lets it pass for a part of the time, so that no
+    more than wanted_j (J) is taken in dt (s).
+    """
+    if wanted_j <= 0.0 or layers[count - 1] < load.reserve_c:
+        return 0.0
+    flow_w_k = wanted_j / (dt * max(supply_c - return_c, 1.0))
+    duty_s = 1e-6 * dt
+    upper = -1
+    for turn in range(5):  # the rise hardly depends on how long it flows; from below, so that never too much is taken
+        share, offset, upper = coil_lift_response(
+            load.coil, flow_w_k, duty_s, layers, mass, count, store.mass_kg, effect, warming
+        )
+        rise = share * return_c + offset - return_c
+        if rise <= 0.5:
+            return 0.0
+        better = min(wanted_j / (flow_w_k * rise), dt)
+        if turn == 4 or abs(better - duty_s) < 1e-9 * dt:
+            break
+        duty_s = better
+    heat = -coil_lift_deliver(return_c, flow_w_k, duty_s, layers, upper, effect, warming)
+    mix_inversions(layers, mass, count)
+    return heat
+
+
+@kernel
+def dump_heat(vessel, power_w, dt, store, layers, mass, count):
+    """Heat (J) let go above the dump's temperature in dt (s) by up to power_w (W), from the top down; °C, kg in
+    place."""
+    left = power_w * dt
     gone = 0.0
     for k in range(count - 1, -1, -1):
         over = layers[k] - vessel.dump_c
@@ -125,15 +163,26 @@ def serve(parts, load, wanted_j, supply_c, return_c, dt, count, count_2, water):
     """A use served from the store that is kept hot, what its heater adds, what is missing (J); new counts (1, 1)."""
     heat_j = 0.0
     if wanted_j > 0.0:
-        if parts.two_stores:
+        by_coil = load.coil.ua_w_k > 0.0
+        if parts.two_stores and by_coil:
+            heat_j = serve_by_coil(
+                load, wanted_j, supply_c, return_c, dt, parts.main, water.layers_2, water.mass_2, count_2,
+                water.effect, water.warming,
+            )  # fmt: skip
+        elif parts.two_stores:
             heat_j, count_2 = serve_load(
                 load, wanted_j, supply_c, return_c, dt, parts.main, water.layers_2, water.mass_2, count_2
             )
+        elif by_coil:
+            heat_j = serve_by_coil(
+                load, wanted_j, supply_c, return_c, dt, parts.store, water.layers, water.mass, count,
+                water.effect, water.warming,
+            )  # fmt: skip
         else:
             heat_j, count = serve_load(
                 load, wanted_j, supply_c, return_c, dt, parts.store, water.layers, water.mass, count
             )
-    rest_j = wanted_j - heat_j
+    rest_j = max(wanted_j - heat_j, 0.0)
     added_j = min(rest_j, load.backup_w * dt)
     return heat_j, added_j, rest_j - added_j, count, count_2
 
@@ -147,27 +196,95 @@ def note_missing(wanted_j, missing_j, dt, page):
 
 
 @inline_kernel
-def serve_loads(parts, loads, hours, h, dt, count, count_2, water, page):
-    """Rooms, circulation and process in hour h for dt (s); the stores' new counts (1, 1). W, °C, kg."""
+def warm_bed(parts, loads, hours, h, dt, bed_c, count, count_2, water, page):
+    """A heavy floor in dt (s) of hour h: charged from the store while there is sun; its temperature (°C), what it
+    leaks to the room (J), new counts (1, 1). Exact for the leaks of a step."""
+    bed = loads.bed
+    store_c = water.layers_2[count_2 - 1] if parts.two_stores else water.layers[count - 1]
+    heat_j = 0.0
+    if hours[BED_ON, h] > 0.0 and bed_c < bed.most_c and store_c > bed_c + bed.lead_k:
+        pace = bed.charge_w_k * dt / bed.heat_j_k
+        most_j = bed.heat_j_k * min((store_c - bed_c) * (1.0 - exp(-pace)), bed.most_c - bed_c)
+        if parts.two_stores:
+            heat_j, count_2 = serve_load(
+                loads.charging, most_j, store_c, bed_c + 2.0, dt, parts.main, water.layers_2, water.mass_2, count_2
+            )
+        else:
+            heat_j, count = serve_load(
+                loads.charging, most_j, store_c, bed_c + 2.0, dt, parts.store, water.layers, water.mass, count
+            )
+    to_room = max(bed_c - bed.room_c, 0.0) * bed.room_w_k
+    to_ground = max(bed_c - bed.ground_c, 0.0) * bed.ground_w_k
+    pace = (bed.room_w_k + bed.ground_w_k) * dt / bed.heat_j_k
+    share = dt * (1.0 - exp(-pace)) / pace
+    page.book[acc.STORE_TO_BED] += heat_j
+    page.book[acc.BED_LOSS] += to_ground * share
+    return bed_c + (heat_j - (to_room + to_ground) * share) / bed.heat_j_k, to_room * share, count, count_2
+
+
+@inline_kernel
+def serve_rooms(parts, loads, hours, h, dt, room_j, leak_j, count, count_2, water, page):
+    """Rooms in hour h for dt (s), by one circuit or two; the stores' new counts (1, 1). W, °C, kg.
+
+    A heavy floor has leaked leak_j (J) to them and a stove given room_j (J); radiators that take what a hot store holds
+    too much warm them as well. What of all this they do not ask for makes them too warm.
+    """
     book = page.book
-    wanted = dt * hours[HEATING_W, h]
-    if wanted > 0.0:
-        heat, added, missing, count, count_2 = serve(
-            parts,
-            loads.rooms,
-            wanted,
-            hours[HEATING_SUPPLY_C, h],
-            hours[HEATING_RETURN_C, h],
-            dt,
-            count,
-            count_2,
-            water,
-        )
-        book[acc.STORE_TO_HEATING] += heat
-        book[acc.BOUGHT_HEATING] += added
-        book[acc.TO_HEATING] += heat + added
-        book[acc.HEATING_DEMAND] += wanted
-        note_missing(wanted, missing, dt, page)
+    first_j = dt * hours[HEATING_W, h]
+    second_j = dt * hours[HEATING_2_W, h]
+    asked = first_j + second_j
+    of_floor = min(leak_j, asked)
+    of_stove = min(room_j, asked - of_floor)
+    book[acc.BED_TO_ROOMS] += of_floor
+    book[acc.BED_EXCESS] += leak_j - of_floor
+    book[acc.STOVE_TO_ROOMS] += of_stove
+    book[acc.STOVE_EXCESS] += room_j - of_stove
+    free = of_floor + of_stove
+    if parts.vessel.dump_to_rooms and asked > free and hours[DUMP_ON, h] > 0.0:
+        most_w = min((asked - free) / dt, parts.vessel.dump_w)
+        sunk = dump_heat(parts.vessel, most_w, dt, parts.store, water.layers, water.mass, count)
+        book[acc.STORE_TO_HEATING] += sunk
+        book[acc.PUMP_ELECTRICITY] += parts.vessel.dump_pump_w * sunk / parts.vessel.dump_w
+        free += sunk
+    book[acc.TO_HEATING] += free
+    book[acc.HEATING_DEMAND] += asked
+    left = max(1.0 - free / asked, 0.0) if asked > 0.0 else 0.0
+    if left <= 1e-9:
+        return count, count_2
+    heat, added, missing, count, count_2 = serve(
+        parts, loads.rooms, first_j * left, hours[HEATING_SUPPLY_C, h], hours[HEATING_RETURN_C, h], dt, count, count_2,
+        water,
+    )  # fmt: skip
+    if second_j > 0.0:
+        heat_2, added_2, missing_2, count, count_2 = serve(
+            parts, loads.rooms_2, second_j * left, hours[HEATING_2_SUPPLY_C, h], hours[HEATING_2_RETURN_C, h], dt,
+            count, count_2, water,
+        )  # fmt: skip
+        heat += heat_2
+        added += added_2
+        missing += missing_2
+        over = max(added - loads.rooms.backup_w * dt, 0.0)  # one heater serves both circuits
+        added -= over
+        missing += over
+    book[acc.STORE_TO_HEATING] += heat
+    book[acc.BOUGHT_HEATING] += added
+    book[acc.TO_HEATING] += heat + added
+    note_missing(asked, missing, dt, page)
+    return count, count_2
+
+
+@inline_kernel
+def serve_loads(parts, loads, hours, h, dt, room_j, bed_c, count, count_2, water, page):
+    """Rooms, circulation, fresh air and process in hour h for dt (s), a stove having given its room room_j (J).
+
+    The heavy floor's temperature (°C) and the stores' new counts (1, 1). W, °C, kg.
+    """
+    book = page.book
+    leak_j = 0.0
+    if loads.bed.heat_j_k > 0.0:
+        bed_c, leak_j, count, count_2 = warm_bed(parts, loads, hours, h, dt, bed_c, count, count_2, water, page)
+    if hours[HEATING_W, h] + hours[HEATING_2_W, h] + leak_j + room_j > 0.0:
+        count, count_2 = serve_rooms(parts, loads, hours, h, dt, room_j, leak_j, count, count_2, water, page)
     wanted = dt * hours[CIRCULATION_W, h]
     if wanted > 0.0:
         load = loads.circulation
@@ -178,6 +295,16 @@ def serve_loads(parts, loads, hours, h, dt, count, count_2, water, page):
         book[acc.BOUGHT_TANKLESS] += added
         book[acc.TO_CIRCULATION] += heat + added
         book[acc.CIRCULATION_DEMAND] += wanted
+        note_missing(wanted, missing, dt, page)
+    wanted = dt * hours[FRESH_W, h]
+    if wanted > 0.0:
+        heat, added, missing, count, count_2 = serve(
+            parts, loads.fresh, wanted, hours[FRESH_SUPPLY_C, h], hours[FRESH_RETURN_C, h], dt, count, count_2, water
+        )
+        book[acc.STORE_TO_FRESH] += heat
+        book[acc.BOUGHT_HEATING] += added
+        book[acc.TO_FRESH] += heat + added
+        book[acc.FRESH_DEMAND] += wanted
         note_missing(wanted, missing, dt, page)
     wanted = dt * hours[PROCESS_W, h]
     if wanted > 0.0:
@@ -190,7 +317,7 @@ def serve_loads(parts, loads, hours, h, dt, count, count_2, water, page):
         book[acc.TO_PROCESS] += heat + added
         book[acc.PROCESS_DEMAND] += wanted
         note_missing(wanted, missing, dt, page)
-    return count, count_2
+    return bed_c, count, count_2
 
 
 @inline_kernel
@@ -237,7 +364,10 @@ def run_pool(parts, load, hours, h, dt, pool_c, count, water, page):
 
 @inline_kernel
 def relieve(parts, mains, dumping, dt, count, count_2, water, page):
-    """Dump (if ``dumping``), boil-off and relief in dt (s): new counts (1, 1). mains and stores in °C, masses in kg."""
+    """Dump (by ``dumping`` of its power, no unit), boil-off and relief in dt (s): new counts (1, 1).
+
+    mains and stores in °C, masses in kg.
+    """
     store = parts.store
     main = parts.main
     two = parts.two_stores
@@ -249,7 +379,9 @@ def relieve(parts, mains, dumping, dt, count, count_2, water, page):
     layers_2 = water.layers_2
     mass_2 = water.mass_2
     if vessel.dump_w > 0.0 and dumping > 0.0:
-        book[acc.DUMP] += dump_heat(vessel, dt, store, layers, mass, count)
+        gone = dump_heat(vessel, vessel.dump_w * dumping, dt, store, layers, mass, count)
+        book[acc.DUMP] += gone
+        book[acc.PUMP_ELECTRICITY] += vessel.dump_pump_w * gone / vessel.dump_w
     if layers[count - 1] > vessel.limit_c:
         lost, gone_kg, count = boil(vessel.limit_c, mains, vessel.steam_j_kg, store, layers, mass, count)
         book[acc.BOIL_OFF] += lost

@@ -17,7 +17,7 @@ from heat.design import Design
 from heat.ledger import SUN, YearBook
 from heat.loop.fields import pipe_loss_w_k
 from heat.loop.plate import counterflow_effectiveness
-from heat.loop.runs import loop_heat_capacity, store_side_w_k
+from heat.loop.runs import loop_flow_kg_h, loop_heat_capacity, store_side_w_k
 from heat.weather.year import WeatherYear, monthly_means
 
 Array = NDArray[np.float64]
@@ -99,7 +99,7 @@ def second_opinion(book: YearBook, weather: WeatherYear) -> SecondOpinion | None
     system = design.system
     _eta0, a1, a2 = mean_rating(system.collector)
     area = system.collector.total_area_m2
-    loop_w_k = system.loop.flow_kg_h / 3600.0 * loop_heat_capacity(design)
+    loop_w_k = loop_flow_kg_h(design) / 3600.0 * loop_heat_capacity(design)
     per_area = loop_w_k / area
     loss = a1 + a2 * WORKING_EXCESS_K
     to_inlet = 1.0 / (1.0 + loss / (2.0 * per_area))
@@ -119,7 +119,7 @@ def second_opinion(book: YearBook, weather: WeatherYear) -> SecondOpinion | None
     x = slope * exchanger * area * (100.0 - air) * hours / 1000.0 / safe
     if not design.demand.heating.fitted:
         x *= hot_water_correction(design.demand.tap_c, monthly_means(book.mains_c), air)
-    volume = system.store.volume_l + (system.second_store.volume_l if system.second_store.fitted else 0.0)
+    volume = system.store.volume_l + (system.second_store.total_volume_l if system.second_store.fitted else 0.0)
     x *= store_correction(volume / area)
     monthly = np.where((book.by_month(*SUN) > 0) & (load > 0), correlation_fraction(x, y), 0.0)
     return SecondOpinion(monthly, float((monthly * load).sum() / max(load.sum(), 1e-9)), load)

@@ -14,14 +14,12 @@ from heat.collector.absorbed import absorbed_and_loss, mean_rating
 from heat.constants import WATER_J_KGK
 from heat.demand.profile import (
     circulation_watts,
-    heating_watts,
     household_tap_litres,
-    known_heating,
     mixing_share,
     process_watts,
-    reset_temperatures,
     shower_litres,
 )
+from heat.demand.rooms import fresh_air, heating_watts, known_heating, reset_temperatures
 from heat.design import Design
 from heat.prepare import mains_temperature
 from heat.prepare_uses import pool_hours
@@ -94,6 +92,10 @@ def uses(design: Design, weather: WeatherYear) -> dict[str, tuple[Array, float]]
         supply, back = reset_temperatures(heating, watts)
         weight = max(float(watts.sum()), 1e-9)
         found["rooms"] = watts, float((0.5 * (supply + back) * watts).sum()) / weight
+    if demand.fresh_air.fitted:
+        watts, supply, back = fresh_air(demand.fresh_air, weather.air_c)
+        weight = max(float(watts.sum()), 1e-9)
+        found["fresh air"] = watts, float((0.5 * (supply + back) * watts).sum()) / weight
     if demand.process.fitted:
         found["process"] = process_watts(demand), 0.5 * (demand.process.supply_c + demand.process.return_c)
     if demand.pool.fitted:

@@ -82,12 +82,17 @@ def put(level_kg, kg, inlet_c, layer_kg, layering, temperature_c, mass_kg, count
     to :func:`heat.store.layers.mix_inversions`. A ``layering`` inlet lets it rise unmixed as well.
     """
     at, below_kg = segment_at(level_kg, temperature_c, mass_kg, count)
+    if mass_kg[at] - below_kg <= TINY_KG:  # at the very lid: nothing lies above to be parted off
+        at += 1
+        below_kg = 0.0
+        if temperature_c[at - 1] > inlet_c + ROUNDING_K:
+            at -= 1
     sinks_c = inlet_c + ROUNDING_K
-    if temperature_c[at] > sinks_c:
+    if at < count and temperature_c[at] > sinks_c:
         while at > 0 and temperature_c[at - 1] > sinks_c:
             at -= 1
         below_kg = 0.0
-    elif layering and temperature_c[at] < inlet_c:
+    elif layering and at < count and temperature_c[at] < inlet_c:
         at += 1
         while at < count and temperature_c[at] < inlet_c:
             at += 1

@@ -33,15 +33,27 @@ LOW_SUN_COS = 0.01745  # 89 deg: guards the division by cos z near sunrise
 
 
 @dataclass(frozen=True)
+class ThrownBeam:
+    """Beam a mirror throws on a plane in 8,760 hours (W/m²), cos of its incidence and of the zenith it seems to come
+    from (no unit), and that azimuth (deg)."""
+
+    beam_w_m2: Array
+    cos_incidence: Array
+    cos_zenith: Array
+    azimuth_deg: Array
+
+
+@dataclass(frozen=True)
 class PlaneSun:
-    """Sun on a plane in 8,760 hours (W/m²): beam, sky, ground, thrown on by a mirror; cos of incidence
-    (no unit)."""
+    """Sun on a plane in 8,760 hours (W/m²): beam, sky, ground, all that a mirror throws on; cos of incidence
+    (no unit); the mirror's beams, each from where it comes."""
 
     beam_w_m2: Array
     sky_w_m2: Array
     ground_w_m2: Array
     cos_incidence: Array
     mirror_w_m2: Array | None = None
+    thrown: tuple["ThrownBeam", ...] = ()
 
     def total_w_m2(self) -> Array:
         """All sun on the plane (W/m²)."""

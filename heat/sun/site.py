@@ -1,15 +1,22 @@
 """The sun over a design's site and on its plane, with what shades it; kept for the last few planes."""
 
 from collections import OrderedDict
+from dataclasses import replace
+from math import cos, radians
 from threading import Lock
 
-from heat.design import Design, Mains
+import numpy as np
+from numpy.typing import NDArray
+
+from heat.calendar import MONTH_OF_HOUR
+from heat.design import Design, Mains, Plane
 from heat.position import SunYear, sun_positions
-from heat.sun.mirror import mirror_share
-from heat.sun.plane import PlaneSun
+from heat.sun.mirror import mirror_beam, mirror_view
+from heat.sun.plane import PlaneSun, ThrownBeam
 from heat.sun.shade import open_sky, shade_on
 from heat.weather.year import WeatherYear
 
+Array = NDArray[np.float64]
 PLANES_KEPT = 8
 
 
@@ -36,19 +43,38 @@ def plane_sun(weather: WeatherYear, design: Design) -> PlaneSun:
     sun = sun_of(design, weather)
     result = open_sky(weather, sun, site, plane, design.reckoning.sky)
     shade = shade_on(site, plane, sun)
-    beam, sky, mirror = result.beam_w_m2, result.sky_w_m2, None
     if shade is not None:
-        beam, sky = beam * shade.beam, sky * shade.sky
+        result = replace(result, beam_w_m2=result.beam_w_m2 * shade.beam, sky_w_m2=result.sky_w_m2 * shade.sky)
     if plane.mirror.fitted:
         width = plane.width_m or design.system.collector.total_gross_m2 / plane.slope_m
-        clear = shade.beam if shade is not None else 1.0
-        mirror = weather.dni_w_m2 * mirror_share(sun, plane, width) * clear
-    result = PlaneSun(beam, sky, result.ground_w_m2, result.cos_incidence, mirror)
+        clear = weather.dni_w_m2 * (shade.beam if shade is not None else 1.0)
+        result = mirrored(result, weather, sun, plane, width, clear)
     with _PLANES_LOCK:
         _PLANES[key] = (weather, result)  # holding the weather keeps its id from being reused
         while len(_PLANES) > PLANES_KEPT:
             _PLANES.popitem(last=False)
     return result
+
+
+def mirrored(
+    open_: PlaneSun, weather: WeatherYear, sun: SunYear, plane: Plane, width_m: float, clear_w_m2: Array
+) -> PlaneSun:
+    """The sun (W/m²) on a plane with its mirror: what that throws on and shows, less what it hides and shades.
+
+    width_m (m): of the field; clear_w_m2 (W/m²): the beam that reaches the mirror.
+    """
+    thrown, lit = mirror_beam(sun, plane, width_m)
+    view = mirror_view(plane, width_m)
+    hidden, blind, shown = (v[MONTH_OF_HOUR] for v in (view.ground_hidden, view.sky_hidden, view.sky_shown))
+    beams = tuple(ThrownBeam(clear_w_m2 * t.share, t.cos_incidence, t.cos_zenith, t.azimuth_deg) for t in thrown)
+    seen = 0.5 * (1.0 - cos(radians(plane.tilt_deg)))  # of the ground, all that gives the plane its ground light
+    left = max(seen, 1e-9)
+    return replace(
+        open_, beam_w_m2=open_.beam_w_m2 * lit,
+        sky_w_m2=np.maximum(open_.sky_w_m2 - blind * weather.dhi_w_m2, 0.0),
+        ground_w_m2=open_.ground_w_m2 * np.maximum(1.0 - hidden / left, 0.0),
+        mirror_w_m2=sum((b.beam_w_m2 for b in beams), shown * weather.dhi_w_m2), thrown=beams,
+    )  # fmt: skip
 
 
 _PLANES: "OrderedDict[tuple[object, ...], tuple[WeatherYear, PlaneSun]]" = OrderedDict()

@@ -25,12 +25,12 @@ def run_both(design, weather, hours):
         traces = np.zeros((acc.TRACES, 8760))
         profiles = [np.zeros((8760, store_layers(design))), np.zeros((8760, layers))]
         columns = [column_of(store_layers(design), store_volume_l(design), design.system.store.start_c),
-                   column_of(layers, design.system.second_store.volume_l,
+                   column_of(layers, design.system.second_store.total_volume_l,
                        design.system.second_store.start_c)]  # fmt: skip
         work = np.zeros((2, room_for(layers))), np.zeros((2, run.PAGE))
         function(parts, prepare_heaters(design), prepare_loads(design), rows, 0, hours,
             start_state(design, rows, parts),
-                 np.zeros(5), *columns, *work, books, traces, *profiles)  # fmt: skip
+                 np.zeros(4), *columns, *work, books, traces, *profiles)  # fmt: skip
         results.append(books[:, :hours])
     return results
 

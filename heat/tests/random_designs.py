@@ -80,6 +80,38 @@ def span(pick: Dice) -> dict[str, float]:
     return {"bottom_share": low, "top_share": pick.number(low + 0.05, 1.0)}
 
 
+def stove(pick: Dice) -> dict[str, Any]:
+    low = pick.number(0, 0.6)
+    return {
+        "fitted": pick.flag(0.2), "power_kw": pick.number(1, 15), "room_kw": pick.number(0, 8), "out_share": low,
+        "height_share": pick.number(low + 0.06, 1.0), "store_above_m": pick.number(-3, 5), "bore_mm": pick.number(10, 40),
+        "circulation": pick.choice(["weight", "pump"]), "fired": pick.choice(["timetable", "rooms"]),
+        "counts_as_bought": pick.flag(), "heat_trap": pick.flag(), "damper_c": pick.number(50, 120),
+    }  # fmt: skip
+
+
+def circuits(pick: Dice) -> dict[str, Any]:
+    return {
+        "coil": {"fitted": pick.flag(0.2), "ua_w_k": pick.number(20, 5000)} | span(pick),
+        "second": {"fitted": pick.flag(0.2), "order": pick.choice(["after", "before", "beside"]),
+                   "power_kw": pick.number(1, 20)},
+        "bed": {"fitted": pick.flag(0.2), "depth_m": pick.number(0.1, 1), "area_m2": pick.number(10, 300)},
+    }  # fmt: skip
+
+
+def mirror(pick: Dice) -> dict[str, Any]:
+    return {
+        "fitted": pick.flag(0.1), "gap_m": pick.number(0, 20), "foot_m": pick.number(-5, 2), "facets": pick.whole(1, 3),
+        "tilt_deg": pick.number(-30, 60), "facet_step_deg": pick.number(-5, 5), "depth_m": pick.number(0.3, 5),
+    }  # fmt: skip
+
+
+def curve(pick: Dice) -> list[dict[str, float]]:
+    if not pick.flag(0.2):
+        return []
+    return [{"flow_kg_h": 0.0, "head_m": pick.number(0.5, 8)}, {"flow_kg_h": pick.number(50, 4000), "head_m": 0.0}]
+
+
 def document(pick: Dice) -> dict[str, Any]:
     kind = pick.choice(sorted(SCHEMES))
     scheme = SCHEMES[kind]
@@ -94,7 +126,10 @@ def document(pick: Dice) -> dict[str, Any]:
             "circulation": {"fitted": pick.flag(0.3), "loss_w": pick.number(0, 800) if pick.flag(0.5) else None,
                 "hours_on": hours_of(pick)},
             "heating": {"fitted": kind == "combi" or pick.flag(0.2), "loss_w_k": pick.number(20, 2000),
-                        "reserve_c": pick.number(0, 60), "storage_kwh_k": pick.number(0, 40)},
+                        "reserve_c": pick.number(0, 60), "storage_kwh_k": pick.number(0, 40),
+                        "set_back_k": pick.choice([0.0, pick.number(0, 8)]), **circuits(pick)},
+            "fresh_air": {"fitted": pick.flag(0.15), "flow_m3_h": pick.number(20, 3000),
+                          "recovered": pick.number(0, 0.9)},
             "process": {"fitted": pick.flag(0.15), "hourly_kw": [pick.number(0, 5) for _ in range(24)]},
             "pool": {"fitted": scheme.exchange == "pool" or pick.flag(0.15), "area_m2": pick.number(4, 300),
                      "depth_m": pick.number(0.3, 3), "indoor": pick.flag(0.3), "months": months,
@@ -105,7 +140,7 @@ def document(pick: Dice) -> dict[str, Any]:
                  "skyline": [{"bearing_deg": 90.0, "altitude_deg": pick.number(0, 40)},
                              {"bearing_deg": 200.0, "altitude_deg": pick.number(0, 30)}] if pick.flag(0.3) else []},
         "plane": {"tilt_deg": pick.number(0, 90), "azimuth_deg": pick.number(0, 360),
-                  "overhang": {"fitted": pick.flag(0.1)}, "mirror": {"fitted": pick.flag(0.1)}},
+                  "overhang": {"fitted": pick.flag(0.1)}, "mirror": mirror(pick)},
         "system": {
             "kind": kind, "collector": collector(pick),
             "second_collector": collector(pick) | {"fitted": pick.flag(0.15)},
@@ -113,7 +148,7 @@ def document(pick: Dice) -> dict[str, Any]:
                 "flow_kg_h": pick.number(10, 3000), "glycol_percent": 0.0 if water else pick.number(0, 60),
                 "check_valve": pick.flag(0.8), "supply_pipe": pipe(pick), "return_pipe": pipe(pick),
                 "out_share": low_port, "in_share": pick.number(low_port + 0.1, 1.0),
-                "drive": {"rule": pick.choice(["fixed", "fixed", "variable", "by_sun"])},
+                "drive": {"rule": pick.choice(["fixed", "fixed", "variable", "by_sun"]), "curve": curve(pick)},
                 "geometry": {"store_bottom_m": pick.number(-0.1, 2) if scheme.moved == "weight" else pick.number(-8,
                     2)},
             },
@@ -133,12 +168,13 @@ def document(pick: Dice) -> dict[str, Any]:
             "store": {"volume_l": pick.number(50, 5000), "loss_w_k": pick.number(0, 30), "outdoors": pick.flag(0.2),
                       "conductivity_w_mk": pick.number(0, 10), "open_vented": pick.flag(0.2),
                       "top_loss_w_k": pick.number(0, 3), "floor_loss_w_k": pick.number(0, 3)},
-            "second_store": {"fitted": pick.flag(0.25), "volume_l": pick.number(50, 2000)},
+            "second_store": {"fitted": pick.flag(0.25), "volume_l": pick.number(50, 2000), "count": pick.whole(1, 3)},
             "integral": {"depth_mm": pick.number(30, 400), "blanket": hours_of(pick)},
-            "tempering_valve": pick.flag(), "dump": {"fitted": pick.flag(0.3), "above_c": pick.number(60, 95)},
+            "tempering_valve": pick.flag(), "dump": {"fitted": pick.flag(0.3), "above_c": pick.number(60, 95),
+                     "to_rooms": pick.flag()},
             "backup": {
                 "tankless": {"fitted": pick.flag(), "power_kw": pick.number(1, 30)}, "element": heater(pick),
-                "top_element": heater(pick, 0.15), "boiler": heater(pick, 0.3), "stove": {"fitted": pick.flag(0.2)},
+                "top_element": heater(pick, 0.15), "boiler": heater(pick, 0.3), "stove": stove(pick),
                 "series": {"fitted": pick.flag()}, "pasteurisation": {"fitted": pick.flag(0.2), "every_days": 3},
             },
             "faults": {
@@ -178,7 +214,8 @@ def _mend(*path: str, value: Any) -> Any:
 
 
 MENDS = {
-    "system.second_store.fitted": _mend("system", "second_store", "fitted", value=False),
+    "system.backup.stove.fitted": _mend("system", "second_store", "fitted", value=True),
+    "system.backup.stove.fired": _mend("system", "backup", "stove", "fired", value="timetable"),
     "system.backup.pasteurisation.fitted": _mend("system", "backup", "pasteurisation", "fitted", value=False),
     "system.control.rests_with_boiler": _mend("system", "control", "rests_with_boiler", value=False),
     "demand.tap_c": _mend("demand", "tap_c", value=60.0),

@@ -238,7 +238,8 @@ class WaysOut(TestCase):
             (drainback, {"system.loop.glycol_percent": 30.0}), (fresh(), {"demand.hot_water": False}),
             (fresh(), {"system.coil.top_share": 0.0}), (fresh(), {"system.control.off_k": 9.0}),
             (fresh(), {"system.backup.pasteurisation.fitted": True}), (fresh(), {"system.kind": "pool_direct"}),
-            (with_changes(fresh(), {"system.draw_coil.fitted": True}), {"system.second_store.fitted": True}),
+            (with_changes(fresh(), kind_changes(fresh(), "batch_tank")), {"system.backup.stove.fitted": True}),
+            (fresh(), {"system.backup.stove.fitted": True, "system.backup.stove.fired": "rooms"}),
         ]  # fmt: skip
         for document, attempted in cases:
             with self.subTest(attempted=attempted):

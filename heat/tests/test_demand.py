@@ -11,14 +11,11 @@ from heat.compiled import PACKAGE
 from heat.demand.profile import (
     as_it_is,
     circulation_watts,
-    exponential_mean,
-    heating_watts,
-    known_heating,
     process_watts,
-    reset_temperatures,
     spread_series,
     tap_litres,
 )
+from heat.demand.rooms import heating_watts, known_heating, reset_temperatures
 from heat.design import parse
 from heat.design.needs import Before, Circulation, Demand, Heating
 from heat.errors import InputError
@@ -51,11 +48,12 @@ class Correlations(TestCase):
         self.assertEqual(week[0], 48.0)
         self.assertEqual(week.size, 8760)
 
-    def test_rooms_follow_cold_smoothed_by_the_building(self):
+    def test_a_held_room_follows_the_cold_at_once_and_keeps_only_what_warms_it_further(self):
         light, heavy = (Heating(fitted=True, storage_kwh_k=c) for c in (0.0, 40.0))
         watts = [heating_watts(h, tmy3(), 0) for h in (light, heavy)]
-        self.assertGreater(watts[0].max(), watts[1].max())
-        self.assertAlmostEqual(exponential_mean(np.full(8760, 7.0), 50.0)[10], 7.0)
+        self.assertAlmostEqual(watts[0].max(), 180 * (16 - tmy3().air_c.min()), places=6)
+        self.assertAlmostEqual(watts[1].max(), watts[0].max(), places=6)  # the coldest hours find a held room
+        self.assertLess(watts[1].sum(), 0.97 * watts[0].sum())  # mild days' warmth is kept for the evening
         supply, back = reset_temperatures(light, watts[0])
         coldest = int(watts[0].argmax())
         self.assertGreater(supply[coldest], supply[4000])

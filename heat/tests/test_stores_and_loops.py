@@ -17,7 +17,8 @@ from heat.loop.circulation import Passage, laminar_terms, next_flow, pressure_dr
 from heat.loop.coil import Coil, coil_lift_deliver, coil_lift_response, convection_factor
 from heat.loop.fields import pipe_loss_w_k
 from heat.loop.pipe import insulated_loss_w_k
-from heat.results import loop_pressure_drop_pa, stagnation_c
+from heat.loop.runs import loop_drop_pa
+from heat.results import stagnation_c
 from heat.run.loop import mean_approach
 from heat.run.parts import exact
 from heat.store.layers import LayeredStore, heat_held
@@ -182,7 +183,7 @@ class Loops(TestCase):
         self.assertAlmostEqual(collector_reading(control, 60.0, 20.0), 44.0)
 
     def test_pressure_and_stagnation_of_the_default_design(self):
-        self.assertTrue(1_000 < loop_pressure_drop_pa(Design()) < 40_000)
+        self.assertTrue(1_000 < loop_drop_pa(Design(), 200.0) < 40_000)
         x = stagnation_c(Design()) - 30.0
         self.assertAlmostEqual(3.6 * x + 0.014 * x * x, 750.0, places=6)
 

@@ -32,7 +32,9 @@ from heat.sun.site import plane_sun
 from heat.tests.claims import Row
 from heat.tests.samples import DATA, case, case_design, clear_year, pvgis, tmy3
 from heat.tests.validation_collectors import COLLECTOR_CHECKS
+from heat.tests.validation_light import LIGHT_CHECKS
 from heat.tests.validation_loops import LOOP_CHECKS
+from heat.tests.validation_rooms import ROOM_CHECKS
 from heat.tests.validation_stores import STORE_CHECKS
 from heat.tests.validation_uses import USE_CHECKS
 from heat.weather.synthetic import clearness_mean, largest_clearness
@@ -165,7 +167,7 @@ def balance_of_flow(sun_w_m2: float, store_c: tuple[float, float]) -> tuple[floa
     rest = store_c[0]
     hot = 80.0 if sun_w_m2 > 0 else rest
     hour = Hour(sun_w_m2, 3.6, 0.0, 3.6, 20.0, rest, rest, rest, rest, rest, 20.0, 1.0, 1.0, False)
-    state = State(hot, hot, rest, rest, rest, 20.0, False, False, False, False, 0.0, 0.0, 0.0, 1.0, 20, 1, 0.0)
+    state = State(hot, hot, rest, rest, rest, 20.0, False, False, False, False, 0.0, 0.0, 0.0, 1.0, 20.0, 20, 1, 0.0)
     flow = natural_flow(parts, hour, state, water, 1e-8, 60.0)
     if flow == 0.0:
         return 0.0, 0.0, 0.0
@@ -290,7 +292,8 @@ def correlation() -> Iterator[Row]:
 
 CHECKS: tuple[Callable[[], Iterator[Row]], ...] = (
     sun_position, magnetic, top_loss, clearness, tapping, store, conduction, *STORE_CHECKS, collector, circulation,
-    *LOOP_CHECKS, *COLLECTOR_CHECKS, *USE_CHECKS, hemispheres, monotony, computed_case, correlation,
+    *LOOP_CHECKS, *COLLECTOR_CHECKS, *USE_CHECKS,
+    *ROOM_CHECKS, *LIGHT_CHECKS, hemispheres, monotony, computed_case, correlation,
 )  # fmt: skip
 
 

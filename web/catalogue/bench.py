@@ -7,7 +7,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from heat.catalogue import Entry, collector
-from heat.collector.builder import Build, Built, Cover, rate, surface
+from heat.collector.builder import Build, Built, Cover, rate, surface, tube_length_m
 from heat.errors import HeatError
 from heat.sizing.standing_water import standing_water
 from web.projects.climates import merrow_coast
@@ -187,7 +187,10 @@ def built_entry(build: Build, built: Built, name: str) -> Entry:
             "eta0": min(max(built.eta0, 0.1), 0.95),
          "a1_w_m2k": min(max(built.a1_w_m2k, 0.3), 30.0), "a2_w_m2k2": min(built.a2_w_m2k2, 0.2), "a5_kj_m2k": 10.0,
          "a3_j_m3k": min(built.a3_j_m3k, 10.0), "a4": min(built.a4, 1.0), "a6_s_m": min(built.a6_s_m, 0.2),
-         "iam": "b0", "iam_b0": 0.14 if build.covers else 0.08, "iam_diffuse": 0.88},
+         "iam": "b0", "iam_b0": 0.14 if build.covers else 0.08, "iam_diffuse": 0.88,
+         "tubes_inside": 1 if build.layout_serpentine else min(build.tubes, 60),
+         "tube_bore_mm": min(max(build.tube_inner_mm, 3.0), 60.0),
+         "tube_length_m": round(min(max(tube_length_m(build), 0.2), 500.0), 2)},
     )  # fmt: skip
 
 

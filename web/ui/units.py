@@ -7,6 +7,8 @@ from math import isfinite
 import pint
 
 _registry: "pint.UnitRegistry[float]" = pint.UnitRegistry()
+_registry.define("water_gallon = 3.785411784 kilogram")
+# a flow is kept as mass; gallons are those of water at 1 kg/L
 THIN = "\u202f"
 
 
@@ -60,14 +62,17 @@ UNITS: dict[str, tuple[Unit, Unit]] = {
     ),
     "J/m3/K": (Unit("J/m**3/delta_degC", "J/m³K", 1, 0.1), Unit("Btu/ft**3/delta_degF", "Btu/ft³ °F", 5, 0.0001)),
     "s/m": (Unit("s/m", "s/m", 3, 0.01), Unit("hour/mile", "h/mi", 4, 0.005)),
-    "kg/h/m2": (Unit("kg/hour/m**2", "kg/h m²", 0, 5), Unit("lb/hour/ft**2", "lb/h ft²", 1, 1)),
+    "kg/h/m2": (Unit("kg/hour/m**2", "kg/h m²", 0, 5), Unit("water_gallon/minute/ft**2", "gal/min ft²", 4, 0.002)),
     "J/kg/K": (
         Unit("J/kg/delta_degC", "J/kgK", 0, 10),
         Unit("Btu/lb/delta_degF", "Btu/lb °F", 3, 0.01),
     ),
-    "kg/h": (Unit("kg/hour", "kg/h", 0, 10), Unit("lb/hour", "lb/h", 0, 20)),
+    "kg/h": (Unit("kg/hour", "kg/h", 0, 10), Unit("water_gallon/minute", "gal/min", 2, 0.1)),
     "kg": (Unit("kg", "kg", 0, 1), Unit("lb", "lb", 0, 1)),
     "km": (Unit("km", "km", 0, 1), Unit("mile", "mi", 0, 1)),
+    "mm/m": (Unit("mm/m", "mm/m", 0, 5), Unit("inch/ft", "in/ft", 2, 0.1)),
+    "m3/h": (Unit("m**3/hour", "m³/h", 0, 10), Unit("ft**3/minute", "cfm", 0, 10)),
+    "kJ/m3/K": (Unit("kJ/m**3/delta_degC", "kJ/m³K", 0, 50), Unit("Btu/ft**3/delta_degF", "Btu/ft³ °F", 1, 1)),
     "L/min": (Unit("liter/minute", "L/min", 1, 0.5), Unit("gallon/minute", "gal/min", 2, 0.1)),
     "m/s": (Unit("m/s", "m/s", 1, 0.5), Unit("mile/hour", "mph", 1, 1)),
     "kg/m2": (Unit("kg/m**2", "kg/m²", 0, 5), Unit("lb/ft**2", "lb/ft²", 1, 1)),

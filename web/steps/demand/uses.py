@@ -4,8 +4,10 @@ from typing import Any
 
 import numpy as np
 
-from heat.demand.profile import circulation_watts, fuel_heat_kwh, household_litres, known_heating, shower_litres
-from heat.design.needs import FUEL_KWH, SERIES, Demand
+from heat.demand.profile import circulation_watts, household_litres, shower_litres
+from heat.demand.rooms import fuel_heat_kwh, known_heating
+from heat.design.needs import Demand
+from heat.design.rooms import FUEL_KWH, SERIES
 from heat.sizing.ranking import uses as uses_by_hour
 from heat.weather.year import monthly_sums
 from web.sheet.page import Sheet
