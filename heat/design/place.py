@@ -135,13 +135,13 @@ class Mirror(Part):
     width_m: float = quantity(4, "m", 0.1, 200, "Width")
     depth_m: float = quantity(1.5, "m", 0.1, 50, "Depth, away from the collectors")
     gap_m: float = quantity(0.1, "m", 0, 50, "Gap to the collectors")
-    foot_m: float = quantity(0, "m", -20, 20, "Its near edge above their lower edge")
+    foot_m: float = quantity(0, "m", -20, 20, "Near edge above theirs")
     tilt_deg: float = quantity(0, "deg", -45, 60, "Rises away from the collectors by")
     tilt_by_month: tuple[MirrorTilt, ...] | None = Field(
         None, min_length=12, max_length=12, title="Rises by, by month", json_schema_extra={"unit": "deg"}
     )
-    facets: int = Field(1, ge=1, le=20, title="Facets, one behind the other", json_schema_extra={"unit": "1"})
-    facet_step_deg: float = quantity(0, "deg", -15, 15, "Each rises more than the last by")
+    facets: int = Field(1, ge=1, le=20, title="Facets", json_schema_extra={"unit": "1"})
+    facet_step_deg: float = quantity(0, "deg", -15, 15, "Each facet rises more by")
     reflectance: float = quantity(0.85, "1", 0, 0.98, "Reflects")
     soiling: float = quantity(0.05, "1", 0, 0.9, "Lost to dirt")
 

@@ -24,7 +24,7 @@ Fuel = Literal[
 class RoomCoil(Part):
     """The rooms' own exchanger in the store; without it their circuit takes the store's water."""
 
-    fitted: bool = Field(False, title="Fitted")
+    fitted: bool = Field(False, title="By a coil of their own")
     ua_w_k: float = quantity(800, "W/K", 5, 100_000, "Rooms' coil, heat transfer")
     bottom_share: Share = Field(0.3, title="Lower end, share of height")
     top_share: Share = Field(0.9, title="Upper end, share of height")
@@ -39,7 +39,7 @@ class RoomCoil(Part):
 class SecondCircuit(Part):
     """Another circuit for the same rooms, such as an air handler beside a warm floor."""
 
-    fitted: bool = Field(False, title="Fitted")
+    fitted: bool = Field(False, title="A second circuit")
     order: Literal["after", "before", "beside"] = Field("after", title="It works")
     power_kw: float = quantity(4, "kW", 0.1, 10_000, "Whichever is first gives up to")
     share: float = quantity(0.5, "1", 0, 1, "Its share, side by side")
@@ -60,7 +60,7 @@ class Bed(Part):
     """Sand or a slab under the floor, charged while the sun shines on days the rooms want heat, that leaks to them by
     its own hours."""
 
-    fitted: bool = Field(False, title="Fitted")
+    fitted: bool = Field(False, title="A heavy floor")
     area_m2: float = quantity(60, "m2", 1, 100_000, "Area")
     depth_m: float = quantity(0.4, "m", 0.05, 3, "Depth")
     heat_kj_m3k: float = quantity(1600, "kJ/m3/K", 500, 4200, "Holds, by volume")

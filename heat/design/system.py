@@ -96,7 +96,7 @@ class CurvePoint(Part):
 class Drive(Part):
     """What the pump does beyond on and off."""
 
-    curve: tuple[CurvePoint, ...] = Field((), max_length=20, title="Pump's curve, flow and head")
+    curve: tuple[CurvePoint, ...] = Field((), max_length=20, title="Pump's curve")
 
     rule: Literal["fixed", "variable", "by_sun"] = Field("fixed", title="Pump runs")
     least_share: float = quantity(0.3, "1", 0.05, 1, "Slowest, share of the flow")

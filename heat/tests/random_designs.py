@@ -84,7 +84,8 @@ def stove(pick: Dice) -> dict[str, Any]:
     low = pick.number(0, 0.6)
     return {
         "fitted": pick.flag(0.2), "power_kw": pick.number(1, 15), "room_kw": pick.number(0, 8), "out_share": low,
-        "height_share": pick.number(low + 0.06, 1.0), "store_above_m": pick.number(-3, 5), "bore_mm": pick.number(10, 40),
+        "height_share": pick.number(low + 0.06, 1.0), "store_above_m": pick.number(-3, 5),
+        "bore_mm": pick.number(10, 40),
         "circulation": pick.choice(["weight", "pump"]), "fired": pick.choice(["timetable", "rooms"]),
         "counts_as_bought": pick.flag(), "heat_trap": pick.flag(), "damper_c": pick.number(50, 120),
     }  # fmt: skip

@@ -154,7 +154,8 @@ class Rooms(TestCase):
     def test_a_heavy_floor_takes_sun_and_gives_it_to_the_rooms(self):
         bare = year(plain("combi"), **{f"{STOVE}fitted": False, "system.collector.count": 14})
         sandy = year(plain("combi"), **{f"{STOVE}fitted": False, "system.collector.count": 14,
-            "demand.heating.bed.fitted": True, "demand.heating.bed.ground_w_m2k": 0.05, "demand.heating.bed.room_w_m2k": 0.5})  # fmt: skip
+            "demand.heating.bed.fitted": True, "demand.heating.bed.ground_w_m2k": 0.05,
+            "demand.heating.bed.room_w_m2k": 0.5})  # fmt: skip
         self.assertGreater(sandy.total(acc.BED_TO_ROOMS), 500)
         self.assertLess(sandy.total(*BOUGHT), bare.total(*BOUGHT))
         self.assertLess(sandy.stagnation_hours(), bare.stagnation_hours() + 1)

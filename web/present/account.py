@@ -16,8 +16,13 @@ LOSS_WORDS = {
     "store": ("store", "cross"),
     "boil-off": ("boiled off", "plain"),
     "dump": ("dumped", "hatch"),
+    "over-warm rooms": ("rooms too warm", "bars"),
+    "floor": ("floor to the ground", "cross"),
 }
-BAR = 54.0
+BAR, SHORT_BAR = 54.0, 44.0
+"""The longest bar of a column, and where there is one column more (SVG units)."""
+WORTH_KWH = 0.5
+"""Heat worth a column (kWh)."""
 
 
 def account(sheet: Sheet) -> dict[str, Any]:
@@ -28,15 +33,17 @@ def account(sheet: Sheet) -> dict[str, Any]:
         "store": book.by_month(*SOLAR_IN),
         "lost": book.by_month(*book.lost_columns),
         "delivered": book.by_month(*DELIVERED),
+        "wood": book.by_month(acc.OWN_STOVE),
         "bought": book.by_month(*BOUGHT),
         "carried": book.by_month(*CARRIED),
     }
     fraction = book.fraction_by_month()
+    long = BAR if columns["wood"].sum() < WORTH_KWH else SHORT_BAR
     largest = max(float(c.max()) for c in columns.values()) or 1.0
 
     def cells(month: int) -> dict[str, Any]:
         row = {
-            name: {"text": sheet.show(v[month], "kWh"), "bar": round(BAR * max(v[month], 0) / largest, 1)}
+            name: {"text": sheet.show(v[month], "kWh"), "bar": round(long * max(v[month], 0) / largest, 1)}
             for name, v in columns.items()
         }
         row["carried"]["text"] = signed(sheet, float(columns["carried"][month]))
@@ -74,6 +81,7 @@ def account(sheet: Sheet) -> dict[str, Any]:
             "fraction": units.number(100 * book.fractions.at_tap, 1),
         },
         "lost_parts": parts,
+        "wood": totals["wood"] >= WORTH_KWH,
         "unit": sheet.sign("kWh"),
         "missing": sheet.show(sheet.missing_kwh, "kWh") if sheet.missing_kwh >= 0.5 else "",
         "into": "pool" if book.design.system.scheme.exchange == "pool" else "store",

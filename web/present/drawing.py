@@ -7,6 +7,7 @@ from heat import accounts as acc
 from heat.design import Design
 from heat.events import sun_w_m2
 from heat.ledger import BOUGHT
+from heat.loop.runs import loop_flow_kg_h
 from web.present.kinds import KINDS
 from web.present.moment import moment
 from web.present.picture import SCALE
@@ -119,7 +120,7 @@ def described(sheet: Sheet, design: Design) -> str:
         told.append(f"{system.second_collector.count} unlike ones after them in series")
     if scheme.moved == "pump":
         told.append(
-            f"a pump of {sheet.show(system.loop.flow_kg_h, 'kg/h')} {sheet.sign('kg/h')}, started "
+            f"a pump of {sheet.show(loop_flow_kg_h(design), 'kg/h')} {sheet.sign('kg/h')}, started "
             f"{sheet.show(control.on_k, 'delta_degC', 0)} {sheet.sign('delta_degC')} above the store's sensor"
         )
     if scheme.moved != "none" and scheme.exchange != "pool":
@@ -135,10 +136,12 @@ def described(sheet: Sheet, design: Design) -> str:
         ]
         if at:
             told.append("of the height: " + ", ".join(at))
-        if second:
-            told.append(
-                f"a second store of {sheet.show(system.second_store.volume_l, 'L')} {sheet.sign('L')}, kept hot"
-            )
+    if second_of(design):
+        each = f"{sheet.show(system.second_store.volume_l, 'L')} {sheet.sign('L')}"
+        count = system.second_store.count
+        told.append(f"a second store of {each}, kept hot" if count == 1 else f"{count} stores of {each} after it")
+    if system.backup.stove.fitted:
+        told.append("a wood stove's jacket")
     if system.backup.tankless.fitted:
         told.append("a tankless heater after it")
     if design.demand.heating.fitted:

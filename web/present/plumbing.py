@@ -8,7 +8,7 @@ from math import cos, radians, sin
 
 from heat.design import Design
 from web.present.picture import FINE, GROUND_Y, INK, PAPER, RED, RED_LIGHT, Picture, colour
-from web.present.vessels import Vessel, inside, second_of, store, vessel_of
+from web.present.vessels import Vessel, heaters, inside, second_of, store, vessel_of
 
 ROOF_FOOT, ROOF_LENGTH = (66.0, 262.0), 160.0
 GROUND_FOOT, GROUND_LENGTH = (62.0, 486.0), 168.0
@@ -57,9 +57,15 @@ def plumbing(design: Design, water: Water, layers: list[float], second_layers: l
     vessel = vessel_of(design)
     if scheme.moved != "weight":
         _house(pic, design)
+    if design.plane.mirror.fitted:
+        _mirror(pic, design)
     if scheme.moved == "none":
         _taps(pic, design, water, None)
         _integral(pic, design, water, layers)
+        second = second_of(design)
+        if second:
+            _second(pic, second, second_layers or [water.top], design.system.second_store.count)
+            heaters(pic, design, second)
     elif scheme.exchange == "pool":
         if design.demand.hot_water:
             _taps(pic, design, water, None)
@@ -72,7 +78,7 @@ def plumbing(design: Design, water: Water, layers: list[float], second_layers: l
         store(pic, vessel, layers)
         second = second_of(design)
         if second:
-            _second(pic, vessel, second, water, second_layers or [water.top])
+            _second(pic, second, second_layers or [water.top], design.system.second_store.count)
         inside(pic, design, vessel, second)
         if design.demand.heating.fitted:
             _rooms(pic, design, water, vessel)
@@ -86,6 +92,18 @@ def _house(pic: Picture, design: Design) -> None:
     pic.line(f"M{eaves[0]},{eaves[1]}L{ridge[0]},{ridge[1]}L{far[0]},{far[1]}", 1.3)
     pic.line(f"M{far[0]},{far[1]}l5,-7l3,13l5,-7", 1.3)
     pic.line(f"M34,{on_slope(design, -14, -8)[1]}V516", 1.3, "#B9AB8A")
+
+
+def _mirror(pic: Picture, design: Design) -> None:
+    """A mirror before the collectors' foot, as deep as there is room for."""
+    mirror, (_foot, length) = design.plane.mirror, field_of(design)
+    rise = radians(mirror.tilt_deg if mirror.tilt_by_month is None else mirror.tilt_by_month[0])
+    deep = min(mirror.depth_m / design.plane.slope_m * length, 44.0)
+    x, y = on_slope(design, -6)
+    end_x, end_y = round(x - deep * cos(rise), 1), round(y - deep * sin(rise), 1)
+    pic.line(f"M{x},{y}L{end_x},{end_y}", 4, INK)
+    pic.line(f"M{x},{y}L{end_x},{end_y}", 1.6, PAPER)
+    pic.word(end_x, min(end_y, y) - 8, "mirror", "tick")
 
 
 def _collectors(pic: Picture, design: Design) -> None:
@@ -225,7 +243,12 @@ def _taps(pic: Picture, design: Design, water: Water, vessel: Vessel | None) -> 
     if vessel is None:
         foot, end = _ends(design)
         if design.system.scheme.moved == "none":
-            pic.pipe(f"M{end[0]},{end[1]}V{end[1] - 14}H272V287H{HOT_X}V368", top, "top")
+            second = second_of(design)
+            if second:
+                pic.pipe(f"M{end[0]},{end[1]}V{end[1] - 14}H272V287H{second.middle - 12}V{second.y}", top, "top")
+                pic.pipe(f"M{second.middle + 12},{second.y}V{second.y - 16}H{HOT_X}V368", top, "top")
+            else:
+                pic.pipe(f"M{end[0]},{end[1]}V{end[1] - 14}H272V287H{HOT_X}V368", top, "top")
             pic.pipe(f"M666,{GROUND_Y}H{foot[0]}V{foot[1]}M{HOT_X},{GROUND_Y}V388", mains, "mains")
         else:
             pic.pipe(f"M666,{GROUND_Y}H{HOT_X}V388", mains, "mains")
@@ -307,9 +330,11 @@ def _pool(pic: Picture, design: Design, water: Water) -> None:
     _pump(pic, 162, 490, water.running)
 
 
-def _second(pic: Picture, first: Vessel, second: Vessel, water: Water, layers: list[float]) -> None:
-    """The store the first one preheats: fed at its foot through a dip tube."""
+def _second(pic: Picture, second: Vessel, layers: list[float], count: int) -> None:
+    """The store the first one preheats, or several side by side: fed at its foot through a dip tube."""
     store(pic, second, layers, "second")
+    if count > 1:
+        pic.word(second.middle, second.y + second.h / 2, f"{count} ×", "onwater", "middle")
     pic.line(f"M{second.middle - 12},{second.y}V{second.y + second.h - 14}", 4)
     pic.line(f"M{second.middle - 12},{second.y}V{second.y + second.h - 14}", 2, PAPER)
 
@@ -333,11 +358,17 @@ def _relief(pic: Picture, design: Design, vessel: Vessel) -> None:
 def _rooms(pic: Picture, design: Design, water: Water, vessel: Vessel) -> None:
     """A circuit from the store to the rooms, and a summer heat sink where one is fitted."""
     heating = design.demand.heating
-    out, back = vessel.level(heating.out_share), vessel.level(heating.in_share)
+    shares = (heating.out_share, heating.in_share)
+    if heating.coil.fitted and second_of(design) is None:
+        shares = (heating.coil.top_share, heating.coil.bottom_share)
+    out, back = (vessel.level(share) for share in shares)
     pic.pipe(f"M{vessel.right},{out}H500V452", colour(water.top), "top")
     pic.pipe(f"M476,480V494H{vessel.right + 26}V{back}H{vessel.right}", colour(water.bottom), "bottom")
     pic.box(462, 448, 44, 38)
     pic.line("M470,448v38M478,448v38M486,448v38M495,448v38", 1.2)
-    pic.word(494, 442, "rooms", "ink", "end")
-    if design.system.dump.fitted:
-        pic.word(494, 428, "dump", "ink", "end")
+    names = [
+        ("rooms", True), ("two circuits", heating.second.fitted), ("heavy floor", heating.bed.fitted),
+        ("fresh air", design.demand.fresh_air.fitted), ("dump", design.system.dump.fitted),
+    ]  # fmt: skip
+    for i, name in enumerate(n for n, there in names if there):
+        pic.word(494, 442 - 14 * i, name, "ink", "end")

@@ -51,12 +51,17 @@ def tally(sheet: Sheet) -> list[dict[str, Any]]:
     co2 = cell("co2", "CO₂ from bought heat", lambda b: b.co2_kg(), "kg", 0, -1)
     co2["beside"] = f"{sheet.show(now.co2_saved_kg(), 'kg', 0)} saved"
     return [
-        cell("fraction", "Solar fraction", lambda b: 100 * b.fractions.at_tap, "percent", 1, 1),
+        cell("fraction", fraction_words(now), lambda b: 100 * b.fractions.at_tap, "percent", 1, 1),
         cell("yield", "Yield into store", per_area, "kWh/m2", 0, 1),
         bought,
         cell("stagnation", "Stagnation", lambda b: b.stagnation_hours(), "h", 0, -1),
         co2,
     ]
+
+
+def fraction_words(book: YearBook) -> str:
+    """What the fraction tells: the sun's share, or that of sun and own wood together."""
+    return "Sun and wood" if book.total(acc.OWN_STOVE) >= 0.5 else "Solar fraction"
 
 
 def explanations(sheet: Sheet) -> dict[str, dict[str, Any]]:
@@ -70,6 +75,14 @@ def explanations(sheet: Sheet) -> dict[str, dict[str, Any]]:
     worst = int(np.argmax(daily))
     free, run = book.days_without_backup()
     second = percent(opinion.yearly) if opinion else "not made for such a system"
+    wood = book.total(acc.OWN_STOVE) >= 0.5
+    by_sun = book.total(*DELIVERED) - book.total(acc.OWN_STOVE, *BOUGHT)
+    wood_words = (
+        f" {e(acc.OWN_STOVE)} came from the stove’s own wood, which is not bought: (a) and (c) tell sun and wood "
+        "together, (b) the sun alone. A switch at the stove counts it as bought."
+        if wood
+        else ""
+    )
     gap_words = (
         f" The year lies {units.number(100 * (f.at_tap - opinion.yearly), 1)} points from the correlation, which was "
         "fitted to nearly mixed stores: a well layered store keeps its bottom cool and its top warm, and does better."
@@ -80,12 +93,14 @@ def explanations(sheet: Sheet) -> dict[str, dict[str, Any]]:
         "fraction": {
             "title": "Solar fraction, three ways",
             "rows": [
-                ("(a) of the heat at the tap", "1 − (bought + missing) ÷ demand", percent(f.at_tap)),
-                ("(b) of the supply", "sun into store ÷ (sun into store + bought)", percent(f.of_supply)),
+                ("(a) of the heat at the tap",
+                    "1 − (bought + missing) ÷ demand" + ("; sun and own wood" if wood else ""), percent(f.at_tap)),
+                ("(b) of the supply", "sun into store ÷ (sun into store + " + ("wood + " if wood else "") + "bought)",
+                    percent(f.of_supply)),
                 ("(c) fuel saved", "1 − (fuel + pump) ÷ fuel of the same house without solar", percent(f.fuel_saved)),
                 ("Monthly correlation", "Klein, Beckman and Duffie (1976), a second opinion", second),
             ],
-            "text": f"The strip shows (a).{gap_words}",
+            "text": f"The strip shows (a).{wood_words}{gap_words}",
         },
         "yield": {
             "title": "Yield into the store",
@@ -95,7 +110,7 @@ def explanations(sheet: Sheet) -> dict[str, dict[str, Any]]:
                 ("Gross area", "number × gross area of each",
                     f"{sheet.show(book.design.system.collector.total_gross_m2, 'm2')} {sheet.sign('m2')}"),
                 ("System efficiency", "heat from the sun at the tap ÷ sun received",
-                    percent((book.total(*DELIVERED) - book.total(*BOUGHT)) / max(book.total(*SUN), 1e-9))),
+                    percent(by_sun / max(book.total(*SUN), 1e-9))),
             ],
             "text": "Yield is counted at the coil, per square metre of gross area.",
         },

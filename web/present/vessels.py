@@ -11,6 +11,8 @@ FIRST_MIDDLE, SECOND_MIDDLE, SECOND_HEIGHT, SECOND_WIDTH = 346.0, 462.0, 144.0, 
 """Where two stores stand side by side."""
 HIGH_MIDDLE, HIGH_FOOT, HIGH_HEIGHT = 356.0, 330.0, 150.0
 """Where a store stands that must be above its collectors."""
+STOVE_W, STOVE_H = 17.0, 30.0
+"""A stove beside its store."""
 EDGE = 6.0
 """How near to floor and lid a port or sensor is drawn."""
 
@@ -66,7 +68,7 @@ def vessel_of(design: Design) -> Vessel:
 def second_of(design: Design) -> Vessel | None:
     """The second store, which the first one preheats."""
     system = design.system
-    if not system.second_store.fitted or system.scheme.moved != "pump" or system.scheme.exchange == "pool":
+    if not system.second_store.fitted or system.scheme.exchange == "pool":
         return None
     return Vessel(SECOND_MIDDLE - SECOND_WIDTH / 2, STORE_FOOT - SECOND_HEIGHT, SECOND_WIDTH, SECOND_HEIGHT)
 
@@ -126,10 +128,17 @@ def inside(pic: Picture, design: Design, vessel: Vessel, second: Vessel | None) 
         else:
             pic.word(vessel.x + 26, y + 4, "sensor", "onwater")
         pic.word(vessel.x + 26, vessel.level(system.control.limit_sensor_share) + 4, "limit", "onwater")
-    _heaters(pic, design, second or vessel)
+    if design.demand.heating.fitted and design.demand.heating.coil.fitted and second is None:
+        coil = design.demand.heating.coil
+        top, low = vessel.level(coil.top_share), vessel.level(coil.bottom_share)
+        d = serpentine(vessel.x + 22, vessel.w - 18, top, max(low, top + 4))
+        pic.line(d, 4.5)
+        pic.line(d, 2.4, "#E6DAC0")
+    heaters(pic, design, second or vessel)
 
 
-def _heaters(pic: Picture, design: Design, vessel: Vessel) -> None:
+def heaters(pic: Picture, design: Design, vessel: Vessel) -> None:
+    """Elements, boiler and stove of a store, at their true heights."""
     backup = design.system.backup
     long = vessel.w - 14
     for part in (backup.element, backup.top_element):
@@ -143,9 +152,24 @@ def _heaters(pic: Picture, design: Design, vessel: Vessel) -> None:
         pic.word(vessel.right + 26, y + 4, "boiler", "red")
         pic.disc(vessel.right - 6, vessel.level(backup.boiler.sensor_share), 3, RED, RED)
     if backup.stove.fitted:
-        y = vessel.level(backup.stove.height_share)
-        pic.line(f"M{vessel.right + 24},{y}H{vessel.right - 10}", 2, RED)
-        pic.word(vessel.right + 26, y + 4, "stove", "red")
+        _stove(pic, design, vessel)
+
+
+def _stove(pic: Picture, design: Design, vessel: Vessel) -> None:
+    """A stove close by its store: water rises from its jacket and comes back from the floor."""
+    stove = design.system.backup.stove
+    into, out = vessel.level(stove.height_share), vessel.level(stove.out_share)
+    top = min(into + 6, out - STOVE_H)
+    x = vessel.right + 8
+    middle = x + STOVE_W / 2
+    pic.pipe(f"M{middle},{top}V{into}H{vessel.right}", colour(70.0))
+    pic.pipe(f"M{vessel.right},{out}H{middle}V{top + STOVE_H}", colour(30.0))
+    pic.box(x, top, STOVE_W, STOVE_H, PAPER, INK, 1.5)
+    foot = top + STOVE_H - 4
+    pic.line(f"M{middle - 4},{foot}c-4,-7 2,-10 3,-17c5,5 3,7 5,9c1,-2 1,-3 1,-4c4,6 3,9 0,12z", 1.2, RED)
+    if stove.circulation == "pump" and out - top - STOVE_H > 12:
+        pic.disc(middle, (out + top + STOVE_H) / 2, 5)
+    pic.word(x + STOVE_W + 4, top + 12, "stove", "ink")
 
 
 def heights(design: Design, vessel: Vessel, second: Vessel | None) -> list[Height]:
@@ -179,7 +203,12 @@ def heights(design: Design, vessel: Vessel, second: Vessel | None) -> list[Heigh
                 (f"system.backup.{name}.sensor_share", heated.right - 10, heated),
             ]
     if backup.stove.fitted:
-        found.append(("system.backup.stove.height_share", heated.right, heated))
-    if design.demand.heating.fitted and scheme.exchange != "pool":
+        found += [
+            ("system.backup.stove.height_share", heated.right, heated),
+            ("system.backup.stove.out_share", heated.right, heated),
+        ]
+    if design.demand.heating.fitted and design.demand.heating.coil.fitted and second is None:
+        found += [(f"demand.heating.coil.{n}", left + 36, vessel) for n in ("top_share", "bottom_share")]
+    elif design.demand.heating.fitted and scheme.exchange != "pool":
         found += [("demand.heating.out_share", right, vessel), ("demand.heating.in_share", right, vessel)]
     return [Height(*item) for item in found]

@@ -50,15 +50,21 @@ CHOICE_WORDS = {
     "by_kind": "as its kind does", "all_stirred": "all stirred", "unmixed": "unmixed",
     "quiet": "Smith and Löf 1994, quiet", "busy": "ASHRAE, in use", "standard": "ISO/TR 12596",
     "store": "store", "collectors": "collectors",
+    "timetable": "a timetable", "rooms": "the rooms’ need", "weight": "its own weight", "pump": "a pump",
+    "after": "after the first", "before": "before the first", "beside": "side by side",
+    "preheat": "preheat", "direct": "direct", "bypass": "bypass",
     "stainless": "stainless steel",
     "glass": "glass does", "straight": "a straight line",
     "plug": "as a plug", "stirred": "stirring each layer",
 }  # fmt: skip
 
 
-def pairs_text(value: Any) -> str:
-    """A skyline as it is typed: bearing and altitude, parted by commas."""
-    return ", ".join(" ".join(units.field_text(v, "1", "si") for v in point.values()) for point in value)
+def pairs_text(value: Any, quantities: tuple[str, str] = ("1", "1"), system: str = "si") -> str:
+    """Points as they are typed: two numbers each, parted by commas, in the reader's units."""
+    return ", ".join(
+        " ".join(units.field_text(v, q, system) for v, q in zip(point.values(), quantities, strict=True))
+        for point in value
+    )
 
 
 def spans_text(value: Any) -> str:
@@ -79,7 +85,9 @@ HEIGHT_WORDS = {
     "control.sensor_share": "sensor", "control.limit_sensor_share": "limit sensor", "element.height_share": "element",
     "element.sensor_share": "element's thermostat", "top_element.height_share": "top element",
     "top_element.sensor_share": "top element's thermostat", "boiler.height_share": "boiler's coil",
-    "boiler.sensor_share": "boiler's thermostat", "stove.height_share": "stove's port",
+    "boiler.sensor_share": "boiler's thermostat", "stove.height_share": "stove's flow",
+    "stove.out_share": "to the stove",
+    "second.out_share": "to the second circuit", "second.in_share": "back from the second circuit",
     "heating.out_share": "to the rooms", "heating.in_share": "back from the rooms",
 }  # fmt: skip
 """What sits at each height, by the end of its path."""

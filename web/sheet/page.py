@@ -15,7 +15,7 @@ from web.projects.documents import value_at
 from web.projects.models import Design, Upload, Version, WeatherFile
 from web.sheet.fields import CHOICE_WORDS, Pen, Refusal, pairs_text, seen_text, spans_text
 from web.sheet.look import PLAIN, Look, parse
-from web.sheet.typed import COMPASS, DATES, PAIRS, declination, quantity_of
+from web.sheet.typed import COMPASS, DATES, PAIR_SAMPLES, PAIR_UNITS, PAIRS, declination, quantity_of
 from web.ui import units
 from web.years.reckoned import Reckoned, reckon
 from web.years.weather import weather_year
@@ -166,9 +166,14 @@ class Sheet:
             "refusal": refusal,
         }
         if path in PAIRS or path in DATES:
-            written = pairs_text(value) if path in PAIRS else spans_text(value)
+            units_of = PAIR_UNITS.get(path, ("1", "1"))
+            written = pairs_text(value, units_of, self.system) if path in PAIRS else spans_text(value)
             return Pen(
-                **common, kind="pairs" if path in PAIRS else "text", text=refusal.typed if refusal else written, sign=""
+                **common,
+                kind="pairs" if path in PAIRS else "text",
+                text=refusal.typed if refusal else written,
+                sign="",
+                none=PAIR_SAMPLES[path][self.system == "us"] if path in PAIRS else "",
             )
         if isinstance(value, bool):
             return Pen(**common, kind="switch", text="1" if value else "", sign="")

@@ -13,8 +13,16 @@ from heat.sun.magnetic import declination_deg, true_bearing_deg
 from web.ui import units
 from web.ui.calendar import day_number
 
-PAIRS = {"site.skyline": ("bearing_deg", "altitude_deg")}
-"""Paths typed as pairs of numbers, and the fields (deg) of each pair."""
+PAIRS = {
+    "site.skyline": ("bearing_deg", "altitude_deg"), "system.loop.drive.curve": ("flow_kg_h", "head_m"),
+}  # fmt: skip
+"""Paths typed as pairs of numbers, and the fields of each pair."""
+PAIR_UNITS = {"site.skyline": ("1", "1"), "system.loop.drive.curve": ("kg/h", "m")}
+"""The units of each pair as the document keeps it."""
+PAIR_WORDS = {"site.skyline": "a bearing and an altitude", "system.loop.drive.curve": "a flow and a head"}
+PAIR_SAMPLES = {"site.skyline": ("90 12, 135 20, 200 8",) * 2,
+                "system.loop.drive.curve": ("0 4, 600 3, 1200 1", "0 13, 2.5 10, 5 3")}  # fmt: skip
+"""What a pair is called, and points to show how they are typed, in SI and US units."""
 DATES = ("demand.holidays", "site.snow")
 """Paths typed as spans of dates."""
 SHAPES = ("_shape", "hourly_kw")
@@ -53,7 +61,7 @@ def typed_value(path: str, text: str, current: Any, system: str, site: dict[str,
         except ValueError as error:
             raise ValueError("Twenty-four numbers are needed, one for each hour.") from error
     if path in PAIRS:
-        return typed_pairs(text, PAIRS[path])
+        return typed_pairs(text, path, system)
     if path in DATES:
         return typed_spans(text)
     if isinstance(current, bool):
@@ -107,9 +115,9 @@ def pitch(text: str) -> float | None:
     return round(degrees(atan(rise / run)), 2) if run > 0 else 90.0
 
 
-def typed_pairs(text: str, names: tuple[str, str]) -> list[dict[str, float]]:
-    """Points of two numbers each: parted by commas in one line, or a table of one point a line; headings are passed
-    over."""
+def typed_pairs(text: str, path: str, system: str = "si") -> list[dict[str, float]]:
+    """Points of two numbers each in the reader's units: parted by commas in one line, or a table of one point a line;
+    headings are passed over."""
     lines = [line.strip() for line in text.strip().splitlines() if line.strip()]
     if len(lines) == 1:
         parts = [part.split() for part in re.split(r"[,;]", lines[0]) if part.strip()]
@@ -130,8 +138,12 @@ def typed_pairs(text: str, names: tuple[str, str]) -> list[dict[str, float]]:
         try:
             first, second = (units.parse_number(v.rstrip("°")) for v in values)
         except ValueError as error:
-            raise ValueError(f"Point {number}, “{line.strip()[:30]}”: a bearing and an altitude are needed.") from error
-        points.append(dict(zip(names, (first % 360.0 if first > 360 or first < 0 else first, second), strict=True)))
+            words = PAIR_WORDS[path]
+            raise ValueError(f"Point {number}, “{line.strip()[:30]}”: {words} are needed.") from error
+        if path == "site.skyline" and not 0 <= first <= 360:
+            first %= 360.0
+        pair = (units.kept(v, q, system) for v, q in zip((first, second), PAIR_UNITS[path], strict=True))
+        points.append(dict(zip(PAIRS[path], pair, strict=True)))
     return points
 
 

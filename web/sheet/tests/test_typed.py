@@ -10,7 +10,7 @@ NAMES = ("bearing_deg", "altitude_deg")
 
 
 def pairs(text):
-    return [tuple(p.values()) for p in typed_pairs(text, NAMES)]
+    return [tuple(p.values()) for p in typed_pairs(text, "site.skyline")]
 
 
 class Reading(TestCase):

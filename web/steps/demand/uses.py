@@ -85,8 +85,13 @@ USES: dict[str, tuple[str, str, str, tuple[str, ...]]] = {
         f"circulation.{n}" for n in ("loss_w", "length_m", "diameter_mm", "insulation_mm", "drop_k"))),
     "rooms": ("Space heating", f"{D}heating.fitted", "floor, radiators or air coil, by the weather", tuple(
         f"heating.{n}" for n in ("source", "fuel", "fuel_year", "fuel_other", "fuel_efficiency", "loss_w_k", "base_c",
-            "room_c", "design_air_c", "supply_c", "return_c", "exponent",
-                                 "reserve_c", "free_w", "window_m2", "storage_kwh_k"))),
+            "room_c", "set_back_k", "heat_up", "design_air_c", "supply_c", "return_c", "exponent", "reserve_c",
+            "free_w", "window_m2", "storage_kwh_k", "coil.fitted", "coil.ua_w_k", "second.fitted", "second.order",
+            "second.power_kw", "second.share", "second.supply_c", "second.return_c", "second.exponent", "bed.fitted",
+            "bed.area_m2", "bed.depth_m", "bed.heat_kj_m3k", "bed.charge_w_m2k", "bed.room_w_m2k", "bed.ground_w_m2k",
+            "bed.ground_c", "bed.most_c", "bed.sun_w_m2", "bed.reserve_c"))),
+    "fresh": ("Fresh air", f"{D}fresh_air.fitted", "outdoor air warmed before it enters", tuple(
+        f"fresh_air.{n}" for n in ("flow_m3_h", "recovered", "from_c", "to_c", "approach_k", "reserve_c"))),
     "pool": ("Pool surface", f"{D}pool.fitted", "what its water loses while in use", tuple(
         f"pool.{n}" for n in ("area_m2", "depth_m", "set_c", "indoor", "wind_share", "hall_air_m_s", "evaporation",
             "activity", "cover_saves", "cover_passes", "exchanger_w_k", "heater_kw", "limit_c"))),
@@ -97,7 +102,8 @@ USES: dict[str, tuple[str, str, str, tuple[str, ...]]] = {
     "load": ("Imported load", f"{D}process.fitted", "any heat, hour by hour", tuple(
         f"process.{n}" for n in ("supply_c", "return_c", "reserve_c", "weekend_factor"))),
 }  # fmt: skip
-RANK_NAMES = {"hot water": "water", "circulation": "circulation", "rooms": "rooms", "pool surface": "pool",
+RANK_NAMES = {"hot water": "water", "circulation": "circulation", "rooms": "rooms", "fresh air": "fresh",
+    "pool surface": "pool",
     "pool make-up": "makeup",
               "pool showers": "showers", "process": "load"}  # fmt: skip
 
@@ -107,6 +113,7 @@ def in_use(demand: Demand) -> list[str]:
     pool = demand.pool
     on = {
         "water": demand.hot_water, "circulation": demand.circulation.fitted, "rooms": demand.heating.fitted,
+        "fresh": demand.fresh_air.fitted,
         "pool": pool.fitted, "makeup": pool.fitted, "showers": demand.showers.fitted, "load": demand.process.fitted,
     }  # fmt: skip
     return [key for key, is_on in on.items() if is_on]
@@ -165,6 +172,13 @@ def _matters(field: str, demand: dict[str, Any]) -> bool:
         return fuel
     if field.startswith("circulation.") and field.split(".")[1] in ("length_m", "diameter_mm", "insulation_mm"):
         return demand["circulation"]["loss_w"] is None
+    if field == "heating.heat_up":
+        return bool(demand["heating"]["set_back_k"] > 0.0)
+    for name in ("coil", "second", "bed"):
+        if field.startswith(f"heating.{name}.") and not field.endswith("fitted"):
+            order = demand["heating"]["second"]["order"]
+            other = "heating.second.power_kw" if order == "beside" else "heating.second.share"
+            return bool(demand["heating"][name]["fitted"]) and field != other
     if field == "pool.hall_air_m_s":
         return bool(demand["pool"]["indoor"])
     return not (field in ("pool.wind_share", "pool.evaporation") and demand["pool"]["indoor"])
@@ -199,6 +213,14 @@ def _detail(sheet: Sheet, chosen: str, demand: Demand) -> dict[str, Any]:
     elif chosen == "rooms":
         found |= _rooms(sheet, demand)
         strip("Months it runs", f"{D}heating.months", months)
+        if demand.heating.set_back_k > 0.0:
+            strip("Hours set back", f"{D}heating.set_back_hours", hours)
+    elif chosen == "fresh":
+        strip("Hours it runs", f"{D}fresh_air.hours_on", hours)
+        strip("Months it runs", f"{D}fresh_air.months", months)
+        found["says"] = (
+            "Give the building’s loss without this air: it is warmed here, before it enters, by cooler water too."
+        )
     elif chosen == "pool":
         strip("Months in use", f"{D}pool.months", months)
         if demand.pool.set_by_month is not None:

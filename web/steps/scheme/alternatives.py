@@ -49,6 +49,7 @@ SWITCHES: dict[str, tuple[str, str]] = {
     "boiler": ("system.backup.boiler.fitted", "boiler on a top coil"),
     "stove": ("system.backup.stove.fitted", "wood stove's water jacket"),
     "dump": ("system.dump.fitted", "heat dump for summer"),
+    "mirror": ("plane.mirror.fitted", "mirror before the collectors"),
     "pasteurisation": ("system.backup.pasteurisation.fitted", "pasteurisation once a week"),
 }
 """Parts that are there or not."""

@@ -5,6 +5,7 @@ from typing import Any
 from heat.design import field_at, parse
 from heat.errors import HeatError
 from heat.ledger import BOUGHT
+from heat.loop.runs import loop_drop_pa, loop_flow_kg_h
 from web.present.cautions import heated_words
 from web.projects.documents import value_at, with_values
 from web.sheet.page import Sheet
@@ -14,6 +15,21 @@ from web.years.reckoned import remembered, simulate_uncached
 from web.years.small import Small
 
 S = "system."
+TUBES = ("manifold", "tubes_inside", "tube_bore_mm", "tube_length_m", "in_series")
+NOTES = {
+    "stove": "Solid fuel cannot be switched off: its water needs an open way to rise, to cool and to boil off. Pipes "
+    "at least 1 in 20 upwards, no valve between stove and vent, fitted by a licensed trade to the local code.",
+    "mirror": "A mirror can blind people and set fire to what it is turned on: mind neighbours, roads and dry leaves, "
+    "and turn or cover it when the collectors stand still.",
+    "second_store": "The first store preheats this one. Preheat: water passes both. Direct: the first alone serves the "
+    "taps and this one’s heaters rest. Bypass: the first is cut off.",
+    "loop": "A pump’s curve is typed as points of flow and head, from still to free flow: the flow then follows the "
+    "loop. Without it the flow is as typed.",
+    "tubes": "A serpentine is one tube of its true length. Collectors one after the other share the flow’s way; side "
+    "by side they share the flow.",
+    "dump": "Radiators that warm rooms count as room heat while those want it; else their heat is led away.",
+}
+"""What a part's panel says beneath its values: cautions first."""
 PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
     # key: title, paths, main value stepped, step
     "kind": ("How it works", (), "", 0),
@@ -28,7 +44,8 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
         "count", "area_m2", "area_basis", "eta0", "a1_w_m2k", "a2_w_m2k2", "a5_kj_m2k")), f"{S}second_collector.count",
         1),
     "second_store": ("Second store",
-        tuple(f"{S}second_store.{n}" for n in ("volume_l", "loss_w_k", "room_c", "start_c")),
+        (*tuple(f"{S}second_store.{n}" for n in ("volume_l", "count", "loss_w_k", "room_c", "start_c")),
+            *tuple(f"{S}control.{n}" for n in ("mode", "other_mode", "other_from_day", "other_to_day"))),
                      f"{S}second_store.volume_l", 50),
     "coil": ("Coil", tuple(f"{S}coil.{n}" for n in ("ua_w_k", "bottom_share", "top_share")),
              f"{S}coil.ua_w_k", 50),
@@ -48,10 +65,11 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
     "siphon": ("Heights and passages", (
         *tuple(f"{S}loop.geometry.{n}" for n in ("store_bottom_m", "fittings", "exchanger_m", "exchanger_bore_mm",
                "exchanger_run_m")),
-        *tuple(f"{S}collector.{n}" for n in ("manifold", "tubes_inside", "tube_bore_mm"))),
+        *tuple(f"{S}collector.{n}" for n in TUBES)),
         f"{S}loop.geometry.fittings", 4),
+    "tubes": ("Tubes and groups", (*tuple(f"{S}collector.{n}" for n in TUBES), f"{S}loop.geometry.fittings"), "", 0),
     "loop": ("Loop and pump", tuple(f"{S}loop.{n}" for n in (
-        "flow_kg_h", "glycol_percent", "heat_capacity_j_kgk", "pump_w")), f"{S}loop.flow_kg_h", 40),
+        "flow_kg_h", "drive.curve", "glycol_percent", "heat_capacity_j_kgk", "pump_w")), f"{S}loop.flow_kg_h", 40),
     "pipes": ("Pipe to the store", tuple(f"{S}loop.supply_pipe.{n}" for n in (
         "length_m", "outer_diameter_mm", "wall_mm", "insulation_mm", "insulation_w_mk", "outdoors", "loss_w_k",
         "contents_l")), f"{S}loop.supply_pipe.insulation_mm", 6),
@@ -74,8 +92,11 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
         "power_kw", "height_share", "sensor_share", "set_c", "hysteresis_k", "efficiency", "price_kwh", "co2_kg_kwh")),
         f"{S}backup.boiler.set_c", 5),
     "stove": ("Wood stove", tuple(f"{S}backup.stove.{n}" for n in (
-        "power_kw", "height_share", "efficiency", "price_kwh", "co2_kg_kwh")), f"{S}backup.stove.power_kw", 1),
-    "dump": ("Heat dump", tuple(f"{S}dump.{n}" for n in ("at", "above_c", "power_kw", "from_day", "to_day")),
+        "power_kw", "room_kw", "fired", "hot_share", "damper_c", "circulation", "store_above_m", "out_share",
+        "height_share", "pipe_m", "bore_mm", "rise_mm_m", "heat_trap", "pump_kg_h", "pump_w", "efficiency",
+        "price_kwh", "co2_kg_kwh", "counts_as_bought")), f"{S}backup.stove.power_kw", 1),
+    "dump": ("Heat dump", tuple(f"{S}dump.{n}" for n in ("at", "above_c", "power_kw", "to_rooms", "pump_w", "from_day",
+        "to_day")),
         f"{S}dump.above_c", 5),
     "pasteurisation": ("Pasteurisation", tuple(f"{S}backup.pasteurisation.{n}" for n in (
         "every_days", "from_hour", "hours", "target_c", "transfer_pump",
@@ -89,11 +110,15 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
     "plane": ("Plane", ("plane.tilt_deg", "plane.azimuth_deg", "site.ground_reflectance", "site.wind_share",
               "reckoning.sky"),
               "plane.tilt_deg", 5),
+    "mirror": ("Mirror", tuple(f"plane.mirror.{n}" for n in ("width_m", "depth_m", "gap_m", "foot_m", "tilt_deg",
+        "facets", "facet_step_deg", "reflectance", "soiling")), "plane.mirror.tilt_deg", 5),
     "reckoning": ("Reckoning", ("reckoning.layers", "reckoning.step_minutes", "reckoning.inflow", "reckoning.sky",
                   "reckoning.first_day", f"{S}store.start_c"), "reckoning.layers", 10),
 }  # fmt: skip
 
 
+BY_PUMP, BY_WEIGHT = ("stove.pump_kg_h", "stove.pump_w"), ("pipe_m", "bore_mm", "rise_mm_m", "store_above_m")
+"""Values of a stove that matter only where a pump, or weight, moves its water."""
 IN_VESSELS = ("vessels", "diameter_mm", "length_m", "gap_reflects", "volume_l")
 """Values of the water in a collector that a bag, told by its depth, has no use for."""
 
@@ -108,6 +133,7 @@ def parts_of(sheet: Sheet) -> dict[str, tuple[str, tuple[str, ...], str, float]]
         "draw": scheme.draw_coil or design.system.draw_coil.fitted, "integral": scheme.moved == "none",
         "ports": exchange in ("direct", "plate", "passive"),
             "siphon": scheme.moved == "weight" or exchange == "passive",
+        "tubes": scheme.moved == "pump" and exchange != "passive", "mirror": design.plane.mirror.fitted,
         "loop": scheme.moved != "none", "pipes": scheme.moved != "none", "return": scheme.moved != "none",
         "control": scheme.moved == "pump",
         "season": scheme.moved == "pump" and scheme.water_outdoors,
@@ -137,6 +163,12 @@ def panel(sheet: Sheet, part: str) -> dict[str, Any]:
     listed = part in ("kind", "add")
     if part == "loop" and sheet.year.book.design.system.scheme.moved == "weight":
         paths = tuple(p for p in paths if not p.endswith(("flow_kg_h", "pump_w")))  # nothing pumps
+    system = sheet.year.book.design.system
+    if part == "loop" and system.loop.drive.curve:
+        paths = tuple(p for p in paths if not p.endswith("flow_kg_h"))  # it follows the curve
+    if part == "stove":
+        idle = BY_PUMP if system.backup.stove.circulation == "weight" else BY_WEIGHT
+        paths = tuple(p for p in paths if not p.endswith(idle))
     if part == "integral":
         bag = sheet.year.book.design.system.kind == "bag"
         paths = tuple(p for p in paths if not p.endswith(IN_VESSELS if bag else ("depth_mm",)))
@@ -146,11 +178,24 @@ def panel(sheet: Sheet, part: str) -> dict[str, Any]:
         "pens": [] if sheet.look.instead else [sheet.pen(p) for p in paths],
         "taken": [heated_words(sheet)]
         if part == "pasteurisation"
-        else [f"from {text}" for text in taken_from(sheet, part)],
+        else [f"from {text}" for text in taken_from(sheet, part)] + pumped_words(sheet, part),
+        "note": NOTES.get(part, ""),
         "has_others": part in GROUPS_OF,
         "instead": sheet.look.instead and part in GROUPS_OF,
         "listed": listed,
     }
+
+
+def pumped_words(sheet: Sheet, part: str) -> list[str]:
+    """What flow comes of the pump's curve, and the loop's resistance at it."""
+    design = sheet.year.book.design
+    if part not in ("loop", "tubes") or design.system.scheme.moved != "pump":
+        return []
+    flow = loop_flow_kg_h(design)
+    head = loop_drop_pa(design, flow) / 9806.65
+    where = "the curve meets the loop at" if design.system.loop.drive.curve else "the loop asks, at"
+    asked = f"{sheet.show(flow, 'kg/h')} {sheet.sign('kg/h')}"
+    return [f"{where} {asked}, {sheet.show(head, 'm', 2)} {sheet.sign('m')} of head and what the exchanger takes"]
 
 
 def stepped(sheet: Sheet, path: str, value: float) -> Small:

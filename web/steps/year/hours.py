@@ -107,6 +107,7 @@ def day_account(sheet: Sheet, book: YearBook, now: Moment) -> dict[str, Any]:
     total = lambda columns, row: float(row[list(columns)].sum())
     kept = total(CARRIED, day)
     received = [("Sun received", total(SUN, day), False), ("Bought", total(BOUGHT, day), True)]
+    received.append(("Own wood", total((acc.OWN_STOVE,), day), False))
     spent = [("Delivered", total(DELIVERED, day), False)]
     spent += [(f"Lost: {LOSS_WORDS[name][0]}", total(columns, day), False) for name, columns in LOSSES.items()]
     (received if kept < 0 else spent).append(

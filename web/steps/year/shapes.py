@@ -37,8 +37,8 @@ def shape_view(sheet: Sheet) -> dict[str, Any]:
 def flow(sheet: Sheet, book: YearBook) -> dict[str, Any]:
     """Heat from the sun to the uses: a stream as wide as what it carries, losses leaving it one after the other (SVG
     units)."""
-    sun, bought = book.total(*SUN), book.total(*BOUGHT)
-    scale = FLOW_HEIGHT / max(sun + bought, 1e-9)
+    sun, bought, wood = book.total(*SUN), book.total(*BOUGHT), book.total(acc.OWN_STOVE)
+    scale = FLOW_HEIGHT / max(sun + wood + bought, 1e-9)
     left = sun
     bands, x = [], START_W
     worth = sum(abs(book.total(*columns)) >= 0.5 for columns in LOSSES.values())
@@ -64,11 +64,14 @@ def flow(sheet: Sheet, book: YearBook) -> dict[str, Any]:
         "bands": bands, "sun": sheet.show(sun, "kWh"), "sun_h": round(sun * scale, 1),
         "start": f"M0,{FLOW_TOP}h{START_W}v{sun * scale:.1f}h{-START_W}z",
         "bought": sheet.show(bought, "kWh"), "bought_h": round(bought * scale, 1),
-        "bought_y": round(FLOW_TOP + max(left, 0) * scale, 1),
-        "end_x": round(x, 1), "end": f"M{x:.1f},{FLOW_TOP}h{END_W}v{(max(left, 0) + bought) * scale:.1f}h{-END_W}z",
-        "end_h": round((max(left, 0) + bought) * scale, 1),
+        "bought_y": round(FLOW_TOP + (max(left, 0) + wood) * scale, 1),
+        "wood": sheet.show(wood, "kWh") if wood >= 0.5 else "", "wood_h": round(wood * scale, 1),
+        "wood_y": round(FLOW_TOP + max(left, 0) * scale, 1),
+        "end_x": round(x, 1),
+        "end": f"M{x:.1f},{FLOW_TOP}h{END_W}v{(max(left, 0) + wood + bought) * scale:.1f}h{-END_W}z",
+        "end_h": round((max(left, 0) + wood + bought) * scale, 1),
         "delivered": sheet.show(delivered, "kWh"), "carried": sheet.show(carried, "kWh"), "top": FLOW_TOP,
-        "share": units.number(100 * (delivered - bought) / max(sun, 1e-9), 0),
+        "share": units.number(100 * (delivered - bought - wood) / max(sun, 1e-9), 0),
     }  # fmt: skip
 
 
