@@ -49,7 +49,7 @@ class Stove(Part):
     power_kw: float = quantity(4, "kW", 0.1, 500, "To water when lit")
     room_kw: float = quantity(0, "kW", 0, 500, "To its room when lit")
     fired: Literal["timetable", "rooms"] = Field("timetable", title="Fired by")
-    hot_share: float = quantity(0.85, "1", 0.2, 1, "Gives with water at 90 °C, share")
+    hot_share: float = quantity(0.85, "1", 0.2, 1, "Gives with hot water, share")
     damper_c: float = quantity(80, "degC", 50, 120, "Its damper closes at")
     circulation: Literal["weight", "pump"] = Field("weight", title="Water is moved by")
     out_share: Share = Field(0.0, title="Leaves the store at, share of height")

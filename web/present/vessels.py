@@ -11,7 +11,7 @@ FIRST_MIDDLE, SECOND_MIDDLE, SECOND_HEIGHT, SECOND_WIDTH = 346.0, 462.0, 144.0, 
 """Where two stores stand side by side."""
 HIGH_MIDDLE, HIGH_FOOT, HIGH_HEIGHT = 356.0, 330.0, 150.0
 """Where a store stands that must be above its collectors."""
-STOVE_W, STOVE_H = 17.0, 30.0
+STOVE_W, STOVE_H = 14.0, 30.0
 """A stove beside its store."""
 EDGE = 6.0
 """How near to floor and lid a port or sensor is drawn."""
@@ -160,16 +160,16 @@ def _stove(pic: Picture, design: Design, vessel: Vessel) -> None:
     stove = design.system.backup.stove
     into, out = vessel.level(stove.height_share), vessel.level(stove.out_share)
     top = min(into + 6, out - STOVE_H)
-    x = vessel.right + 8
+    x = vessel.right + 6
     middle = x + STOVE_W / 2
     pic.pipe(f"M{middle},{top}V{into}H{vessel.right}", colour(70.0))
     pic.pipe(f"M{vessel.right},{out}H{middle}V{top + STOVE_H}", colour(30.0))
     pic.box(x, top, STOVE_W, STOVE_H, PAPER, INK, 1.5)
     foot = top + STOVE_H - 4
-    pic.line(f"M{middle - 4},{foot}c-4,-7 2,-10 3,-17c5,5 3,7 5,9c1,-2 1,-3 1,-4c4,6 3,9 0,12z", 1.2, RED)
+    pic.line(f"M{middle - 4},{foot}c-3,-7 2,-10 2,-16c4,5 3,7 4,9c1,-2 1,-3 1,-4c3,5 2,8 0,11z", 1.2, RED)
     if stove.circulation == "pump" and out - top - STOVE_H > 12:
         pic.disc(middle, (out + top + STOVE_H) / 2, 5)
-    pic.word(x + STOVE_W + 4, top + 12, "stove", "ink")
+    pic.word(vessel.right + 7, into - 7, "stove", "tick")
 
 
 def heights(design: Design, vessel: Vessel, second: Vessel | None) -> list[Height]:

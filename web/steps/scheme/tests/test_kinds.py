@@ -7,8 +7,9 @@ from web.present.drawing import drawing
 from web.present.kinds import KINDS
 from web.present.plumbing import on_slope
 from web.present.vessels import vessel_of
+from web.sheet.edits import apply_edit
 from web.sheet.tests.helpers import SheetCase, figure
-from web.steps.scheme.panels import parts_of
+from web.steps.scheme.panels import panel, parts_of
 from web.steps.scheme.swaps import swaps
 
 HTMX = {"HX-Request": "true"}
@@ -104,6 +105,50 @@ class Plumbing(SheetCase):
             demand__heating__fitted="1", system__second_store__fitted="1", system__dump__fitted="1",
         )  # fmt: skip
         self.assertTrue({"boiler", "stove", "rooms", "dump"} <= after)
+
+    def test_a_second_store_stands_behind_every_kind_that_has_taps_and_the_stove_beside_it(self):
+        for kind in ("bag", "batch_tank", "thermosiphon_open", "thermosiphon_sealed"):
+            with self.subTest(kind=kind):
+                self.make(kind)
+                words = self.words(
+                    system__second_store__fitted="1", system__second_store__count="2",
+                    system__backup__stove__fitted="1", plane__mirror__fitted="1",
+                )  # fmt: skip
+                self.assertTrue({"2 ×", "stove", "mirror"} <= words)
+                self.assertContains(self.client.get(self.url("scheme?part=second_store")), "Preheat: water passes both")
+                self.assertContains(self.client.get(self.url("scheme?part=stove")), "licensed trade")
+
+    def test_own_wood_stands_beside_the_sun_and_is_named_in_the_fraction(self):
+        page = self.client.get(self.url("scheme"))
+        self.assertNotContains(page, "Sun and wood")
+        self.sheet(system__backup__stove__fitted="1")
+        page = self.client.get(self.url("scheme"))
+        self.assertContains(page, "Sun and wood")
+        self.assertRegex(page.content.decode(), r"Own<br>wood")
+        books = self.client.get(self.url("scheme?view=books"))
+        self.assertContains(books, "Stove = store + room")
+        self.sheet(system__backup__stove__counts_as_bought="1")
+        page = self.client.get(self.url("scheme"))
+        self.assertNotContains(page, "Sun and wood")
+
+    def test_a_pumps_curve_is_typed_in_the_readers_units_and_rules_the_flow(self):
+        sheet = self.sheet(system__loop__drive__curve="0 4, 600 2.5, 1200 0")
+        typed = sheet.document["system"]["loop"]["drive"]["curve"]
+        self.assertEqual(typed[1], {"flow_kg_h": 600.0, "head_m": 2.5})
+        self.assertEqual(sheet.pen("system.loop.drive.curve").text, "0 4, 600 2.5, 1200 0")
+        told = panel(sheet, "loop")
+        self.assertNotIn("system.loop.flow_kg_h", [pen.path for pen in told["pens"]])
+        self.assertRegex(told["taken"][-1], r"the curve meets the loop at [\d\u202f]+ kg/h")
+        self.user.units = "us"
+        self.user.save()
+        sheet = self.sheet(system__loop__drive__curve="0 13, 2.5 8, 5 0")
+        second = sheet.document["system"]["loop"]["drive"]["curve"][1]
+        self.assertAlmostEqual(second["flow_kg_h"], 2.5 * 60 * 3.785411784, places=6)
+        self.assertAlmostEqual(second["head_m"], 8 * 0.3048, places=6)
+        self.assertEqual(sheet.pen("system.loop.drive.curve").text, "0 13, 2.5 8, 5 0")
+        self.assertIn("gal/min", panel(sheet, "loop")["taken"][-1])
+        refused = apply_edit(self.fresh(), self.user, "system.loop.drive.curve", "0 8, 4 9")
+        self.assertIn("the head must fall", str(refused.refusals))
 
     def test_temperatures_follow_the_readers_units(self):
         celsius = {w for w in self.words() if w.endswith("°")}
