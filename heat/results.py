@@ -118,6 +118,16 @@ def pasteurised(book: YearBook) -> dict[str, float]:
     return found
 
 
+def loop_figures(design: Design) -> dict[str, float]:
+    """The loop's flow (kg/h), resistance at it (Pa) and the contents of its pipes (L)."""
+    flow, pipes = loop_flow_kg_h(design), (design.system.loop.supply_pipe, design.system.loop.return_pipe)
+    return {
+        "loop_flow_kg_h": flow,
+        "loop_pressure_drop_pa": loop_drop_pa(design, flow),
+        "loop_contents_l": sum(pipe_contents_l(pipe) for pipe in pipes),
+    }
+
+
 def figures(book: YearBook, weather: WeatherYear) -> dict[str, float]:
     """The year in one sheet: each key ends in its unit (kWh, h, °C as _c, share as no unit)."""
     design = book.design
@@ -161,14 +171,10 @@ def figures(book: YearBook, weather: WeatherYear) -> dict[str, float]:
         "longest_run_days": float(longest),
         "usable_l_midsummer_evening": float(tappable[0]),
         "usable_l_midwinter_evening": float(tappable[1]),
-        "loop_flow_kg_h": loop_flow_kg_h(design),
-        "loop_pressure_drop_pa": loop_drop_pa(design, loop_flow_kg_h(design)),
-        "loop_contents_l": pipe_contents_l(design.system.loop.supply_pipe)
-        + pipe_contents_l(design.system.loop.return_pipe),
         "hours_closed": float(book.hours_closed),
         "largest_residual_wh": float(book.residual_wh.max()),
     }
-    sheet |= pasteurised(book)
+    sheet |= loop_figures(design) | pasteurised(book)
     for temperature in STEADY_C:
         sheet[f"steady_{temperature:.0f}c_kwh_m2"] = steady_output(design, weather, temperature)
     opinion = second_opinion(book, weather)

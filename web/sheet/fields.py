@@ -59,10 +59,10 @@ CHOICE_WORDS = {
 }  # fmt: skip
 
 
-def pairs_text(value: Any, quantities: tuple[str, str] = ("1", "1"), system: str = "si") -> str:
+def pairs_text(value: Any, names: tuple[str, str], quantities: tuple[str, str], system: str) -> str:
     """Points as they are typed: two numbers each, parted by commas, in the reader's units."""
     return ", ".join(
-        " ".join(units.field_text(v, q, system) for v, q in zip(point.values(), quantities, strict=True))
+        " ".join(units.field_text(point[n], q, system) for n, q in zip(names, quantities, strict=True))
         for point in value
     )
 

@@ -166,8 +166,8 @@ class Sheet:
             "refusal": refusal,
         }
         if path in PAIRS or path in DATES:
-            units_of = PAIR_UNITS.get(path, ("1", "1"))
-            written = pairs_text(value, units_of, self.system) if path in PAIRS else spans_text(value)
+            paired = path in PAIRS
+            written = pairs_text(value, PAIRS[path], PAIR_UNITS[path], self.system) if paired else spans_text(value)
             return Pen(
                 **common,
                 kind="pairs" if path in PAIRS else "text",

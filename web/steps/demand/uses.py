@@ -102,6 +102,12 @@ USES: dict[str, tuple[str, str, str, tuple[str, ...]]] = {
     "load": ("Imported load", f"{D}process.fitted", "any heat, hour by hour", tuple(
         f"process.{n}" for n in ("supply_c", "return_c", "reserve_c", "weekend_factor"))),
 }  # fmt: skip
+FRESH_SAYS = (
+    "Give the building’s loss without this air: it is warmed here, before it enters, by the store’s cooler water too."
+)
+MAKEUP_SAYS = (
+    "Water for bathers, filter and leaks, warmed up from the mains. What evaporates is replaced in the year as well."
+)
 RANK_NAMES = {"hot water": "water", "circulation": "circulation", "rooms": "rooms", "fresh air": "fresh",
     "pool surface": "pool",
     "pool make-up": "makeup",
@@ -205,6 +211,10 @@ def _detail(sheet: Sheet, chosen: str, demand: Demand) -> dict[str, Any]:
                   "measured": demand.measured_l is not None, "holidays": sheet.pen(f"{D}holidays"),
                   "first_weekday": sheet.pen(f"{D}first_weekday"), "weekend_path": f"{D}weekend_shape"}  # fmt: skip
         strip("Months against the mean", f"{D}month_factors", months, "1 is as much as ever, 0 nothing")
+    elif chosen == "fresh":
+        strip("Hours it runs", f"{D}fresh_air.hours_on", hours)
+        strip("Months it runs", f"{D}fresh_air.months", months)
+        found["says"] = FRESH_SAYS
     elif chosen == "circulation":
         watts = circulation_watts(demand)
         found["says"] = f"It loses {sheet.show(float(watts.max()), 'W', 0)} {sheet.sign('W')} while it runs."
@@ -215,12 +225,6 @@ def _detail(sheet: Sheet, chosen: str, demand: Demand) -> dict[str, Any]:
         strip("Months it runs", f"{D}heating.months", months)
         if demand.heating.set_back_k > 0.0:
             strip("Hours set back", f"{D}heating.set_back_hours", hours)
-    elif chosen == "fresh":
-        strip("Hours it runs", f"{D}fresh_air.hours_on", hours)
-        strip("Months it runs", f"{D}fresh_air.months", months)
-        found["says"] = (
-            "Give the building’s loss without this air: it is warmed here, before it enters, by cooler water too."
-        )
     elif chosen == "pool":
         strip("Months in use", f"{D}pool.months", months)
         if demand.pool.set_by_month is not None:
@@ -231,10 +235,7 @@ def _detail(sheet: Sheet, chosen: str, demand: Demand) -> dict[str, Any]:
                   "hall": [sheet.pen(f"{D}pool.{n}") for n in ("hall_c",
                       "hall_humidity")] if demand.pool.indoor else []}  # fmt: skip
     elif chosen == "makeup":
-        found["says"] = (
-            "Water for bathers, filter and leaks, warmed up from the mains. What evaporates is replaced in the year "
-            "as well."
-        )
+        found["says"] = MAKEUP_SAYS
     elif chosen == "showers":
         found["bars"] = bars(sheet, f"{D}showers.hour_shape", shower_litres(demand))
         found["shapes"] = []

@@ -50,7 +50,7 @@ class CutFirst(SurveyCase):
 
 class Uses(SurveyCase):
     def test_every_use_has_its_page(self):
-        for switch in ("heating", "circulation", "pool", "showers", "process"):
+        for switch in ("heating", "fresh_air", "circulation", "pool", "showers", "process"):
             self.edit(f"demand.{switch}.fitted", "1", screen="demand")
         for key, (name, _, _, fields) in USES.items():
             with self.subTest(use=key):
@@ -58,7 +58,7 @@ class Uses(SurveyCase):
                 self.assertEqual((page["use"]["key"], page["use"]["name"]), (key, name))
                 self.assertTrue(1 <= len(page["use"]["pens"]) <= len(fields))
                 self.assertEqual(self.client.get(self.url(f"demand?view=uses&use={key}")).status_code, 200)
-        self.assertEqual(len(page["uses"]), 7)
+        self.assertEqual(len(page["uses"]), 8)
         self.assertEqual(page["offers"], [])
 
     def test_the_last_use_cannot_be_taken_away(self):
