@@ -67,6 +67,7 @@ def mean_between(low_kg, high_kg, temperature_c, mass_kg, count):
 def spread(store, temperature_c, mass_kg, count, even_c):
     """Write the temperatures (°C) of equal layers, bottom first, into even_c; masses in kg."""
     layer = store.mass_kg / store.layers
+    part_of = 1.0 / layer
     k = 0
     left = mass_kg[0]
     for j in range(store.layers):
@@ -77,7 +78,7 @@ def spread(store, temperature_c, mass_kg, count, even_c):
             need -= left
             k += 1
             left = mass_kg[k]
-        even_c[j] = (heat + need * temperature_c[k]) / layer
+        even_c[j] = (heat + need * temperature_c[k]) * part_of
         left -= need
 
 
@@ -214,8 +215,8 @@ def lose_to_room(room_c, kept, temperature_c, mass_kg, count):
 def conduct(store, dt_s, temperature_c, mass_kg, count, share, later_c):
     """Conduct heat through the whole column over dt_s (s), in place (°C, kg); two rows of room to work in.
 
-    One implicit step of the heat equation for all segments together: stable for any step and any thickness. The heat
-    that passes each boundary is taken from one segment and given to the other, so that it is kept to rounding.
+    One implicit step of the heat equation for all segments together: stable for any step and any thickness, its heat
+    kept to the rounding of the elimination.
     Reference: Carslaw & Jaeger, Conduction of Heat in Solids, 2nd ed., ch. XVIII (implicit difference); tridiagonal
     elimination after Thomas.
     """
@@ -230,15 +231,15 @@ def conduct(store, dt_s, temperature_c, mass_kg, count, share, later_c):
         if k > 0:
             own -= before * share[k - 1]
             right += before * later_c[k - 1]
-        share[k] = after / own
-        later_c[k] = right / own
+        part_of = 1.0 / own
+        share[k] = after * part_of
+        later_c[k] = right * part_of
         before = after
+    warm_c = later_c[count - 1]
+    temperature_c[count - 1] = warm_c
     for k in range(count - 2, -1, -1):
-        later_c[k] += share[k] * later_c[k + 1]
-    for k in range(count - 1):
-        moved = pace / (mass_kg[k] + mass_kg[k + 1]) * (later_c[k + 1] - later_c[k])
-        temperature_c[k] += moved / mass_kg[k]
-        temperature_c[k + 1] -= moved / mass_kg[k + 1]
+        warm_c = later_c[k] + share[k] * warm_c
+        temperature_c[k] = warm_c
 
 
 @inline_kernel
