@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator
 from math import atan, cos, log, pi, radians, sin, sqrt, tan
 
 import numpy as np
+from scipy.optimize import least_squares
 
 from heat.collector.absorbed import beam_modifier, diffuse_modifier
 from heat.design import Collector, parse
@@ -11,8 +12,9 @@ from heat.design.place import Plane
 from heat.position import SunYear
 from heat.sun.mirror import mirror_beam, mirror_view
 from heat.tests.claims import Row
-from heat.tests.samples import case_design, pvgis, tmy3
+from heat.tests.samples import DATA, case_design, pvgis, tmy3
 from heat.weather.synthetic import MonthlyMeans, synthetic_year
+from heat.weather.world import RULE, clear_months, rough_climate
 from heat.weather.year import WeatherYear, monthly_means, monthly_sums
 from heat.year import simulate
 
@@ -114,4 +116,52 @@ def made_years() -> Iterator[Row]:
     yield Row("years made of real means, both: points off", 0.0, float(np.mean(gaps)), 0.4, source)
 
 
-LIGHT_CHECKS: tuple[Callable[[], Iterator[Row]], ...] = (views, thrown, troughs, made_years)
+def atlas() -> np.ndarray:
+    """Latitude, longitude (deg) and yearly sun (kWh/m²) of places of all climates."""
+    lines = (DATA / "atlas_ghi.csv").read_text().splitlines()
+    return np.array([[float(v) for v in line.split(",")] for line in lines if line[0] not in "#l"])
+
+
+def left_out() -> Iterator[Row]:
+    """The rule of rough climates fitted anew without each place, and asked for it."""
+    source = "51 places as atlases print them; leave-one-out by least squares"
+    days = np.array([31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31])
+    places = atlas()
+    means = [rough_climate(lat, lon) for lat, lon, _sun in places]
+    clear = np.array([clear_months(lat, lon, m.elevation_m) for (lat, lon, _s), m in zip(places, means, strict=True)])
+    terms = np.array([
+        [np.ones(12), np.sqrt(m.rain_mm), np.full(12, abs(lat) / 50), m.grid_air_c / 20]
+        for (lat, _lon, _s), m in zip(places, means, strict=True)
+    ])  # fmt: skip
+
+    def yearly(rule: np.ndarray, which: np.ndarray) -> np.ndarray:
+        share = np.minimum(np.exp(np.einsum("k,pkm->pm", rule, terms[which])), 1.03)
+        return (clear[which] * share * days).sum(axis=1)
+
+    def fitted(which: np.ndarray) -> np.ndarray:
+        gap = lambda rule: np.log(yearly(rule, which) / places[which, 2])
+        return least_squares(gap, RULE, loss="soft_l1", f_scale=0.05).x
+
+    everyone = np.arange(len(places))
+    errors = np.array([
+        float(yearly(fitted(everyone[everyone != k]), everyone[k : k + 1])[0] / places[k, 2] - 1) for k in everyone
+    ])  # fmt: skip
+    yield Row("rough climate, one left out: median error of the year's sun", 0.0, float(np.median(abs(errors))), 0.05,
+              source)  # fmt: skip
+    yield Row(
+        "rough climate, one left out: nine of ten within", 0.0, float(np.quantile(abs(errors), 0.9)), 0.13, source
+    )
+    yield Row("rough climate, one left out: bias", 0.0, float(errors.mean()), 0.04, source)
+    kept = np.array([rough_climate(lat, lon).ghi_kwh_m2_day @ days for lat, lon, _sun in places]) / places[:, 2] - 1
+    yield Row(
+        "rough climate, the rule as kept: nine of ten within", 0.0, float(np.quantile(abs(kept), 0.9)), 0.12, source
+    )
+    for name, real in (("723170TYA", tmy3()), ("45N 8E", pvgis())):
+        rough = rough_climate(real.latitude_deg, real.longitude_deg, real.elevation_m)
+        sun = float(rough.ghi_kwh_m2_day @ days) / (float(real.ghi_w_m2.sum()) / 1000)
+        yield Row(f"rough climate against {name}: the year's sun", 1.0, sun, 0.12, "the real year")
+        air = float(np.mean(rough.air_c - np.array(monthly_means(real.air_c))))
+        yield Row(f"rough climate against {name}: mean air, °C", 0.0, air, 2.0, "the real year")
+
+
+LIGHT_CHECKS: tuple[Callable[[], Iterator[Row]], ...] = (views, thrown, troughs, made_years, left_out)

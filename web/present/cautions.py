@@ -1,13 +1,16 @@
 """What can hurt someone or spoil the system, computed from this design and its year, in the reader's units."""
 
 from dataclasses import dataclass
+from math import cos, hypot, radians
 
 from heat.control.timetable import between
 from heat.design.contradictions import warnings
 from heat.fluid import freezing_point_c
 from heat.sizing.weight import wet_weight
+from heat.weather.world import DOUBT
 from web.sheet.page import Sheet
 from web.ui import units
+from web.years.rough import is_rough
 
 PLAIN_WARNINGS = {
     "demand.pool.exchanger_w_k", "system.coil.bottom_share", "system.backup.element.height_share", "system.dump.fitted",
@@ -21,6 +24,8 @@ TUBE_LEAST_DEG, SIPHON_LEAST_DEG, SIPHON_USUAL_DEG = 20.0, 15.0, 45.0
 """Least tilt of heat-pipe tubes, and of a thermosiphon by two schools (deg). Source: usual instructions."""
 FREEZES_C = 2.0
 """Air at which water in outdoor pipes can freeze under a clear sky (°C)."""
+ELSEWHERE_DEG = 0.5
+"""A climate made so far from the site (deg) is another place's. Source: our own choice, some 50 km."""
 MARGIN_K = 5.0
 """Frost reserve antifreeze should keep below the coldest hour (K)."""
 PART_OF = {"demand.pool.exchanger_w_k": "", "system.coil.bottom_share": "coil",
@@ -54,6 +59,25 @@ def heated_words(sheet: Sheet) -> str:
     return ", ".join(told)
 
 
+def climate_cautions(sheet: Sheet) -> list[Caution]:
+    """What the climate behind every figure is not."""
+    file, site, weather = sheet.project.weather, sheet.document["site"], sheet.weather
+    if is_rough(file):
+        return [Caution(
+            "Rough climate",
+            f"sun and air come from a map and a rule; the sun may be off by {100 * DOUBT:.0f} %, one time in ten by "
+            "more. Put a weather file or twelve means in its place (Site, Weather) before anything is bought.",
+        )]  # fmt: skip
+    eastward = (weather.longitude_deg - site["longitude_deg"]) * cos(radians(site["latitude_deg"]))
+    if file.made_up and hypot(weather.latitude_deg - site["latitude_deg"], eastward) > ELSEWHERE_DEG:
+        return [Caution(
+            "Made-up climate",
+            "the site lies elsewhere, so no figure here is its own. Take the rough climate of the place, or a file "
+            "(Site, Weather).",
+        )]  # fmt: skip
+    return []
+
+
 def cautions(sheet: Sheet) -> list[Caution]:
     """Every caution this design and its year give rise to."""
     book = sheet.year.book
@@ -62,7 +86,7 @@ def cautions(sheet: Sheet) -> list[Caution]:
     coldest = float(sheet.weather.air_c.min())
     degrees = lambda c: f"{sheet.show(c, 'degC', 0)} {sheet.sign('degC')}"
     hours = lambda h: f"{units.number(h, 0)} h"
-    found: list[Caution] = []
+    found: list[Caution] = climate_cautions(sheet)
     hottest = float(book.profile.max())
     if hottest > SCALD_C and not system.tempering_valve and design.demand.hot_water:
         found.append(

@@ -7,9 +7,11 @@ import numpy as np
 from heat import accounts as acc
 from heat.ledger import BOUGHT, DELIVERED, SUN, YearBook
 from heat.sizing.monthly_correlation import second_opinion
+from heat.weather.world import DOUBT
 from web.sheet.page import Sheet
 from web.ui import units
 from web.ui.calendar import date_of
+from web.years.rough import fraction_band
 
 
 def _change(now: float, base: float | None, sheet: Sheet, quantity: str, decimals: int, better: int) -> dict[str, str]:
@@ -50,8 +52,13 @@ def tally(sheet: Sheet) -> list[dict[str, Any]]:
     bought["money"] = units.number(now.cost(), 0)
     co2 = cell("co2", "CO₂ from bought heat", lambda b: b.co2_kg(), "kg", 0, -1)
     co2["beside"] = f"{sheet.show(now.co2_saved_kg(), 'kg', 0)} saved"
+    fraction = cell("fraction", fraction_words(now), lambda b: 100 * b.fractions.at_tap, "percent", 1, 1)
+    band = fraction_band(now, sheet.project.weather)
+    if band:
+        low, high = (units.number(100 * v, 0) for v in band)
+        fraction["beside"] = f"{low} to {high}, rough climate"
     return [
-        cell("fraction", fraction_words(now), lambda b: 100 * b.fractions.at_tap, "percent", 1, 1),
+        fraction,
         cell("yield", "Yield into store", per_area, "kWh/m2", 0, 1),
         bought,
         cell("stagnation", "Stagnation", lambda b: b.stagnation_hours(), "h", 0, -1),
@@ -76,6 +83,11 @@ def explanations(sheet: Sheet) -> dict[str, dict[str, Any]]:
     free, run = book.days_without_backup()
     second = percent(opinion.yearly) if opinion else "not made for such a system"
     wood = book.total(acc.OWN_STOVE) >= 0.5
+    band = fraction_band(book, sheet.project.weather)
+    doubted = [
+        (f"(a) with ±{100 * DOUBT:.0f} % of sun", "what this rough climate may be off, nine times of ten",
+            f"{percent(band[0])} to {percent(band[1])}")
+    ] if band else []  # fmt: skip
     by_sun = book.total(*DELIVERED) - book.total(acc.OWN_STOVE, *BOUGHT)
     wood_words = (
         f" {e(acc.OWN_STOVE)} came from the stove’s own wood, which is not bought: (a) and (c) tell sun and wood "
@@ -98,6 +110,7 @@ def explanations(sheet: Sheet) -> dict[str, dict[str, Any]]:
                 ("(b) of the supply", "sun into store ÷ (sun into store + " + ("wood + " if wood else "") + "bought)",
                     percent(f.of_supply)),
                 ("(c) fuel saved", "1 − (fuel + pump) ÷ fuel of the same house without solar", percent(f.fuel_saved)),
+                *doubted,
                 ("Monthly correlation", "Klein, Beckman and Duffie (1976), a second opinion", second),
             ],
             "text": f"The strip shows (a).{wood_words}{gap_words}",

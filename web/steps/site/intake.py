@@ -11,7 +11,9 @@ from heat.weather.formats import recognise
 from heat.weather.place import ground_m
 from heat.weather.readers import decode
 from heat.weather.synthetic import spread_of_years
+from heat.weather.world import rough_year
 from heat.weather.writers import csv_text, epw_text
+from heat.weather.year import WeatherYear
 from web.accounts.requests import SignedIn
 from web.projects.climates import climate
 from web.projects.documents import Changes, Document, place_changes
@@ -24,6 +26,7 @@ from web.sheet.step import Shown, sent_to
 from web.sheet.tables import NO_SUCH_LAYOUT, column_map, guess, layout_from, text_of
 from web.sheet.uploads import posted_file
 from web.steps.site.means import keep, means_year
+from web.steps.site.place import dms
 from web.ui import units
 from web.years.reckoned import simulate_uncached
 from web.years.weather import weather_year
@@ -73,8 +76,10 @@ def _unknown_table(sheet: Sheet, name: str, raw: bytes, text: str) -> Upload | N
 
 
 def use(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
-    """Reckon with a kept year or a made-up climate."""
-    if "climate" in request.POST:
+    """Reckon with a kept year, the rough climate of the place or a made-up climate."""
+    if request.POST.get("rough") == "1":
+        file = services.add_weather(project=sheet.project, author=sheet.user, weather=rough_here(sheet))
+    elif "climate" in request.POST:
         try:
             made = climate(request.POST["climate"])
         except KeyError:
@@ -88,6 +93,14 @@ def use(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
     except InputError as error:
         return refused(sheet, f"The place of this year cannot be taken: {error}")
     return sent_to(sheet.design, "site", view="weather")
+
+
+def rough_here(sheet: Sheet) -> WeatherYear:
+    """The rough climate of the site, named by its place."""
+    site = sheet.document["site"]
+    latitude, longitude = site["latitude_deg"], site["longitude_deg"]
+    name = f"Rough climate of {dms(latitude, 'NS')}, {dms(longitude, 'EW')}"
+    return rough_year(latitude, longitude, site["elevation_m"], name=name)
 
 
 def _own_file(sheet: Sheet, text: str | None, deleted: bool = False) -> WeatherFile:

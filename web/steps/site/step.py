@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 from heat.sun.shade import has_horizon
+from heat.weather.world import DOUBT, KIND
 from web.sheet.page import Sheet
 from web.sheet.step import Action, Command, Context, Piece, Step, View, address_of
 from web.steps.site import intake
@@ -43,6 +44,8 @@ def next_line(sheet: Sheet) -> str:
     roof = f"{stands or 'a plane'} {plane.tilt_deg:.0f}° steep facing {plane.azimuth_deg:.0f}°"
     sky = "horizon drawn" if has_horizon(design.site) else "no horizon drawn yet, so open sky"
     year = "a made-up year" if file.made_up else f"a year from {file.kind}"
+    if file.kind == KIND:
+        year = f"a rough climate, its sun ±{100 * DOUBT:.0f} %"
     return f"The scheme takes from here: {year}, {roof}, {sky}."
 
 

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from heat.constants import HOURS_OF_MONTH
+from heat.weather.world import DOUBT, KIND
 from heat.weather.year import monthly_means, monthly_sums
 from web.projects.climates import CLIMATES
 from web.projects.models import WeatherFile
@@ -57,5 +58,8 @@ def weather_view(sheet: Sheet) -> dict[str, Any]:
         "files": sheet.project.weather_files.filter(deleted=None),
         "deleted": sheet.project.weather_files.exclude(deleted=None),
         "climates": CLIMATES,
+        "rough": f"{100 * DOUBT:.0f}" if sheet.project.weather.kind == KIND else "", "doubt": f"{100 * DOUBT:.0f}",
+        "this_place": f"{dms(sheet.document['site']['latitude_deg'], 'NS')}, "
+                f"{dms(sheet.document['site']['longitude_deg'], 'EW')}",
         "means": means_form(sheet),
-    }
+    }  # fmt: skip

@@ -119,6 +119,31 @@ class Weather(WeatherCase):
             )
             self.assertEqual(self.use(use=odd).status_code, 404, odd)
 
+    def test_the_rough_climate_of_the_place_is_marked_wherever_a_figure_rests_on_it(self):
+        self.client.post(self.url("place"), {"latitude": "44.0", "longitude": "4.5"}, headers=HTMX)
+        place = self.client.get(self.url("site?view=place"))
+        self.assertContains(place, "take the rough climate of this place")
+        self.assertContains(self.client.get(self.url("scheme")), "Made-up climate")
+        page = self.use(rough="1")
+        file = self.fresh().project.weather
+        self.assertEqual((file.kind, file.made_up), ("rough", False))
+        self.assertEqual(weather_year(file).utc_offset_h, 1.0)
+        self.assertContains(page, "its sun ±13 %")
+        self.assertContains(page, "a rough climate, its sun ±13 %")
+        scheme = self.client.get(self.url("scheme"))
+        self.assertContains(scheme, "Rough climate")
+        self.assertNotContains(scheme, "Made-up climate")
+        self.assertRegex(scheme.content.decode(), r"\d+ to \d+, rough climate")
+        why = self.client.get(self.url("scheme?view=books"))
+        self.assertContains(why, "with ±13 % of sun")
+        self.upload("pvgis.epw", raw("pvgis_tmy_45N_8E.epw"))
+        measured = self.fresh().project.weather_files.exclude(kind="rough").latest("pk")
+        self.use(use=str(measured.pk), take_place="1")
+        scheme = self.client.get(self.url("scheme"))
+        for mark in ("Rough climate", "rough climate", "±13 %"):
+            self.assertNotContains(scheme, mark)
+            self.assertNotContains(self.client.get(self.url("scheme?view=books")), mark)
+
     def test_made_up_climates(self):
         page = self.use(climate="tarn_sound", take_place="1")
         self.assertContains(page, "Tarn Sound")

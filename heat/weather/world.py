@@ -1,0 +1,181 @@
+"""A rough climate of anywhere: air and rain from a half-degree grid, the sun by a rule from rain, warmth and latitude.
+
+For a first estimate where no weather file is at hand; :data:`DOUBT` says how far its sun may be off.
+"""
+
+from dataclasses import dataclass, replace
+from functools import cache, lru_cache
+from pathlib import Path
+
+import numpy as np
+import pandas as pd
+from numpy.typing import NDArray
+
+from heat.compiled import PACKAGE
+from heat.constants import HOURS_OF_MONTH
+from heat.errors import InputError
+from heat.position import sun_positions
+from heat.weather.place import ground_m, standard_offset_h
+from heat.weather.synthetic import CLEARNESS, MonthlyMeans, synthetic_year
+from heat.weather.year import Note, WeatherYear, monthly_sums
+
+Array = NDArray[np.float64]
+DATA = PACKAGE / "data" / "world" / "climate_half_degree.npz"
+RULE = (-0.2582, -0.0343, 0.0782, 0.2305)
+"""``log(GHI/clear) = a + b sqrt(rain) + c |latitude|/50 + d air/20`` (rain in mm a month, °C). Fitted on the yearly
+sums of 51 places; leave-one-out in docs/validation.md."""
+MOST_OF_CLEAR = 1.03
+"""A month has no more than this of a clear one's sun (no unit). Source: the fit; the clear sky's own doubt."""
+DOUBT = 0.13
+"""How far the year's sun may be off (share, no unit): nine places of ten lie within. Fog coasts and basins far
+worse."""
+LAPSE_K_M = 0.0065
+"""Air cools with height (K/m). Source: ISO 2533:1975, standard atmosphere."""
+FURTHEST_DEG = 66.0
+"""Latitudes a site may have (deg). Source: the range of the document's field."""
+KIND = "rough"
+"""The kind of such a year (no unit): what pages ask to mark figures that rest on it."""
+DAYS = (3, 8, 13, 18, 23, 28)
+"""Days of each month whose clear sky is reckoned (1). Source: our own choice; all days change a month by 0.2 %."""
+CELL_DEG = 0.5
+
+
+@dataclass(frozen=True)
+class Rough:
+    """Twelve rough means of a place: sun (kWh/m² a day), air there and in its cell (°C), rain (mm a month); its height
+    (m)."""
+
+    ghi_kwh_m2_day: Array
+    air_c: Array
+    grid_air_c: Array
+    rain_mm: Array
+    elevation_m: float
+
+
+@cache
+def _grid() -> tuple[NDArray[np.int16], NDArray[np.uint8]]:
+    """Air (fifths of a kelvin above 0 °C) and rain (8 times the root of mm a month), packed: 12 x 361 x 720."""
+    with np.load(DATA) as kept:
+        return kept["t"], kept["p"]
+
+
+def _corners(latitude_deg: float, longitude_deg: float) -> list[tuple[int, int, float]]:
+    """The four cells of the grid around a place (deg): row, column and weight (no unit); round the date line."""
+    north = (90.0 - latitude_deg) / CELL_DEG
+    east = (longitude_deg % 360.0) / CELL_DEG
+    row, column = min(int(north), 359), int(east)
+    down, right = north - row, east - column
+    return [
+        (row + i, (column + j) % 720, (down if i else 1.0 - down) * (right if j else 1.0 - right))
+        for i in (0, 1)
+        for j in (0, 1)
+    ]
+
+
+@lru_cache(maxsize=256)
+def _cell_height_m(row: int, column: int) -> float:
+    """Mean height (m) of a cell of the grid, from the map of heights that ships with pvlib (5 arc minutes)."""
+    import h5py
+    import pvlib
+
+    latitude, longitude = 90.0 - CELL_DEG * row, CELL_DEG * column
+    with h5py.File(Path(pvlib.__file__).parent / "data" / "Altitude.h5", "r") as kept:
+        heights = kept["Altitude"]
+        first_row = int(np.clip((90.0 - latitude) * 12.0 - 3, 0, heights.shape[0] - 6))
+        first = int((longitude + 180.0) % 360.0 * 12.0) - 3
+        columns = np.arange(first, first + 6) % heights.shape[1]
+        block = np.stack([heights[first_row : first_row + 6, int(c)] for c in columns]).astype(float)
+    return float(np.where(block == 255, 0.0, block * 28.0 - 450.0).mean())
+
+
+def clear_months(latitude_deg: float, longitude_deg: float, elevation_m: float) -> Array:
+    """Horizontal sun of a clear day of each month (kWh/m² a day), at a place (deg, m).
+
+    Reference: Ineichen & Perez (2002), Solar Energy 73, 151-157, with Linke turbidity from the map that ships with
+    pvlib; 30-minute steps.
+    """
+    from pvlib.location import Location
+
+    days = pd.DatetimeIndex([pd.Timestamp(2021, month, day, tz="UTC") for month in range(1, 13) for day in DAYS])
+    minutes = pd.to_timedelta(np.arange(15, 1440, 30), unit="min")
+    times = pd.DatetimeIndex(np.add.outer(days.values, minutes.values).ravel(), tz="UTC")
+    place = Location(latitude_deg, longitude_deg, altitude=max(elevation_m, 0.0))
+    clear = place.get_clearsky(times, model="ineichen")["ghi"].to_numpy()
+    return np.asarray(clear.reshape(12, len(DAYS), 48).sum(axis=2).mean(axis=1) / 2000.0)
+
+
+def rule_share(rain_mm: Array, air_c: Array, latitude_deg: float, rule: tuple[float, ...] = RULE) -> Array:
+    """What clouds leave of a clear month's sun (no unit), by rain (mm a month), air (°C) and latitude (deg)."""
+    a, b, c, d = rule
+    logarithm = a + b * np.sqrt(rain_mm) + c * abs(latitude_deg) / 50.0 + d * air_c / 20.0
+    return np.minimum(np.exp(logarithm), MOST_OF_CLEAR)
+
+
+@lru_cache(maxsize=64)
+def rough_climate(latitude_deg: float, longitude_deg: float, elevation_m: float | None = None) -> Rough:
+    """Twelve rough means of a place (deg), at its height (m) or that of the map.
+
+    Air: the grid's, by the difference of height. Raises InputError beyond the latitudes a site may have.
+    Reference: ERA5 monthly means 2000-2025, Copernicus Climate Change Service.
+    """
+    if not -FURTHEST_DEG <= latitude_deg <= FURTHEST_DEG:
+        raise InputError("latitude_deg", latitude_deg, f"-{FURTHEST_DEG:g} to {FURTHEST_DEG:g} deg")
+    longitude_deg = (longitude_deg + 180.0) % 360.0 - 180.0
+    height = ground_m(latitude_deg, longitude_deg) if elevation_m is None else elevation_m
+    air_5, rain_8 = _grid()
+    air, rain, under = np.zeros(12), np.zeros(12), 0.0
+    for row, column, weight in _corners(latitude_deg, longitude_deg):
+        air += weight * air_5[:, row, column] / 5.0
+        rain += weight * (rain_8[:, row, column] / 8.0) ** 2
+        under += weight * _cell_height_m(row, column)
+    share = rule_share(rain, air, latitude_deg)
+    sun = clear_months(latitude_deg, longitude_deg, height) * share
+    return Rough(sun, air - LAPSE_K_M * (max(height, 0.0) - max(under, 0.0)), air, rain, height)
+
+
+def rough_year(
+    latitude_deg: float, longitude_deg: float, elevation_m: float | None = None, name: str = "", seed: int = 1
+) -> WeatherYear:
+    """A year of a place (deg, m) made of its rough means (W/m², °C): kind ``rough``, with its doubt among the notes.
+
+    Daily range, humidity and wind are the synthetic year's usual ones. Raises InputError beyond a site's latitudes.
+    """
+    rough = rough_climate(latitude_deg, longitude_deg, elevation_m)
+    offset = standard_offset_h(latitude_deg, longitude_deg)
+    year = synthetic_year(
+        MonthlyMeans(
+            ghi_kwh_m2_day=within_reach(rough.ghi_kwh_m2_day, latitude_deg), air_c=tuple(map(float, rough.air_c))
+        ),
+        name=name or f"Rough climate of {abs(latitude_deg):.2f}° {'N' if latitude_deg >= 0 else 'S'}",
+        latitude_deg=latitude_deg, longitude_deg=longitude_deg, elevation_m=max(rough.elevation_m, -430.0),
+        utc_offset_h=offset, seed=seed,
+    )  # fmt: skip
+    notes = (
+        Note("warning", f"A rough climate: its sun may be off by {100 * DOUBT:.0f} % (one place in ten by more; fog "
+             "coasts and basins by far more). A weather file or twelve means of the place are better."),
+        Note("info", "Air and rain: ERA5 monthly means 2000-2025, Copernicus Climate Change Service; the sun by a rule "
+             "from rain, warmth and latitude. Daily range, humidity and wind are assumed."),
+        *year.notes,
+    )  # fmt: skip
+    return replace(year, kind=KIND, notes=notes)
+
+
+def brighter(year: WeatherYear, share: float) -> WeatherYear:
+    """The same year with a share more (or, negative, less) sun (no unit), beam and sky alike (W/m²)."""
+    more = 1.0 + share
+    return replace(year, ghi_w_m2=year.ghi_w_m2 * more, dni_w_m2=year.dni_w_m2 * more, dhi_w_m2=year.dhi_w_m2 * more)
+
+
+def within_reach(ghi_kwh_m2_day: Array, latitude_deg: float) -> tuple[float, ...]:
+    """Means of the sun (kWh/m² a day) within what a synthetic year of that latitude (deg) can have."""
+    above = above_months(latitude_deg)
+    low, high = (share * above for share in CLEARNESS)
+    return tuple(float(v) for v in np.clip(ghi_kwh_m2_day, low * 1.02, high * 0.98))
+
+
+@lru_cache(maxsize=64)
+def above_months(latitude_deg: float) -> Array:
+    """Horizontal sun above the air in each month (kWh/m² a day) at a latitude (deg), from the year's own sun."""
+    sun = sun_positions(latitude_deg, 0.0, 0.0, 0.0)
+    hourly = sun.extraterrestrial_w_m2 * np.maximum(sun.cos_zenith, 0.0)
+    return np.asarray(monthly_sums(hourly) / 1000.0 / (np.array(HOURS_OF_MONTH) / 24.0))

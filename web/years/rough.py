@@ -1,0 +1,26 @@
+"""What the doubt of a rough climate makes of a design's fraction."""
+
+from heat.ledger import YearBook
+from heat.weather.world import DOUBT, KIND, brighter
+from web.projects.models import WeatherFile
+from web.years.reckoned import remembered, simulate_uncached
+from web.years.weather import weather_year
+
+
+def is_rough(file: WeatherFile) -> bool:
+    """Whether a kept year is a rough climate."""
+    return bool(file.kind == KIND)
+
+
+def fraction_band(book: YearBook, file: WeatherFile) -> tuple[float, float] | None:
+    """The fraction (no unit) with as much less and more sun as a rough climate may be off; None for any other year."""
+    if not is_rough(file):
+        return None
+    weather, design = weather_year(file), book.design
+
+    def make() -> tuple[float, float]:
+        low, high = (simulate_uncached(design, brighter(weather, share)).fractions.at_tap for share in (-DOUBT, DOUBT))
+        return low, high
+
+    found: tuple[float, float] = remembered("sun doubt", design, file, make)
+    return found
