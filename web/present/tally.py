@@ -56,7 +56,7 @@ def tally(sheet: Sheet) -> list[dict[str, Any]]:
     band = fraction_band(now, sheet.project.weather)
     if band:
         low, high = (units.number(100 * v, 0) for v in band)
-        fraction["beside"] = f"{low} to {high}, rough climate"
+        fraction["beside"] = f"{low} to {high}, rough"
     return [
         fraction,
         cell("yield", "Yield into store", per_area, "kWh/m2", 0, 1),
