@@ -21,7 +21,8 @@ class InputError(HeatError):
     way_out: str = ""
 
     def __str__(self) -> str:
-        text = f"{self.name}: {self.value!r} is not allowed; allowed: {self.allowed}."
+        given = "" if self.value is None else f"{self.value!r} is not allowed; allowed: "
+        text = f"{self.name}: {given}{self.allowed}."
         return f"{text} {self.way_out}".rstrip()
 
 

@@ -148,7 +148,7 @@ class Demand(Part):
         None, min_length=24, max_length=24, title="Shape of the weekend", json_schema_extra={"unit": "1"}
     )
     weekend_factor: float = quantity(1, "1", 0, 5, "Weekend against weekday")
-    first_weekday: int = Field(0, ge=0, le=6, title="1 January is (0 Monday)", json_schema_extra={"unit": "1"})
+    first_weekday: int = Field(0, ge=0, le=6, title="1 January is a", json_schema_extra={"unit": "1"})
     month_factors: tuple[Factor, ...] = rows(ALL_YEAR, "1", 12, "Months against the mean")
     holidays: tuple[tuple[int, int], ...] = Field(
         (), title="Away, first and last day", json_schema_extra={"unit": "day"}

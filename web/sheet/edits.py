@@ -12,7 +12,8 @@ from web.projects.services.edits import Conflict, Needed, change_values, preview
 from web.sheet.fields import Refusal, height_words, seen_text
 from web.sheet.look import PLAIN, Look
 from web.sheet.page import Sheet
-from web.sheet.typed import COMPASS, DATES, PAIRS, SHAPES, typed_value
+from web.sheet.typed import COMPASS, DATES, PAIRS, SHAPES, quantity_of, typed_value
+from web.ui import units
 
 LONGEST_PATH = 120
 
@@ -48,7 +49,7 @@ def apply_edit(
     except ValueError as error:
         allowed = sheet.range_text(path)
         message = f"{error} Allowed: {allowed}." if allowed else str(error)
-        return sheet.refused(shown, Refusal(text, message))
+        return sheet.refused(shown, Refusal(text, message, ways_out=_readings(sheet, path, error)))
     changes = {path: value}
     if path in ("site.latitude_deg", "site.longitude_deg"):
         changes = place_changes(sheet.document, {path.removeprefix("site."): value})
@@ -70,6 +71,18 @@ def apply_edit(
         return sheet.refused(shown, refusal)
     except HeatError as error:
         return sheet.refused(shown, Refusal(text, str(error)))
+
+
+def _readings(sheet: Sheet, path: str, error: ValueError) -> tuple[tuple[str, str], ...]:
+    """Both readings of a number that can be read in two ways, each to be taken at a touch."""
+    if not isinstance(error, units.Ambiguous):
+        return ()
+    quantity, system = quantity_of(path), sheet.system
+    sign = sheet.pen(path).sign
+    return tuple(
+        (f"{reading:.10g} {sign}".strip(), json.dumps({path: units.kept(reading, quantity, system)}))
+        for reading in error.readings
+    )
 
 
 def _conflict(sheet: Sheet, path: str, text: str, conflict: Conflict) -> Refusal:

@@ -17,6 +17,7 @@ from web.sheet.fields import CHOICE_WORDS, Pen, Refusal, pairs_text, seen_text, 
 from web.sheet.look import PLAIN, Look, parse
 from web.sheet.typed import COMPASS, DATES, PAIR_SAMPLES, PAIR_UNITS, PAIRS, declination, quantity_of
 from web.ui import units
+from web.ui.calendar import WEEKDAYS
 from web.years.reckoned import Reckoned, reckon
 from web.years.weather import weather_year
 
@@ -181,6 +182,9 @@ class Sheet:
         if options and all(isinstance(o, str | int) for o in options):
             words = tuple((str(o), CHOICE_WORDS.get(str(o), str(o))) for o in options)
             return Pen(**common, kind="choice", text=str(value), sign=self.sign(quantity), choices=words)
+        if path.endswith("first_weekday"):
+            days = tuple((str(n), name) for n, name in enumerate(WEEKDAYS))
+            return Pen(**common, kind="choice", text=str(value), sign="", choices=days)
         if isinstance(value, str):
             return Pen(**common, kind="text", text=refusal.typed if refusal else value, sign="")
         if shown != path:

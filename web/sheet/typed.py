@@ -79,7 +79,9 @@ def typed_value(path: str, text: str, current: Any, system: str, site: dict[str,
     try:
         number = units.parse_number(text)
     except ValueError as error:
-        raise ValueError(f"“{text[:30]}” is not a number.") from error
+        if isinstance(error, units.Ambiguous):
+            raise
+        raise ValueError(units.no_number(text, error)) from error
     if isinstance(current, int) and item.annotation is int and quantity in ("1", "min"):
         if number != int(number):
             raise ValueError("A whole number is needed here.")

@@ -104,4 +104,4 @@ def read_blank(part: type[Part], name: str, text: str, system: str) -> Any:
             return [units.parse_number(p) for p in text.replace(";", " ").split()]
         return units.kept(units.parse_number(text), _quantity(item), system)
     except ValueError as error:
-        raise ValueError(f"“{text.strip()[:30]}” is not a number.") from error
+        raise ValueError(units.no_number(text, error)) from error

@@ -1,5 +1,6 @@
 """Units of display. The core stays SI; numbers change units only here, at the edge, by pint."""
 
+import re
 from dataclasses import dataclass
 from functools import cache
 from math import isfinite
@@ -126,12 +127,45 @@ def field_text(value: float, quantity: str, system: str) -> str:
     return "0" if text in ("-0", "") else text
 
 
+class Ambiguous(ValueError):
+    """A number that can be read in two ways, a thousand times apart: ``readings``, the smaller first."""
+
+    def __init__(self, text: str, readings: tuple[float, float]) -> None:
+        small, large = (f"{value:.10g}" for value in readings)
+        super().__init__(f"“{text}” can be read as {small} or as {large}: which is it?")
+        self.readings = readings
+
+
+TWO_WAYS = re.compile(r"(-?)([1-9]\d{0,2}),(\d{3})")
+"""A comma before three digits: a decimal sign in one country, thousands in another."""
+
+
 def parse_number(text: str) -> float:
-    """A number as typed, with point or comma, spaces and a true minus allowed. Raises ValueError."""
-    tidy = text.strip().replace("−", "-").replace(THIN, "").replace("\u00a0", "").replace(" ", "")
-    if tidy.count(",") == 1 and "." not in tidy:
+    """A number as typed, with point or comma, spaces and a true minus allowed; of both, the last is the decimal sign.
+
+    Raises Ambiguous for “1,500”, and ValueError for what is no number. A point is the page's own decimal sign.
+    """
+    tidy = text.strip().replace("−", "-").replace(THIN, "").replace("\u00a0", "").replace(" ", "").replace("’", "")
+    two_ways = TWO_WAYS.fullmatch(tidy)
+    if two_ways:
+        sign, whole, rest = two_ways.groups()
+        raise Ambiguous(text.strip()[:20], (float(f"{sign}{whole}.{rest}"), float(f"{sign}{whole}{rest}")))
+    comma, point = tidy.rfind(","), tidy.rfind(".")
+    if comma >= 0 and point >= 0:
+        grouping, decimal = (",", ".") if point > comma else (".", ",")
+        if not re.fullmatch(rf"-?\d{{1,3}}(\{grouping}\d{{3}})+\{decimal}\d*", tidy):
+            raise ValueError(text)
+        tidy = tidy.replace(grouping, "").replace(decimal, ".")
+    elif tidy.count(",") == 1:
         tidy = tidy.replace(",", ".")
-    value = float(tidy.replace(",", ""))
+    elif re.fullmatch(r"-?\d{1,3}([.,])\d{3}(\1\d{3})+", tidy):
+        tidy = tidy.replace(",", "").replace(".", "")
+    value = float(tidy)
     if not isfinite(value):
         raise ValueError(text)
     return value
+
+
+def no_number(text: str, error: ValueError) -> str:
+    """Why a text was not taken for a number, in words: what it may mean, or that it is none."""
+    return str(error) if isinstance(error, Ambiguous) else f"“{text.strip()[:30]}” is not a number."

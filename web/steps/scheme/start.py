@@ -45,8 +45,8 @@ def _number(text: str, low: float, high: float, usual: float, quantity: str, sys
     span = f"{' to '.join(ends)} {units.unit_of(quantity, system).sign}"
     try:
         value = units.kept(units.parse_number(text), quantity, system)
-    except ValueError:
-        return usual, f"“{text.strip()[:20]}” is not a number; allowed: {span.strip()}."
+    except ValueError as error:
+        return usual, f"{units.no_number(text, error)} Allowed: {span.strip()}."
     if not low <= value <= high:
         return usual, f"Allowed: {span.strip()}."
     return value, ""

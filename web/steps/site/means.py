@@ -66,7 +66,7 @@ def _column(sheet: Sheet, draft: dict[str, str], name: str) -> tuple[float, ...]
             number = units.parse_number(text)
         except ValueError as error:
             raise WeatherFileError(
-                "Twelve means", f"“{text[:20]}” in {MONTHS[m]} is not a number.", None, title
+                "Twelve means", f"{units.no_number(text, error).removesuffix('.')} ({MONTHS[m]}).", None, title
             ) from error
         if name == "sun":
             kind = draft.get("unit", "day")

@@ -44,8 +44,8 @@ def typed_sizes(sheet: Sheet, query: Mapping[str, str]) -> tuple[dict[str, float
         low, high = (units.field_text(v, item.unit, sheet.system) for v in (item.low, item.high))
         try:
             size = units.kept(parse_number(text), item.unit, sheet.system)
-        except ValueError:
-            wrong[key] = f"“{text[:20]}” is not a number; {low} to {high} {sign}."
+        except ValueError as error:
+            wrong[key] = f"{units.no_number(text, error)} Allowed: {low} to {high} {sign}."
             continue
         if item.low - 1e-9 <= size <= item.high + 1e-9:
             sizes[key] = min(max(size, item.low), item.high)

@@ -2,7 +2,7 @@
 
 from unittest import TestCase
 
-from web.ui.units import UNITS, field_text, kept, number, parse_number, shown
+from web.ui.units import UNITS, Ambiguous, field_text, kept, number, parse_number, shown
 
 
 class Conversion(TestCase):
@@ -24,7 +24,16 @@ class Numbers(TestCase):
     def test_typed(self):
         for text, value in (("1.5", 1.5), ("1,5", 1.5), ("1 200", 1200), ("1,200.5", 1200.5), ("−3", -3), (" 7 ", 7)):
             self.assertEqual(parse_number(text), value)
-        for text in ("", "x", "nan", "inf", "1.2.3"):
+        for text, value in (
+            ("1.500,5", 1500.5), ("1.500.000", 1.5e6), ("1,500,000", 1.5e6), ("12.345,6", 12345.6), ("1.500", 1.5),
+            ("0,500", 0.5), ("1,5000", 1.5), ("2,25", 2.25), ("−0,125", -0.125), ("1’200", 1200), ("1 200,5", 1200.5),
+        ):  # fmt: skip
+            self.assertEqual(parse_number(text), value, text)
+        for text, small, large in (("1,500", 1.5, 1500), ("12,345", 12.345, 12345), ("−1,250", -1.25, -1250)):
+            with self.assertRaisesRegex(Ambiguous, "can be read as") as caught:
+                parse_number(text)
+            self.assertEqual(caught.exception.readings, (small, large))
+        for text in ("", "x", "nan", "inf", "1.2.3", "1,50,000.5", "1,2.3,4", "1.50,000", "1,5.5"):
             with self.assertRaises(ValueError):
                 parse_number(text)
 

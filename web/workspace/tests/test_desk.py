@@ -80,6 +80,8 @@ class Refusing(DeskCase):
     def test_words_where_a_number_should_be(self):
         self.refused("system.store.volume_l", "lots", "“lots” is not a number")
         self.refused("system.store.volume_l", "nan", "is not a number")
+        answer = self.refused("system.store.volume_l", "1,500", "can be read as 1.5 or as 1500: which is it?")
+        self.assertContains(answer, "1500 L</button>", status_code=422)
 
     def test_half_a_collector(self):
         self.refused("system.collector.count", "2.5", "A whole number is needed here.")

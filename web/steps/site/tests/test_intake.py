@@ -227,7 +227,7 @@ class Means(WeatherCase):
     def test_wrong_means_are_told_by_month_and_column(self):
         for change, words in (
             ({"sun.4": ""}, "column Sun on level ground: May has no value"),
-            ({"air.7": "warm"}, "column Air: “warm” in Aug is not a number"),
+            ({"air.7": "warm"}, "column Air: “warm” is not a number (Aug)."),
             ({"sun.0": "40"}, "40 in Jan is outside 0.05 to 12"),
             ({"sun.11": "6.5"}, "the sun of Dec is more or less than this latitude can have"),
             ({"humidity.2": "70"}, "column Humidity: Jan has no value"),
