@@ -53,6 +53,8 @@ def tally(sheet: Sheet) -> list[dict[str, Any]]:
     co2 = cell("co2", "CO₂ from bought heat", lambda b: b.co2_kg(), "kg", 0, -1)
     co2["beside"] = f"{sheet.show(now.co2_saved_kg(), 'kg', 0)} saved"
     fraction = cell("fraction", fraction_words(now), lambda b: 100 * b.fractions.at_tap, "percent", 1, 1)
+    if now.fractions.at_tap < 0:
+        fraction["beside"] = "below zero"
     band = fraction_band(now, sheet.project.weather)
     if band:
         low, high = (units.number(100 * v, 0) for v in band)
@@ -95,6 +97,11 @@ def explanations(sheet: Sheet) -> dict[str, dict[str, Any]]:
         if wood
         else ""
     )
+    below = (
+        " It is below zero: more heat was bought, and lost between heater and use, than the uses asked for."
+        if f.at_tap < 0
+        else ""
+    )
     gap_words = (
         f" The year lies {units.number(100 * (f.at_tap - opinion.yearly), 1)} points from the correlation, which was "
         "fitted to nearly mixed stores: a well layered store keeps its bottom cool and its top warm, and does better."
@@ -113,7 +120,7 @@ def explanations(sheet: Sheet) -> dict[str, dict[str, Any]]:
                 *doubted,
                 ("Monthly correlation", "Klein, Beckman and Duffie (1976), a second opinion", second),
             ],
-            "text": f"The strip shows (a).{wood_words}{gap_words}",
+            "text": f"The strip shows (a).{below}{wood_words}{gap_words}",
         },
         "yield": {
             "title": "Yield into the store",

@@ -140,6 +140,15 @@ class Explanations(SheetCase):
         self.assertEqual(rows["(c)"], round(100 * f.fuel_saved, 1))
         self.assertTrue(40 < rows["Mon"] < 100)
 
+    def test_a_fraction_below_zero_is_explained_where_it_stands(self):
+        sheet = self.sheet(
+            demand__people="0.5", system__backup__stove__fitted="1", system__backup__stove__counts_as_bought="1",
+            system__backup__stove__power_kw="12", system__store__loss_w_k="12",
+        )  # fmt: skip
+        self.assertLess(sheet.year.book.fractions.at_tap, 0.0)
+        self.assertEqual(tally(sheet)[0]["beside"], "below zero")
+        self.assertIn("below zero", explanations(sheet)["fraction"]["text"])
+
     def test_bought_heat_is_always_in_parentheses(self):
         for row in explanations(self.sheet())["bought"]["rows"][:3]:
             self.assertRegex(row[2], r"^\(.*\)$")
