@@ -1,5 +1,6 @@
 """What the doubt of a rough climate makes of a design's fraction."""
 
+from heat.errors import HeatError
 from heat.ledger import YearBook
 from heat.weather.world import DOUBT, KIND, brighter
 from web.projects.models import WeatherFile
@@ -18,9 +19,12 @@ def fraction_band(book: YearBook, file: WeatherFile) -> tuple[float, float] | No
         return None
     weather, design = weather_year(file), book.design
 
-    def make() -> tuple[float, float]:
-        low, high = (simulate_uncached(design, brighter(weather, share)).fractions.at_tap for share in (-DOUBT, DOUBT))
+    def make() -> tuple[float, float] | None:
+        try:
+            low, high = (simulate_uncached(design, brighter(weather, s)).fractions.at_tap for s in (-DOUBT, DOUBT))
+        except HeatError:  # the year itself stands: only its band is left out
+            return None
         return low, high
 
-    found: tuple[float, float] = remembered("sun doubt", design, file, make)
+    found: tuple[float, float] | None = remembered("sun doubt", design, file, make)
     return found

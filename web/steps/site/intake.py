@@ -78,7 +78,11 @@ def _unknown_table(sheet: Sheet, name: str, raw: bytes, text: str) -> Upload | N
 def use(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
     """Reckon with a kept year, the rough climate of the place or a made-up climate."""
     if request.POST.get("rough") == "1":
-        file = services.add_weather(project=sheet.project, author=sheet.user, weather=rough_here(sheet))
+        try:
+            made = rough_here(sheet)
+        except HeatError as error:
+            return refused(sheet, f"There is no rough climate of this place: {error}")
+        file = services.add_weather(project=sheet.project, author=sheet.user, weather=made)
     elif "climate" in request.POST:
         try:
             made = climate(request.POST["climate"])
