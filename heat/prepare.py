@@ -240,7 +240,7 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
     with_coil = draw.fitted or scheme.draw_coil
     pool, stove = demand.pool, system.backup.stove
     heaters: list[Any] = [
-        system.backup.element, system.backup.top_element, system.backup.boiler, stove
+        system.backup.element, system.backup.top_element, system.backup.boiler
     ]  # fmt: skip
     tankless = system.backup.tankless
     plan = system.backup.pasteurisation
@@ -310,6 +310,7 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
             use.fitted for use in (demand.heating, demand.circulation, demand.process, demand.fresh_air)
         ),
         heaters=sum(part.fitted for part in heaters) + int(off.boiler_overnight),
+        has_stove=stove.fitted,
         stove=prepare_stove(design),
         transfer_kg_s=plan.transfer_kg_h / 3600.0 if plan.transfer_pump else 0.0,
         steps=60 // design.reckoning.step_minutes,

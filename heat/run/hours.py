@@ -31,6 +31,7 @@ from heat.run.parts import (
     SLOW_FLOW,
     STORE_AROUND,
     STORE_GAIN_W,
+    STOVE_ON,
     SUPPLY_AROUND,
     TO_VESSEL,
     Hour,
@@ -72,7 +73,8 @@ def _year_loop(plain: bool) -> Callable[..., Any]:
             hour = hour_of(parts, hours, h)
             opening = state
             held_j = held_in_stores(parts, state, water)
-            steps = steps_of(parts, hour, state, water)
+            fired = parts.has_stove and hours[STOVE_ON, h] > 0.0
+            steps = steps_of(parts, hour, state, water, fired)
             step_s = 3600.0 / steps
             left_s = 3600.0
             state = drained(parts, hour, state, page)
@@ -130,17 +132,18 @@ def held_in_stores(parts, state, water):
 
 
 @section
-def steps_of(parts, hour, state, water):
+def steps_of(parts, hour, state, water, fired):
     """Steps of this hour (1): one where the pump cannot start and nothing heats, or a loop without a pump only
     creeps."""
     loop = parts.loop
     if loop.natural:
-        creeps = hour.sun <= 0.0 and abs(state.flow_kg_s) < SLOW_FLOW and parts.heaters == 0
+        creeps = hour.sun <= 0.0 and abs(state.flow_kg_s) < SLOW_FLOW and parts.heaters == 0 and not fired
         return 1 if creeps else parts.steps
     if (
         state.running
         or parts.store.stirred
         or parts.heaters > 0
+        or fired
         or parts.vessel.quick
         or parts.has_pool
         or parts.has_loads

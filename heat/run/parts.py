@@ -341,6 +341,7 @@ class Parts(NamedTuple):
     has_pool: bool
     has_loads: bool
     heaters: int
+    has_stove: bool
     stove: Stove
     transfer_kg_s: float
     steps: int

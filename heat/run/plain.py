@@ -47,6 +47,7 @@ def plain_parts(parts):
         False,
         False,
         0,
+        False,
         parts.stove,
         parts.transfer_kg_s,
         parts.steps,

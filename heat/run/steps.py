@@ -335,7 +335,7 @@ def heat_and_serve(parts, heaters, loads, hours, h, state, loop, tap_kg, dt, lat
     if parts.loop.exchange == NONE:
         warm_by_sun(store, parts.vessel, hours, h, dt, page, water.layers, water.mass, count)
     room_j = 0.0
-    if parts.heaters > 0:
+    if parts.heaters > 0 or parts.has_stove:
         boiler_on, heated, room_j, count, count_2 = heat_stores(
             parts, heaters, hours, h, dt, latched, count, count_2, water, page
         )
