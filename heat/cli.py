@@ -6,6 +6,8 @@
 import argparse
 import json
 import sys
+from concurrent.futures import ProcessPoolExecutor
+from contextlib import nullcontext
 from pathlib import Path
 from typing import Any
 
@@ -23,6 +25,10 @@ from heat.weather.checks import checked
 from heat.weather.columns import ColumnMap
 from heat.weather.readers import read_weather
 from heat.weather.year import WeatherYear
+from heat.weighing.effects import effects
+from heat.weighing.outcome import KEYS, Weighed, weigh
+from heat.weighing.plans import Levels, plan
+from heat.weighing.question import Question, design_of, keeps_to, names_of, question_of, table
 from heat.year import simulate
 
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
@@ -134,6 +140,59 @@ def report(book: YearBook, weather: WeatherYear) -> str:
     return "\n".join(lines)
 
 
+def swept(path: Path, weather: WeatherYear, out: Path | None, workers: int) -> str:
+    """All combinations of a question's answers reckoned, what decides in words, the table written (columns end in their
+    unit, such as bought_kwh). Raises HeatError."""
+    try:
+        found = json.loads(read_bytes(path).decode("utf-8-sig"))
+    except ValueError as error:
+        raise HeatError(f"{path}: not valid JSON: {error}.") from error
+    if not isinstance(found, dict):
+        raise HeatError(f"{path}: a question is an object with design and questions.")
+    if out is not None and out.suffix not in (".csv", ".parquet"):
+        raise HeatError(f"{out}: a table is written as .csv or .parquet.")
+    base = parse(found.pop("design", {})).model_dump(mode="json")
+    question = question_of(found)
+    levels = plan(question.counts, question.most, question.seed)
+    designs = [design_of(base, question, row) for row in levels]
+    with ProcessPoolExecutor(workers) if workers > 1 else nullcontext() as executor:
+        years = weigh(designs, weather, executor=executor, workers=1)
+    rows = pd.DataFrame(table(question, levels, years.figures, years.refused))
+    if out is not None and out.suffix == ".csv":
+        rows.to_csv(out, index=False, float_format="%.6g")
+    elif out is not None:
+        from fastparquet import write
+
+        write(str(out), rows)
+    return decided(question, levels, years)
+
+
+def decided(question: Question, levels: Levels, years: Weighed) -> str:
+    """What decides the solar fraction (points of a hundred), question by question, and the best within the limits."""
+    told = effects(levels, question.counts, 100.0 * years["fraction"])
+    lines = [f"{len(levels)} years, {len(years.refused)} refused. Solar fraction, %:", ""]
+    for asked, found in zip(question.questions, told.questions, strict=True):
+        lines.append(f"{asked.name}: {100 * found.share:.0f} % of the differences")
+        lines += [
+            f"  {answer.name:34} {mean:6.1f}   from {low:.1f} to {high:.1f}"
+            for answer, mean, low, high in zip(asked.answers, found.means, found.lows, found.highs, strict=True)
+        ]
+    for pair in told.pairs:
+        names = " and ".join(question.questions[k].name for k in (pair.first, pair.second))
+        lines.append(f"{names} do not merely add: {100 * pair.share:.0f} % of the differences")
+    good = [
+        i for i, row in enumerate(years.figures)
+        if i not in years.refused and keeps_to(question, dict(zip(KEYS, row, strict=True)))
+    ]  # fmt: skip
+    if good:
+        best = min(good, key=lambda i: years["bought_kwh"][i])
+        words = ", ".join(names_of(question, levels[best]))
+        lines.append(f"Least bought within the limits: {words}, {years['bought_kwh'][best]:.0f} kWh")
+    else:
+        lines.append("No combination keeps to the limits.")
+    return "\n".join(lines)
+
+
 def main(arguments: list[str] | None = None) -> int:
     """Run one command; returns the exit status (0 done, 2 refused; no unit)."""
     parser = argparse.ArgumentParser(prog="ledger")
@@ -144,6 +203,12 @@ def main(arguments: list[str] | None = None) -> int:
     one.add_argument("--columns", type=Path, help="a column map for any other table (JSON)")
     one.add_argument("--out", type=Path, help="write the hours as .csv or .parquet")
     one.add_argument("--json", action="store_true", help="print one JSON object")
+    many = commands.add_parser("sweep", help="simulate all combinations of a question's answers")
+    many.add_argument("question", type=Path, help="questions and answers, with the design they start from (JSON)")
+    many.add_argument("--weather", type=Path, required=True, help="a weather file, or twelve means (JSON)")
+    many.add_argument("--columns", type=Path, help="a column map for any other table (JSON)")
+    many.add_argument("--out", type=Path, help="write the table as .csv or .parquet")
+    many.add_argument("--workers", type=int, default=2, help="processes to share the years")
     check = commands.add_parser("validate", help="hold the core against published numbers")
     check.add_argument("--json", action="store_true", help="print the rows as JSON")
     check.add_argument("--write", type=Path, help="write the table as Markdown")
@@ -156,6 +221,9 @@ def main(arguments: list[str] | None = None) -> int:
 
             return validate(as_json=options.json, write=options.write)
         weather = load_weather(options.weather, options.columns)
+        if options.command == "sweep":
+            print(swept(options.question, weather, options.out, options.workers))
+            return 0
         book = simulate(load_design(options.design), weather)
         if options.out:
             write_hours(book, options.out)

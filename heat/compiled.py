@@ -2,7 +2,7 @@
 
 numba's disk cache does not notice a change in a function called from another module and
 would then return old numbers. The cache folder is therefore named after a hash of every
-source file of this package, numba's version and Python's.
+source file a kernel could call or read, numba's version and Python's.
 """
 
 import hashlib
@@ -17,11 +17,17 @@ import numba
 PACKAGE = Path(__file__).parent
 
 
-def source_hash() -> str:
-    """Hash (16 hex digits, no unit) of the core's sources, numba's and Python's versions."""
+ABOVE = ("weighing", "sizing", "cli.py", "sweep.py", "results.py", "readings.py", "events.py", "catalogue.py")
+"""Parts of the core above the year's loop: they hold no kernels, and none may import them (import-linter)."""
+
+
+def source_hash(above: bool = True) -> str:
+    """Hash (16 hex digits, no unit) of the core's sources, numba's and Python's versions; of those that kernels are
+    made of alone without ``above``."""
     digest = hashlib.sha256(f"{numba.__version__} {sys.version}".encode())
     for path in sorted(PACKAGE.rglob("*.py")):
-        if "tests" not in path.parts:
+        inside = path.relative_to(PACKAGE).parts
+        if "tests" not in inside and (above or inside[0] not in ABOVE):
             digest.update(path.relative_to(PACKAGE).as_posix().encode())
             digest.update(path.read_bytes())
     return digest.hexdigest()[:16]
@@ -31,7 +37,7 @@ def cache_folder() -> Path:
     """Folder of compiled kernels: below ``HEAT_CACHE_DIR``, else the user's cache (no unit)."""
     base = os.environ.get("HEAT_CACHE_DIR")
     root = Path(base) if base else Path.home() / ".cache" / "heat"
-    return root / source_hash()
+    return root / source_hash(above=False)
 
 
 setattr(numba.config, "CACHE_DIR", str(cache_folder()))  # noqa: B010 - unknown to its type stubs

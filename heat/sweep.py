@@ -13,7 +13,7 @@ from typing import Any
 
 from heat import accounts as acc
 from heat.design import Design, parse
-from heat.errors import HeatError
+from heat.errors import HeatError, InputError
 from heat.ledger import BOUGHT, NEEDED, YearBook
 from heat.weather.year import WeatherYear
 from heat.year import simulate
@@ -39,16 +39,28 @@ def grid(**axes: Sequence[Any]) -> list[dict[str, Any]]:
 
 
 def varied(document: dict[str, Any], values: dict[str, Any]) -> dict[str, Any]:
-    """A copy of a document with values at dotted paths (each in its field's unit, such as m²)."""
-    copy = dict(document)
+    """A copy of a document with values at dotted paths (each in its field's unit, such as m²), rows of lists by number.
+
+    Raises InputError where a list has no such row.
+    """
+    copy: dict[str, Any] = document
     for path, value in values.items():
-        at = copy
-        *above, last = path.split(".")
-        for name in above:
-            at[name] = dict(at.get(name) or {})
-            at = at[name]
-        at[last] = value
+        copy = _put(copy, path.split("."), value, path)
     return copy
+
+
+def _put(part: Any, names: list[str], value: Any, path: str) -> Any:
+    """A copy of a part with a value put in; what leads to it is copied, the rest is shared."""
+    if not names:
+        return value
+    name, *below = names
+    if isinstance(part, list | tuple):
+        if not name.isdecimal() or int(name) >= len(part):
+            raise InputError(path, name, f"a row of the list, 0 to {len(part) - 1}")
+        row = int(name)
+        return [*part[:row], _put(part[row], below, value, path), *part[row + 1 :]]
+    inside = part if isinstance(part, dict) else {}
+    return {**inside, name: _put(inside.get(name), below, value, path)}
 
 
 def key_of(document: dict[str, Any], values: dict[str, Any]) -> str:

@@ -26,8 +26,8 @@ class RoomCoil(Part):
 
     fitted: bool = Field(False, title="By a coil of their own")
     ua_w_k: float = quantity(800, "W/K", 5, 100_000, "Rooms' coil, heat transfer")
-    bottom_share: Share = Field(0.3, title="Lower end, share of height")
-    top_share: Share = Field(0.9, title="Upper end, share of height")
+    bottom_share: Share = Field(0.3, title="Lower end, how high (0 floor, 1 lid)")
+    top_share: Share = Field(0.9, title="Upper end, how high (0 floor, 1 lid)")
 
     @model_validator(mode="after")
     def _span(self) -> "RoomCoil":
@@ -46,8 +46,8 @@ class SecondCircuit(Part):
     supply_c: float = quantity(55, "degC", 25, 85, "Its supply on the coldest day")
     return_c: float = quantity(40, "degC", 20, 75, "Its return on the coldest day")
     exponent: float = quantity(1.0, "1", 1, 1.6, "Its emitter exponent")
-    out_share: float = quantity(1.0, "1", 0, 1, "Taken from, share of height")
-    in_share: float = quantity(0.3, "1", 0, 1, "Returned to, share of height")
+    out_share: float = quantity(1.0, "1", 0, 1, "Taken from, how high (0 floor, 1 lid)")
+    in_share: float = quantity(0.3, "1", 0, 1, "Returned to, how high (0 floor, 1 lid)")
 
     @model_validator(mode="after")
     def _circuit(self) -> "SecondCircuit":
@@ -96,8 +96,8 @@ class Heating(Part):
     supply_c: float = quantity(40, "degC", 25, 85, "Supply on the coldest day")
     return_c: float = quantity(32, "degC", 20, 75, "Return on the coldest day")
     exponent: float = quantity(1.1, "1", 1, 1.6, "Emitter exponent")
-    out_share: float = quantity(0.8, "1", 0, 1, "Taken from, share of height")
-    in_share: float = quantity(0.15, "1", 0, 1, "Returned to, share of height")
+    out_share: float = quantity(0.8, "1", 0, 1, "Taken from, how high (0 floor, 1 lid)")
+    in_share: float = quantity(0.15, "1", 0, 1, "Returned to, how high (0 floor, 1 lid)")
     reserve_c: float = quantity(45, "degC", 0, 90, "Waits while the store's top is below")
     months: tuple[bool, ...] = rows((True,) * 12, "1", 12, "Months it runs")
     coil: RoomCoil = RoomCoil()

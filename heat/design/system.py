@@ -17,17 +17,17 @@ class Collector(Part):
     area_m2: float = quantity(2.3, "m2", 0.2, 30, "Area of each")
     area_basis: Literal["gross", "aperture", "absorber"] = Field("gross", title="Area is")
     gross_area_m2: float | None = optional("m2", 0.2, 30, "Gross area of each")
-    eta0: float = quantity(0.75, "1", 0.1, 0.95, "Zero-loss efficiency")
-    a1_w_m2k: float = quantity(3.6, "W/m2/K", 0.3, 30, "Heat loss, linear (a1)")
-    a2_w_m2k2: float = quantity(0.014, "W/m2/K2", 0, 0.2, "Heat loss, quadratic (a2)")
+    eta0: float = quantity(0.75, "1", 0.1, 0.95, "Zero-loss efficiency (η0, from the data sheet)")
+    a1_w_m2k: float = quantity(3.6, "W/m2/K", 0.3, 30, "Heat loss, linear (a1, from the data sheet)")
+    a2_w_m2k2: float = quantity(0.014, "W/m2/K2", 0, 0.2, "Heat loss, quadratic (a2, from the data sheet)")
     a3_j_m3k: float = quantity(0, "J/m3/K", 0, 10, "Wind on heat loss (a3)")
     a4: float = quantity(0, "1", 0, 1, "Sky exchange (a4)")
-    a5_kj_m2k: float = quantity(7.0, "kJ/m2/K", 0, 100, "Thermal capacity (a5)")
+    a5_kj_m2k: float = quantity(7.0, "kJ/m2/K", 0, 100, "Thermal capacity (a5, from the data sheet)")
     a6_s_m: float = quantity(0, "s/m", 0, 0.2, "Wind on zero-loss efficiency (a6)")
     rating: Literal["mean", "inlet"] = Field("mean", title="Rated about")
     test_flow_kg_h_m2: float = quantity(72, "kg/h/m2", 5, 300, "Flow of the test")
     iam: Literal["b0", "table", "biaxial"] = Field("b0", title="Incidence given as")
-    iam_b0: float = quantity(0.12, "1", 0, 0.6, "Incidence factor (b0)")
+    iam_b0: float = quantity(0.12, "1", 0, 0.6, "Incidence factor (b0, from the data sheet)")
     iam_beyond: Literal["glass", "straight"] = Field("glass", title="Beyond 60 deg it falls as")
     iam_table: tuple[Modifier, ...] = rows(
         (1, 1, 0.99, 0.98, 0.96, 0.92, 0.84, 0.68, 0.36, 0), "1", 10, "Incidence at 0, 10 ... 90 deg"
@@ -142,8 +142,8 @@ class Loop(Part):
     geometry: Geometry = Geometry()
     supply_pipe: Pipe = Pipe()
     return_pipe: Pipe = Pipe()
-    out_share: Share = Field(0.0, title="Leaves the store at, share of height")
-    in_share: Share = Field(0.9, title="Enters the store at, share of height")
+    out_share: Share = Field(0.0, title="Leaves the store at, how high (0 floor, 1 lid)")
+    in_share: Share = Field(0.9, title="Enters the store at, how high (0 floor, 1 lid)")
     layering: bool = Field(False, title="Layering inlet")
 
 
@@ -151,8 +151,8 @@ class Coil(Part):
     """Coil inside the store; its hot side flows downwards."""
 
     ua_w_k: float = quantity(350, "W/K", 5, 50_000, "Coil, heat transfer")
-    bottom_share: Share = Field(0.0, title="Lower end, share of height")
-    top_share: Share = Field(0.35, title="Upper end, share of height")
+    bottom_share: Share = Field(0.0, title="Lower end, how high (0 floor, 1 lid)")
+    top_share: Share = Field(0.35, title="Upper end, how high (0 floor, 1 lid)")
     free_convection: bool = Field(False, title="UA falls with the lead (free convection), stated at 20 K")
 
     @model_validator(mode="after")
@@ -166,8 +166,8 @@ class Jacket(Coil):
     """A jacket round the store."""
 
     ua_w_k: float = quantity(250, "W/K", 5, 50_000, "Jacket, heat transfer")
-    bottom_share: Share = Field(0.1, title="Lower end, share of height")
-    top_share: Share = Field(0.8, title="Upper end, share of height")
+    bottom_share: Share = Field(0.1, title="Lower end, how high (0 floor, 1 lid)")
+    top_share: Share = Field(0.8, title="Upper end, how high (0 floor, 1 lid)")
 
 
 class DrawCoil(Coil):
@@ -175,8 +175,8 @@ class DrawCoil(Coil):
 
     fitted: bool = Field(False, title="Fitted")
     ua_w_k: float = quantity(900, "W/K", 5, 50_000, "Draw coil, heat transfer")
-    bottom_share: Share = Field(0.0, title="Lower end, share of height")
-    top_share: Share = Field(1.0, title="Upper end, share of height")
+    bottom_share: Share = Field(0.0, title="Lower end, how high (0 floor, 1 lid)")
+    top_share: Share = Field(1.0, title="Upper end, how high (0 floor, 1 lid)")
     flow_l_min: float = quantity(8, "L/min", 1, 200, "Flows while drawn at")
     measured: bool = Field(False, title="Heat transfer from its measures")
     length_m: float = quantity(20, "m", 1, 500, "Length")
@@ -204,9 +204,9 @@ class Control(Part):
 
     on_k: float = quantity(7, "delta_degC", 1, 30, "Pump on at")
     off_k: float = quantity(3, "delta_degC", 0.2, 25, "Pump off at")
-    sensor_share: Share = Field(0.0, title="Store sensor, share of height")
+    sensor_share: Share = Field(0.0, title="Store sensor, how high (0 floor, 1 lid)")
     store_limit_c: float = quantity(85, "degC", 30, 110, "Store limit")
-    limit_sensor_share: Share = Field(1.0, title="Limit sensor, share of height")
+    limit_sensor_share: Share = Field(1.0, title="Limit sensor, how high (0 floor, 1 lid)")
     release_k: float = quantity(3, "delta_degC", 0, 20, "Limit releases after a fall of")
     stop_without_gain: bool = Field(True, title="Pump stops when the collector returns no heat")
     collector_limit_c: float = quantity(130, "degC", 80, 300, "No start above")
@@ -235,7 +235,7 @@ class Store(Part):
     """The storage tank."""
 
     volume_l: float = quantity(300, "L", 5, 100_000, "Volume")
-    loss_w_k: float = quantity(2.0, "W/K", 0, 500, "Heat loss, UA")
+    loss_w_k: float = quantity(2.0, "W/K", 0, 500, "Insulation loss of the tank (UA)")
     top_loss_w_k: float = quantity(0, "W/K", 0, 200, "More through the lid and its ports")
     floor_loss_w_k: float = quantity(0, "W/K", 0, 200, "More through the floor")
     insulation_mm: float | None = optional("mm", 0, 1000, "Insulation instead of UA")
@@ -258,7 +258,7 @@ class SecondStore(Part):
     fitted: bool = Field(False, title="Fitted")
     count: int = Field(1, ge=1, le=12, title="How many side by side", json_schema_extra={"unit": "1"})
     volume_l: float = quantity(200, "L", 5, 100_000, "Volume of each")
-    loss_w_k: float = quantity(1.8, "W/K", 0, 500, "Heat loss of each, UA")
+    loss_w_k: float = quantity(1.8, "W/K", 0, 500, "Insulation loss of each (UA)")
     room_c: float = quantity(18, "degC", -20, 45, "Room")
     start_c: float = quantity(50, "degC", 1, 95, "On 1 January")
 
@@ -311,7 +311,7 @@ class Faults(Part):
     collector_sensor_k: float = quantity(0, "delta_degC", -30, 30, "Collector sensor reads off by")
     store_sensor_k: float = quantity(0, "delta_degC", -30, 30, "Store sensor reads off by")
     collector_sensor_feels: float = quantity(1, "1", 0.05, 1, "Collector sensor feels, share of the collector")
-    store_sensor_share: Share | None = Field(None, title="Store sensor sits at, share of height")
+    store_sensor_share: Share | None = Field(None, title="Store sensor sits at, how high (0 floor, 1 lid)")
     air_lock: bool = Field(False, title="Air stops the loop")
     soiling: float = quantity(0, "1", 0, 0.9, "Dirt on the glass takes")
     tree_deg: float = quantity(0, "deg", 0, 60, "A tree has grown to")

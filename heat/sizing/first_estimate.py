@@ -15,11 +15,12 @@ from heat.design import Design, parse
 from heat.design.changing import kind_changes, with_changes
 from heat.errors import HeatError
 from heat.ledger import BOUGHT, NEEDED, YearBook
+from heat.sizing.fitting import Idea
+from heat.sizing.wishes import HABITS, Backup, Wishes, wanted
 
 Document = dict[str, Any]
-Care = Literal["least", "yearly", "tinker"]
-Backup = Literal["tankless_gas", "tankless_power", "element", "boiler", "stove", "none"]
-
+Rule = Literal["person", "pool", "rooms", "several"]
+"""What a size is counted by: people, the pool's surface, people beside rooms, or several uses at once."""
 AREA_PER_PERSON_M2 = (0.8, 1.8)
 """Gross collector area for one person's hot water, least and most tried (m²). Source: rule of thumb, 1 to 1.5 m²."""
 AREA_PER_ROOM_MWH_M2 = (0.6, 1.4)
@@ -27,6 +28,9 @@ AREA_PER_ROOM_MWH_M2 = (0.6, 1.4)
 20 %."""
 AREA_PER_POOL_M2 = (0.5, 0.9)
 """Gross area for each m² of pool, least and most (1). Source: rule of thumb, half to nine tenths of the pool."""
+AREA_BESIDE_POOL_M2 = 0.5
+"""Gross glazed area added at most for each m² of a pool that a store warms besides (1). Source: rule of thumb, 0.3 to
+0.6."""
 STORE_SCHOOLS_L_M2 = (40.0, 50.0, 75.0)
 """Store volume for each m² of collector (L/m²): cold climate and heating; middle; hot water only. Source: three
 schools."""
@@ -37,34 +41,8 @@ COIL_W_K_M2, PLATE_W_K_M2 = 60.0, 120.0
 NEXT_SHARE = 0.5
 """A further collector is taken while it saves at least this share of what the first ones save each (1). Source: our
 choice."""
-HARD_FROST_C, FROST_C = -10.0, 0.0
-"""Air (°C) at which thin outdoor pipes full of water are hard to keep, and at which they freeze."""
 STEEP_DEG = 15.0
 """Added to the latitude for winter and rooms (deg). Source: the winter school, latitude + 15 to 20."""
-
-
-@dataclass(frozen=True)
-class Wishes:
-    """What a person answers: uses, people (1), pool (m²), backup, care for the system, room for collectors (m², None:
-    ample)."""
-
-    hot_water: bool = True
-    rooms: bool = False
-    pool: bool = False
-    people: float = 4.0
-    backup: Backup = "tankless_gas"
-    care: Care = "yearly"
-    room_m2: float | None = None
-
-
-@dataclass(frozen=True)
-class Idea:
-    """A scheme that fits: its kind, the collector's key in the catalogue, words, and why it fits (no unit)."""
-
-    kind: str
-    collector: str
-    words: str
-    reasons: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -81,7 +59,7 @@ class Sizes:
     first_saves_kwh: float
     litres_m2: float
     litres_tried: tuple[float, ...]
-    rule: Literal["person", "pool", "rooms"]
+    rule: Rule
     by_rule: float
 
 
@@ -103,94 +81,6 @@ class School:
     answer: str
     document: Document
     litres_m2: float | None = None
-
-
-def ideas(wishes: Wishes, coldest_c: float) -> list[Idea]:
-    """Two or three schemes that fit the wishes and the coldest air (°C)."""
-    frost, hard = coldest_c < FROST_C, coldest_c < HARD_FROST_C
-    if wishes.pool and not wishes.hot_water and not wishes.rooms:
-        return [
-            Idea("pool_direct", "unglazed", "unglazed mats, pool water through them", (
-                ("A pool wants little more than air temperature, where a mat without glass loses least money and "
-                "little heat."),
-                "Nothing to keep but draining for the winter.",
-            )),
-            Idea("pool_direct", "flat_black", "glazed collectors, pool water through them", (
-                "Longer season and windy places; dearer for each kWh.",
-            )),
-        ]  # fmt: skip
-    if wishes.rooms:
-        return [
-            Idea("combi", "flat_selective", "hot water and rooms, flat plates", (
-                ("Rooms want heat when the sun is low: the plane should be steep, and summer's surplus needs a place "
-                "to go."),
-                "Flat plates shed snow and cost less.",
-            )),
-            Idea("combi", "tube_heatpipe", "hot water and rooms, evacuated tubes", (
-                "Tubes keep their heat at winter's large lead over the air.",
-                "The air gets cold enough here for that to "
-                "count." if hard else "In mild air the gain over flat plates is small: compare.",
-            )),
-        ]  # fmt: skip
-    found = []
-    if wishes.care == "tinker":
-        if not frost:
-            found.append(Idea("batch_tank", "batch", "batch tank: the store is the collector", (
-                "No pump, no controller, nothing to freeze here; built from a tank, a box and glass.",
-                "Warmest in the evening, cool by morning: it fits evening households.",
-            )))  # fmt: skip
-            found.append(Idea("thermosiphon_open", "site_parallel", "site-built collector below an open store", (
-                "Weight moves the water; only the store must stand above the collector.",
-            )))  # fmt: skip
-        else:
-            found.append(Idea("seasonal_preheat", "site_parallel",
-                "site-built collectors, emptied for the cold months", (
-                "Plain water in tube and sheet, drained by hand before the frost.",
-                "Half a year's work for little money.",
-            )))  # fmt: skip
-    if wishes.care == "least":
-        if frost:
-            found.append(Idea("drainback", "flat_selective", "drainback", (
-                ("Plain water that runs back when the pump stops: nothing to freeze, nothing to boil, no antifreeze to "
-                "test."),
-                "The pipes must slope all the way.",
-            )))  # fmt: skip
-        else:
-            found.append(Idea("thermosiphon_sealed", "flat_selective", "thermosiphon, sealed with a jacket", (
-                "No pump and no controller: weight moves the fluid. The store stands above the collectors.",
-            )))  # fmt: skip
-            found.append(Idea("direct", "flat_selective", "store water through the collectors", (
-                "No exchanger and no antifreeze where frost never comes.",
-            )))  # fmt: skip
-    found.append(Idea("pumped_coil", "flat_selective", "pumped loop with antifreeze, coil in the store", (
-        "The usual way, known to every installer; the fluid is tested every few years.",
-    )))  # fmt: skip
-    if wishes.care == "yearly":
-        found.append(Idea("drainback", "flat_selective", "drainback", (
-            "No antifreeze to age, no stagnation in the fluid; the pipes must slope all the way.",
-        )))  # fmt: skip
-    if len(found) < 3:
-        found.append(Idea("pumped_coil", "tube_heatpipe", "pumped loop, evacuated tubes", (
-            "Less glass on the roof for the same heat in cold or cloudy "
-            "air." if hard else "Where room on the roof is short.",
-        )))  # fmt: skip
-    return found[:3]
-
-
-def wanted(document: Document, wishes: Wishes) -> dict[str, Any]:
-    """What the wishes change in the demand, by path, where it differs (people: 1)."""
-    asked = {
-        "demand.hot_water": wishes.hot_water,
-        "demand.people": wishes.people,
-        "demand.heating.fitted": wishes.rooms,
-        "demand.pool.fitted": wishes.pool,
-    }
-    demand = document["demand"]
-    now = {
-        "demand.hot_water": demand["hot_water"], "demand.people": demand["people"],
-        "demand.heating.fitted": demand["heating"]["fitted"], "demand.pool.fitted": demand["pool"]["fitted"],
-    }  # fmt: skip
-    return {path: value for path, value in asked.items() if value != now[path]}
 
 
 def standing_loss_w_k(volume_l: float) -> float:
@@ -258,12 +148,12 @@ def proposal(document: Document, idea: Idea, wishes: Wishes, year: Callable[[Doc
 
     ``year`` reckons a document's year. Area in m², heat in kWh. Raises HeatError where nothing can be reckoned.
     """
-    asked = with_changes(document, wanted(document, wishes))
+    asked = with_changes(document, wanted(document, wishes, idea.kind))
     each = float(entries()[idea.collector].values["gross_area_m2"])
     rooms_mwh = 0.0
     if wishes.rooms:
         rooms_mwh = year(sized(asked, idea, 2, STORE_SCHOOLS_L_M2[1], wishes)).total(acc.HEATING_DEMAND) / 1000.0
-    least, most = _span(asked, wishes, rooms_mwh)
+    least, most = _span(asked, wishes, idea.kind, rooms_mwh)
     room = wishes.room_m2 or 1e9
     counts = list(range(max(ceil(min(least, room) / each - 1e-6), 1), max(int(min(most, room) / each), 1) + 1)) or [1]
     if len(counts) > 4:
@@ -291,9 +181,16 @@ def proposal(document: Document, idea: Idea, wishes: Wishes, year: Callable[[Doc
     litres = max(schools_tried, key=lambda k: (round(schools_tried[k][1].fractions.at_tap, 3), -k))
     best, book = schools_tried[litres]
     area = book.design.system.collector.total_gross_m2
-    rule, by = _rule(asked, wishes, area)
+    rule, by = _rule(asked, wishes, idea.kind, area)
     sizes = Sizes(count, area, *refused, first, litres, tuple(sorted(schools_tried)), rule, by)
     return Proposal(idea, best, book, sizes)
+
+
+def at_area(document: Document, idea: Idea, wishes: Wishes, area_m2: float) -> Document:
+    """An idea on about a gross area (such as 4.6 m²) with the middle school's store, for a first look."""
+    asked = with_changes(document, wanted(document, wishes, idea.kind))
+    each = float(entries()[idea.collector].values["gross_area_m2"])
+    return sized(asked, idea, max(round(area_m2 / each), 1), STORE_SCHOOLS_L_M2[1], wishes)
 
 
 def _saved(book: YearBook) -> float:
@@ -301,22 +198,30 @@ def _saved(book: YearBook) -> float:
     return book.total(*NEEDED) - book.total(*BOUGHT, acc.MISSING)
 
 
-def _span(document: Document, wishes: Wishes, rooms_mwh: float) -> tuple[float, float]:
+def _span(document: Document, wishes: Wishes, kind: str, rooms_mwh: float) -> tuple[float, float]:
     """Least and most gross area tried (m²)."""
-    least = most = 0.0
-    if wishes.hot_water:
-        least, most = (wishes.people * a for a in AREA_PER_PERSON_M2)
+    demand = document["demand"]
+    surface = demand["pool"]["area_m2"]
+    if kind == "pool_direct":
+        return surface * AREA_PER_POOL_M2[0], surface * AREA_PER_POOL_M2[1]
+    persons = wishes.people if wishes.hot_water else 0.0
+    if wishes.litres_day is not None and wishes.hot_water:
+        persons = wishes.litres_day / HABITS["usual"]
+    if wishes.showers:
+        persons += demand["showers"]["count_day"] * demand["showers"]["litres_each"] / HABITS["usual"]
+    least, most = (persons * a for a in AREA_PER_PERSON_M2)
     if wishes.rooms:
         least, most = least + rooms_mwh * AREA_PER_ROOM_MWH_M2[0], most + rooms_mwh * AREA_PER_ROOM_MWH_M2[1]
-    if wishes.pool and not wishes.hot_water and not wishes.rooms:
-        surface = document["demand"]["pool"]["area_m2"]
-        least, most = (surface * a for a in AREA_PER_POOL_M2)
+    if wishes.pool:
+        most += surface * AREA_BESIDE_POOL_M2
     return least, most
 
 
-def _rule(document: Document, wishes: Wishes, area_m2: float) -> tuple[Literal["person", "pool", "rooms"], float]:
-    if wishes.pool and not wishes.hot_water and not wishes.rooms:
+def _rule(document: Document, wishes: Wishes, kind: str, area_m2: float) -> tuple[Rule, float]:
+    if kind == "pool_direct":
         return "pool", area_m2 / float(document["demand"]["pool"]["area_m2"])
+    if wishes.pool or wishes.showers:
+        return "several", area_m2
     return "rooms" if wishes.rooms else "person", area_m2 / wishes.people
 
 

@@ -5,12 +5,14 @@ over directions once for each month.
 """
 
 from dataclasses import dataclass
+from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from heat.constants import HOURS_OF_MONTH
-from heat.design.place import Plane, Site
+from heat.design.place import Obstacle, Plane, Site, SkylinePoint, Tree
 from heat.position import SunYear
 from heat.sun.plane import PlaneSun, tilted_irradiance
 from heat.weather.year import WeatherYear
@@ -18,6 +20,7 @@ from heat.weather.year import WeatherYear
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
 MONTH_OF_HOUR: NDArray[np.int64] = np.repeat(np.arange(12), np.array(HOURS_OF_MONTH))
+JULY = 6
 
 
 @dataclass(frozen=True)
@@ -29,7 +32,7 @@ class Shade:
     ground: Array
 
 
-def skyline_altitude(site: Site, bearing_deg: Array) -> Array:
+def skyline_altitude(site: "Site | Horizon", bearing_deg: Array) -> Array:
     """Altitude of the skyline (deg) at bearings (deg): straight between its points, round the compass."""
     if not site.skyline:
         return np.zeros_like(bearing_deg)
@@ -38,7 +41,22 @@ def skyline_altitude(site: Site, bearing_deg: Array) -> Array:
     return np.interp(bearing_deg % 360.0, at, height, period=360.0)
 
 
-def lets_through(site: Site, bearing_deg: Array, altitude_deg: Array, month: NDArray[np.int64]) -> Array:
+class Horizon(NamedTuple):
+    """What stands round a site: skyline, trees, obstacles (no unit)."""
+
+    skyline: tuple[SkylinePoint, ...]
+    trees: tuple[Tree, ...]
+    obstacles: tuple[Obstacle, ...]
+
+
+@lru_cache(maxsize=32)
+def _sky_through(horizon: Horizon, month: int) -> Array:
+    """Share of the sky light (0 to 1) that passes, in every direction of the rays, in a month (0 to 11)."""
+    bearing, altitude, _weight = _rays(0.0, 0.0)
+    return lets_through(horizon, bearing, altitude, np.full(altitude.shape, month, dtype=np.int64))
+
+
+def lets_through(site: "Site | Horizon", bearing_deg: Array, altitude_deg: Array, month: NDArray[np.int64]) -> Array:
     """Share of light (0 to 1, no unit) from bearing and altitude (deg) that passes, by month (0 to 11)."""
     share = np.where(altitude_deg > skyline_altitude(site, bearing_deg), 1.0, 0.0)
     for tree in site.trees:
@@ -144,9 +162,8 @@ def sky_seen(site: Site, plane: Plane) -> float:
 
     Weighted by the cosine of incidence over the tilted hemisphere, an even sky.
     """
-    bearing, height, weight = _rays(plane.tilt_deg, plane.azimuth_deg)
-    july = np.full(height.shape, 6, dtype=np.int64)
-    return float((weight * lets_through(site, bearing, height, july)).sum())
+    _bearing, _height, weight = _rays(plane.tilt_deg, plane.azimuth_deg)
+    return float((weight * _sky_through(Horizon(site.skyline, site.trees, site.obstacles), JULY)).sum())
 
 
 def shade_on(site: Site, plane: Plane, sun: SunYear) -> Shade | None:
@@ -158,13 +175,14 @@ def shade_on(site: Site, plane: Plane, sun: SunYear) -> Shade | None:
     sky_by_month = np.ones(12)
     if has_horizon(site):
         beam = lets_through(site, sun.azimuth_deg, altitude, MONTH_OF_HOUR)
-        bearing, height, weight = _rays(plane.tilt_deg, plane.azimuth_deg)
-        months = range(12) if site.trees else (0,)
-        seen = [
-            float((weight * lets_through(site, bearing, height, np.full(height.shape, m, dtype=np.int64))).sum())
-            for m in months
-        ]
-        sky_by_month = np.array(seen * (12 // len(seen)))
+        _bearing, _height, weight = _rays(plane.tilt_deg, plane.azimuth_deg)
+        horizon = Horizon(site.skyline, site.trees, site.obstacles)
+        alike: dict[tuple[float, ...], float] = {}  # months whose trees let the same through
+        for month in range(12):
+            leaves = tuple(tree.transmittance[month] for tree in site.trees)
+            if leaves not in alike:
+                alike[leaves] = float((weight * _sky_through(horizon, month)).sum())
+            sky_by_month[month] = alike[leaves]
     if plane.overhang.fitted:
         beam = beam * overhang_beam(sun, plane)
         sky_by_month = sky_by_month * (1.0 - overhang_hides(plane))

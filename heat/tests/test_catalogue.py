@@ -14,18 +14,18 @@ from heat.design.changing import WAYS_OUT, kind_changes, ways_out, with_changes
 from heat.design.schemes import SCHEMES
 from heat.errors import HeatError, InputError
 from heat.sizing.first_estimate import (
-    Wishes,
+    at_area,
     backup_changes,
-    ideas,
     proposal,
     schools,
     sized,
     standing_loss_w_k,
     tried,
-    wanted,
 )
+from heat.sizing.fitting import fitting
 from heat.sizing.standing_water import standing_water
 from heat.sizing.weight import wet_weight
+from heat.sizing.wishes import HABITS, Wishes, wanted
 from heat.tests.samples import pvgis
 from heat.year import simulate
 
@@ -124,27 +124,59 @@ class Tables(TestCase):
 class FirstEstimate(TestCase):
     def test_frost_and_care_choose_the_kind(self):
         def kinds(coldest, **wishes):
-            return {i.kind for i in ideas(Wishes(**wishes), coldest)}
+            return {i.kind for i in fitting(Wishes(**wishes), coldest)[0]}
 
         self.assertIn("drainback", kinds(-12, care="least"))
         self.assertTrue({"thermosiphon_sealed", "direct"} <= kinds(5, care="least"))
-        self.assertIn("batch_tank", kinds(5, care="tinker"))
+        self.assertTrue({"batch_tank", "tube_bank", "bag"} <= kinds(5, care="tinker"))
         self.assertIn("seasonal_preheat", kinds(-12, care="tinker"))
+        self.assertTrue({"pumped_plate", "pumped_passive"} <= kinds(-12))
         self.assertEqual(kinds(-12, rooms=True), {"combi"})
         self.assertEqual(kinds(5, hot_water=False, pool=True), {"pool_direct"})
+        self.assertIn("pool_direct", kinds(5, hot_water=False, pool=True, showers=True))
+        self.assertEqual(fitting(Wishes(people=20), -5)[0][0].kind, "pumped_plate")
+        self.assertEqual(fitting(Wishes(care="least"), 5)[0][0].kind, "thermosiphon_sealed")
+
+    def test_every_kind_is_offered_or_told_why_not(self):
         for care in ("least", "yearly", "tinker"):
             for coldest in (-20, -5, 8):
-                found = ideas(Wishes(care=care), coldest)
-                self.assertTrue(2 <= len(found) <= 3)
-                self.assertFalse(
-                    any(
-                        SCHEMES[i.kind].water_outdoors and coldest < -10 and i.kind != "seasonal_preheat" for i in found
-                    )
-                )
+                for uses in ({}, {"rooms": True}, {"pool": True}, {"pool": True, "hot_water": False},
+                             {"pool": True, "hot_water": False, "showers": True}):  # fmt: skip
+                    fit, left = fitting(Wishes(care=care, **uses), coldest)
+                    self.assertEqual({i.kind for i in fit} | {one.kind for one in left}, set(SCHEMES))
+                    self.assertFalse({i.kind for i in fit} & {one.kind for one in left})
+                    self.assertTrue(fit and all(one.why for one in left))
+                    wet = [i for i in fit if SCHEMES[i.kind].water_outdoors and SCHEMES[i.kind].exchange != "pool"]
+                    if coldest < -10:
+                        self.assertTrue(all(i.kind == "seasonal_preheat" for i in wet))
+
+    def test_all_that_fits_can_be_reckoned(self):
+        for uses in ({"care": "tinker"}, {"pool": True, "hot_water": False, "showers": True}):
+            wishes = Wishes(**uses)
+            for coldest in (-5, 5):
+                for idea in fitting(wishes, coldest)[0]:
+                    self.assertGreater(year(at_area(fresh(), idea, wishes, 4.6)).fractions.at_tap, 0.05, idea.words)
+
+    def test_what_is_needed_is_taken_as_it_was_told(self):
+        told = wanted(fresh(), Wishes(people=3, litres_day=150, when="evening house"))
+        self.assertEqual((told["demand.people"], told["demand.litres_per_person_day"]), (3, 50))
+        self.assertGreater(sum(told["demand.hour_shape"][17:23]), 0.5 * sum(told["demand.hour_shape"]))
+        self.assertEqual(wanted(fresh(), Wishes(habit="long"))["demand.litres_per_person_day"], HABITS["long"])
+        burnt = wanted(fresh(), Wishes(rooms=True, fuel="heating oil, L", fuel_year=1800))
+        self.assertEqual(burnt["demand.heating.fuel_year"], 1800)
+        # 180 L a day from 10 to 45 °C by hand: 365 x 180 x 4.19 x 35 / 3600 kWh, burnt at 85 % of 10 kWh a litre
+        self.assertAlmostEqual(burnt["demand.heating.fuel_other"], 365 * 180 * 4.19 * 35 / 3600 / 8.5, delta=3)
+        self.assertEqual(wanted(fresh(), Wishes(rooms=True, loss_w_k=250))["demand.heating.loss_w_k"], 250)
+        self.assertNotIn("demand.heating.source", wanted(fresh(), Wishes(rooms=True, fuel_year=900)))  # of what?
+        pool = wanted(fresh(), Wishes(pool=True, pool_m2=20, covered=True, held=True, showers=True, showers_day=25))
+        self.assertEqual((pool["demand.pool.area_m2"], pool["demand.showers.count_day"]), (20, 25))
+        self.assertEqual((sum(pool["demand.pool.covered"]), pool["demand.pool.heater_kw"]), (12, 5))
+        self.assertGreater(pool["demand.pool.exchanger_w_k"], 0)
+        self.assertNotIn("demand.pool.exchanger_w_k", wanted(fresh(), Wishes(pool=True), "pool_direct"))
 
     def test_sizes_follow_the_rule_and_the_year(self):
         wishes = Wishes(people=4)
-        made = proposal(fresh(), ideas(wishes, -5)[0], wishes, year)
+        made = proposal(fresh(), fitting(wishes, -5)[0][0], wishes, year)
         s = made.sizes
         self.assertTrue(0.8 <= s.by_rule <= 1.8 + 2.3 / 4)
         self.assertEqual(s.area_m2, made.book.design.system.collector.total_gross_m2)
@@ -158,12 +190,12 @@ class FirstEstimate(TestCase):
 
     def test_room_on_the_roof_is_kept_to(self):
         wishes = Wishes(people=12, room_m2=5.0)
-        made = proposal(fresh(), ideas(wishes, -5)[0], wishes, year)
+        made = proposal(fresh(), fitting(wishes, -5)[0][0], wishes, year)
         self.assertLessEqual(made.sizes.area_m2, 5.0)
 
     def test_rooms_and_pools(self):
         for wishes in (Wishes(rooms=True), Wishes(hot_water=False, pool=True)):
-            made = proposal(fresh(), ideas(wishes, -5)[0], wishes, year)
+            made = proposal(fresh(), fitting(wishes, -5)[0][0], wishes, year)
             design = made.book.design
             self.assertEqual((design.demand.heating.fitted, design.demand.pool.fitted), (wishes.rooms, wishes.pool))
             self.assertEqual(made.book.hours_closed, 8760)
@@ -179,7 +211,7 @@ class FirstEstimate(TestCase):
         self.assertTrue(backup_changes("element", in_store=False)["system.backup.tankless.fitted"])
 
     def test_the_schools_answers_each_make_a_year(self):
-        made = sized(fresh(), ideas(Wishes(), -5)[0], 2, 50.0, Wishes())
+        made = sized(fresh(), fitting(Wishes(), -5)[0][0], 2, 50.0, Wishes())
         found = schools(made, 46.4)
         self.assertEqual([s.question for s in found].count("tilt"), 4)
         books = {s.answer: tried(year, s) for s in found}

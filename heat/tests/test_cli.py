@@ -75,3 +75,46 @@ class CommandLine(TestCase):
                     self.assertEqual(status, 2)
                     self.assertRegex(err, words)
                     self.assertNotIn("Traceback", err)
+
+
+class Sweep(CommandLine):
+    def test_a_question_is_answered_with_what_decides_and_its_table(self):
+        with tempfile.TemporaryDirectory() as folder:
+            out = Path(folder) / "table.csv"
+            status, text, _ = self.run_it(
+                "sweep",
+                str(EXAMPLES / "questions" / "tubes_or_plates.json"),
+                "--weather",
+                self.coast,
+                "--out",
+                str(out),
+                "--workers",
+                "1",
+            )
+            self.assertEqual(status, 0)
+            rows = pd.read_csv(out)
+        self.assertEqual(len(rows), 24)
+        self.assertIn("24 years, 0 refused", text)
+        by = rows.groupby("tilt")["fraction"].mean() * 100
+        for tilt, mean in by.items():  # by hand, from the table
+            self.assertRegex(text, rf"{tilt} +{mean:.1f} ")
+        good = rows[rows["stagnation_h"] <= 100]
+        self.assertIn(f"{good['bought_kwh'].min():.0f} kWh", text)
+
+    def test_what_cannot_be_asked_is_told(self):
+        with tempfile.TemporaryDirectory() as folder:
+            bad = Path(folder) / "q.json"
+            for text, words in (("{", "not valid JSON"), ("[]", "an object"), ('{"questions": []}', "questions")):
+                bad.write_text(text)
+                status, _out, err = self.run_it("sweep", str(bad), "--weather", self.coast)
+                self.assertEqual(status, 2)
+                self.assertIn(words, err)
+            status, _out, err = self.run_it(
+                "sweep",
+                str(EXAMPLES / "questions" / "tubes_or_plates.json"),
+                "--weather",
+                self.coast,
+                "--out",
+                f"{folder}/t.exe",
+            )
+            self.assertIn(".csv or .parquet", err)

@@ -16,7 +16,7 @@ import jsonschema
 from pydantic import ValidationError
 
 import heat
-from heat.compiled import PACKAGE, source_hash
+from heat.compiled import ABOVE, PACKAGE, source_hash
 from heat.design import Design, allowed_range, bounds, field_at, parse, refusals, schema
 from heat.errors import HeatError, InputError
 
@@ -66,8 +66,24 @@ class Rules(TestCase):
             shutil.copytree(PACKAGE, copy, ignore=shutil.ignore_patterns("tests", "__pycache__", "data"))
             with patch("heat.compiled.PACKAGE", copy):
                 self.assertEqual(source_hash(), SOURCES)
-                (copy / "store" / "layers.py").open("a").write("# a remark\n")
+                kernels = source_hash(above=False)
+                (copy / "weighing" / "plans.py").open("a").write("# a remark\n")
                 self.assertNotEqual(source_hash(), SOURCES)
+                self.assertEqual(source_hash(above=False), kernels)
+                (copy / "store" / "layers.py").open("a").write("# a remark\n")
+                self.assertNotEqual(source_hash(above=False), kernels)
+
+    def test_nothing_a_kernel_is_made_of_imports_what_lies_above(self):
+        above = {f"heat.{name.removesuffix('.py')}" for name in ABOVE}
+        for path in PACKAGE.rglob("*.py"):
+            inside = path.relative_to(PACKAGE).parts
+            if inside[0] in (*ABOVE, "tests"):
+                self.assertNotIn("kernel(", path.read_text() if inside[0] != "tests" else "", path)
+                continue
+            for node in ast.walk(ast.parse(path.read_text())):
+                if isinstance(node, ast.ImportFrom):
+                    names = {node.module, *(f"{node.module}.{alias.name}" for alias in node.names)}
+                    self.assertFalse([n for n in names for a in above if n == a or (n or "").startswith(a + ".")], path)
 
 
 class Document(TestCase):

@@ -31,6 +31,17 @@ class Sweeps(TestCase):
         document = varied(case_design().model_dump(mode="json"), self.points[2])
         self.assertEqual(threads[2].figures, usual_figures(simulate(parse(document), tmy3())))
 
+    def test_a_row_of_a_list_is_varied_and_the_document_stays(self):
+        document = case_design().model_dump(mode="json")
+        shape = list(document["demand"]["hour_shape"])
+        evening = varied(document, {"demand.hour_shape.18": 90.0, "demand.hour_shape.7": 0.0})
+        self.assertEqual(evening["demand"]["hour_shape"][18], 90.0)
+        self.assertEqual(list(document["demand"]["hour_shape"]), shape)
+        outcomes = sweep(document, tmy3(), [{"demand.hour_shape.18": v} for v in (0.0, 90.0)])
+        self.assertNotEqual(outcomes[0].figures["bought_kwh"], outcomes[1].figures["bought_kwh"])
+        for path in ("demand.hour_shape.24", "demand.hour_shape.x", "demand.hour_shape.-1"):
+            self.assertIn("a row of the list", sweep(document, tmy3(), [{path: 1.0}])[0].refused)
+
     def test_refused_points_say_why_and_the_rest_goes_on(self):
         outcomes = sweep(case_design(), tmy3(), self.points)
         refused = [o for o in outcomes if o.refused]

@@ -12,11 +12,21 @@ from heat.design.place import Plane
 from heat.position import SunYear
 from heat.sun.mirror import mirror_beam, mirror_view
 from heat.tests.claims import Row
-from heat.tests.samples import DATA, case_design, pvgis, tmy3
+from heat.tests.samples import DATA, TMY3, case_design, pvgis, tmy3
+from heat.weather.readers import read_weather
 from heat.weather.synthetic import MonthlyMeans, synthetic_year
 from heat.weather.world import RULE, clear_months, rough_climate
 from heat.weather.year import WeatherYear, monthly_means, monthly_sums
 from heat.year import simulate
+
+FOG_COAST = "703165TY.csv"
+"""A real year of a foggy coast: where the rule is told to fail."""
+
+
+def shipped_year(name: str) -> WeatherYear:
+    """A real year that comes with pvlib."""
+    path = TMY3.parent / name
+    return read_weather(path.name, path.read_bytes())
 
 
 def corner_factor(wide: float, deep: float, tall: float) -> float:
@@ -156,12 +166,23 @@ def left_out() -> Iterator[Row]:
     yield Row(
         "rough climate, the rule as kept: nine of ten within", 0.0, float(np.quantile(abs(kept), 0.9)), 0.12, source
     )
-    for name, real in (("723170TYA", tmy3()), ("45N 8E", pvgis())):
+    for name, real in (("723170TYA", tmy3()), ("45N 8E", pvgis()), ("12839.tm2", shipped_year("12839.tm2"))):
         rough = rough_climate(real.latitude_deg, real.longitude_deg, real.elevation_m)
         sun = float(rough.ghi_kwh_m2_day @ days) / (float(real.ghi_w_m2.sum()) / 1000)
         yield Row(f"rough climate against {name}: the year's sun", 1.0, sun, 0.12, "the real year")
+        months = rough.ghi_kwh_m2_day * days * 1000 / monthly_sums(real.ghi_w_m2) - 1
+        spread = float(np.sqrt(np.mean(months**2)))
+        yield Row(f"rough climate against {name}: months of sun, root mean square", 0.0, spread, 0.2, "the real year")
+        worst = float(abs(months).max())
+        yield Row(f"rough climate against {name}: its worst month of sun", 0.0, worst, 0.35, "the real year")
+        warm = float(abs(rough.air_c - np.array(monthly_means(real.air_c))).max())
+        yield Row(f"rough climate against {name}: its worst month of air, °C", 0.0, warm, 4.0, "the real year")
         air = float(np.mean(rough.air_c - np.array(monthly_means(real.air_c))))
         yield Row(f"rough climate against {name}: mean air, °C", 0.0, air, 2.0, "the real year")
+    fog = shipped_year(FOG_COAST)
+    sun = rough_climate(fog.latitude_deg, fog.longitude_deg, fog.elevation_m).ghi_kwh_m2_day @ days
+    yield Row(f"rough climate on a fog coast, {FOG_COAST}: beyond its doubt, as its note says", 1.0,
+              float(sun) / (float(fog.ghi_w_m2.sum()) / 1000), 0.3, "the real year")  # fmt: skip
 
 
 LIGHT_CHECKS: tuple[Callable[[], Iterator[Row]], ...] = (views, thrown, troughs, made_years, left_out)

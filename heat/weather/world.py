@@ -151,8 +151,9 @@ def rough_year(
         utc_offset_h=offset, seed=seed,
     )  # fmt: skip
     notes = (
-        Note("warning", f"A rough climate: its sun may be off by {100 * DOUBT:.0f} % (one place in ten by more; fog "
-             "coasts and basins by far more). A weather file or twelve means of the place are better."),
+        Note("warning", f"A rough climate: its sun may be off by {100 * DOUBT:.0f} % in the year (one place in ten "
+             "by more; fog coasts and basins by far more), and by a third in a month. A weather file or twelve means "
+             "of the place are better."),
         Note("info", "Air and rain: ERA5 monthly means 2000-2025, Copernicus Climate Change Service; the sun by a rule "
              "from rain, warmth and latitude. Daily range, humidity and wind are assumed."),
         *year.notes,

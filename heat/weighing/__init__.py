@@ -1,0 +1,1 @@
+"""Weighing many designs: plans of combinations, what decides, how sure, and the search for the best."""

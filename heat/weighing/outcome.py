@@ -1,0 +1,90 @@
+"""What is kept of each year that is weighed: some numbers of fixed order, so that thousands stay small."""
+
+from collections.abc import Callable, Iterable, Sequence
+from concurrent.futures import Executor, ThreadPoolExecutor
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from heat import accounts as acc
+from heat.design import Design, parse
+from heat.errors import HeatError
+from heat.ledger import BOUGHT, LOSSES, NEEDED, SUN, YearBook
+from heat.weather.year import WeatherYear
+from heat.year import simulate
+
+Array = NDArray[np.float64]
+Document = dict[str, Any]
+KEYS = (
+    "fraction", "dark_fraction", "bought_kwh", "missing_kwh", "needed_kwh", "sun_kwh", "solar_kwh", "lost_kwh",
+    "yield_kwh_m2", "stagnation_h", "collector_peak_c", "store_hottest_c", "pump_kwh", "pump_h", "energy_cost",
+    "co2_kg", "free_days", "area_m2", "volume_l", "hours_closed",
+)  # fmt: skip
+"""Names of the numbers, each ending in its unit (kWh, h, °C as _c; shares and money without)."""
+COLUMN = {name: i for i, name in enumerate(KEYS)}
+NORTH_DARK, SOUTH_DARK = (10, 11, 0), (4, 5, 6)
+"""Months of the dark quarter of the year (0 is January), north and south of the equator."""
+
+
+@dataclass(frozen=True)
+class Weighed:
+    """Years weighed: one row of KEYS each (nan where refused), and why by row (no unit)."""
+
+    figures: Array
+    refused: dict[int, str] = field(default_factory=dict)
+
+    def __getitem__(self, name: str) -> Array:
+        """One number of every year, in the unit its name ends in (such as kWh)."""
+        return np.asarray(self.figures[:, COLUMN[name]])
+
+
+Run = Callable[[Sequence[Document]], Weighed]
+"""Years of designs, in the order they are given."""
+
+
+def gross_m2(design: Design) -> float:
+    """Gross area of all collectors (such as 4.6 m²), unlike ones in series too."""
+    second = design.system.second_collector
+    return design.system.collector.total_gross_m2 + (second.total_gross_m2 if second.fitted else 0.0)
+
+
+def row_of(book: YearBook) -> list[float]:
+    """The numbers of KEYS of one year, in the units their names end in (such as kWh)."""
+    dark = list(NORTH_DARK if book.design.site.latitude_deg >= 0 else SOUTH_DARK)
+    needed = book.by_month(*NEEDED)[dark].sum()
+    short = book.by_month(*BOUGHT, acc.MISSING)[dark].sum()
+    integral = book.design.system.scheme.moved == "none"
+    return [
+        book.fractions.at_tap, 1.0 - short / needed if needed > 0 else np.nan, book.total(*BOUGHT),
+        book.total(acc.MISSING), book.total(*NEEDED), book.total(*SUN), book.total(acc.INTO_STORE, acc.INTO_POOL),
+        sum(book.total(*columns) for columns in LOSSES.values()), book.yield_kwh_m2()[0], book.stagnation_hours(),
+        float(book.profile.max()) if integral else book.stagnation_peak_c(), float(book.profile.max()),
+        book.total(acc.PUMP_ELECTRICITY), book.pump_hours(), book.cost(), book.co2_kg(),
+        float(book.days_without_backup()[0]), gross_m2(book.design), book.design.system.store.volume_l,
+        float(book.hours_closed),
+    ]  # fmt: skip
+
+
+def weigh_one(document: Document, weather: WeatherYear) -> tuple[list[float], str]:
+    """The numbers of KEYS of one design (units as names end, such as kWh), or why it is refused."""
+    try:
+        return row_of(simulate(parse(document), weather)), ""
+    except HeatError as error:
+        return [np.nan] * len(KEYS), str(error)
+
+
+def weigh(
+    documents: Iterable[Document], weather: WeatherYear, *, executor: Executor | None = None, workers: int = 2
+) -> Weighed:
+    """Years of designs in one weather (units of KEYS, such as kWh), the same on threads or any executor."""
+    listed = list(documents)
+    pool = executor or ThreadPoolExecutor(workers)
+    try:
+        found = list(pool.map(weigh_one, listed, [weather] * len(listed)))
+    finally:
+        if executor is None:
+            pool.shutdown()
+    figures = np.array([row for row, _why in found]).reshape(len(found), len(KEYS))
+    return Weighed(figures, {i: why for i, (_row, why) in enumerate(found) if why})
