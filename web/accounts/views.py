@@ -20,8 +20,8 @@ from web.accounts.requests import SignedIn
 class AccountForm(forms.ModelForm):  # type: ignore[type-arg]
     class Meta:
         model = User
-        fields = ("email", "units")
-        labels = {"email": "Mail, for a new password when this one is lost"}
+        fields = ("email", "units", "decimals")
+        labels = {"email": "Mail, for a new password when this one is lost", "decimals": "Numbers as you type them"}
 
 
 class JoinForm(UserCreationForm):  # type: ignore[type-arg]

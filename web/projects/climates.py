@@ -1,14 +1,16 @@
-"""Made-up climates of made-up places, for trying things out. No measured place is meant.
+"""Weather where no file is at hand: the rough climate of any place, and made-up climates for trying things out.
 
 The Merrow coast, its hills and Tarn Sound lie in open ocean on purpose: nothing stands at these coordinates.
 """
 
 import json
 from functools import cache
+from typing import Any
 
 from django.conf import settings
 
 from heat.weather.synthetic import read_means
+from heat.weather.world import rough_year
 from heat.weather.year import WeatherYear
 
 FOLDER = settings.ROOT / "docs" / "examples" / "weather"
@@ -31,3 +33,9 @@ def climate(name: str) -> WeatherYear:
 def merrow_coast() -> WeatherYear:
     """The made-up year of the Merrow coast."""
     return climate("merrow_coast")
+
+
+def rough_there(site: dict[str, Any], words: str) -> WeatherYear:
+    """The rough climate of a site (deg, m), named by its place. Raises InputError beyond a site's latitudes."""
+    name = f"Rough climate of {words}"[:120]
+    return rough_year(site["latitude_deg"], site["longitude_deg"], site["elevation_m"], name=name)

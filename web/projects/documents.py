@@ -12,6 +12,9 @@ SCHEME = ("plane", "system", "reckoning")
 SURVEYED = ("tilt_deg", "azimuth_deg", "overhang")
 """What a design's plane takes from the surveyed plane it stands on."""
 
+SEASONS = ("demand.pool.months", "demand.pool.set_by_month", "demand.showers.month_factors")
+"""Months of the survey that go with the sun's season."""
+
 
 def survey_of(document: Document) -> Document:
     """The parts of a document that a project keeps for all its designs."""
@@ -62,7 +65,8 @@ def surveyed_path(document: Document, path: str) -> str:
 
 
 def with_values(document: Document, changes: Changes) -> Document:
-    """A valid document with values replaced, each at its path. Raises InputError, KeyError."""
+    """A valid document with values replaced, each where it is kept. Raises InputError, KeyError."""
+    changes = {surveyed_path(document, path): value for path, value in changes.items()}
     made = with_changes(document, changes)
     try:
         made = placed(made)
@@ -84,7 +88,7 @@ def kept_values(changes: Changes) -> Changes:
 
 
 def place_changes(document: Document, place: dict[str, float]) -> Changes:
-    """Moving a site (deg, m): planes that face the equator exactly turn with it when it is crossed."""
+    """Moving a site (deg, m): planes that face the equator exactly, and seasons, turn when it is crossed."""
     changes: Changes = {f"site.{name}": value for name, value in place.items()}
     was, now = document["site"]["latitude_deg"], place.get("latitude_deg", document["site"]["latitude_deg"])
     if (was < 0) == (now < 0):
@@ -96,6 +100,13 @@ def place_changes(document: Document, place: dict[str, float]) -> Changes:
     if document["plane"]["azimuth_deg"] % 360.0 == old and not document["plane"]["on"]:
         changes["plane.azimuth_deg"] = new
     for index, tree in enumerate(document["site"]["trees"]):
-        months = tree["leaf_months"]
-        changes[f"site.trees.{index}.leaf_months"] = months[6:] + months[:6]
+        changes[f"site.trees.{index}.leaf_months"] = half_a_year_on(tree["leaf_months"])
+    for path in SEASONS:
+        if months := value_at(document, path):
+            changes[path] = half_a_year_on(months)
     return changes
+
+
+def half_a_year_on(months: list[Any]) -> list[Any]:
+    """Twelve months as they fall on the other side of the equator."""
+    return months[6:] + months[:6]

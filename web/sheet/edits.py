@@ -6,16 +6,21 @@ from collections.abc import Callable
 from heat.design.changing import ways_out
 from heat.errors import HeatError, InputError
 from web.accounts.models import User
+from web.places.where import degrees
 from web.projects.documents import Changes, Document, place_changes, value_at
 from web.projects.models import Design
 from web.projects.services.edits import Conflict, Needed, change_values, previewed
+from web.projects.services.weather import rough_changes
 from web.sheet.fields import Refusal, height_words, seen_text
 from web.sheet.look import PLAIN, Look
 from web.sheet.page import Sheet
 from web.sheet.typed import COMPASS, DATES, PAIRS, SHAPES, quantity_of, typed_value
 from web.ui import units
+from web.years.rough import is_rough
 
 LONGEST_PATH = 120
+PLACED = ("site.latitude_deg", "site.longitude_deg", "site.elevation_m")
+"""What a rough climate is made of: it follows when one of these is typed."""
 
 
 def typeable(path: str, value: object) -> bool:
@@ -51,9 +56,12 @@ def apply_edit(
         message = f"{error} Allowed: {allowed}." if allowed else str(error)
         return sheet.refused(shown, Refusal(text, message, ways_out=_readings(sheet, path, error)))
     changes = {path: value}
-    if path in ("site.latitude_deg", "site.longitude_deg"):
+    if path in PLACED[:2]:
         changes = place_changes(sheet.document, {path.removeprefix("site."): value})
     try:
+        if path in PLACED and not preview and is_rough(sheet.project.weather):
+            site = {**sheet.document["site"], path.removeprefix("site."): value}
+            changes |= rough_changes(design, user, site, degrees(site["latitude_deg"], site["longitude_deg"]))
         if preview:
             return Sheet(previewed(design=design, author=user, changes=changes), user, look)
         if not force and seen and seen != seen_text(current) and value != current:

@@ -10,6 +10,7 @@ from typing import Any
 from heat.design import field_at
 from heat.design.place import Site
 from heat.sun.magnetic import declination_deg, true_bearing_deg
+from web.places.coordinates import SIDES, angle
 from web.ui import units
 from web.ui.calendar import day_number
 
@@ -72,9 +73,10 @@ def typed_value(path: str, text: str, current: Any, system: str, site: dict[str,
         if current is None or "None" in str(item.annotation):
             return None
         raise ValueError("A number is needed here; the old value still stands.")
-    for name, read in (("latitude_deg", angle), ("longitude_deg", angle), ("tilt_deg", pitch)):
-        if path.endswith(name) and (special := read(text)) is not None:
-            return special
+    name = path.rsplit(".", 1)[-1]
+    special = angle(text, SIDES[name]) if name in SIDES else pitch(text) if name == "tilt_deg" else None
+    if special is not None:
+        return special
     quantity = quantity_of(path)
     try:
         number = units.parse_number(text)
@@ -87,25 +89,6 @@ def typed_value(path: str, text: str, current: Any, system: str, site: dict[str,
             raise ValueError("A whole number is needed here.")
         return int(number)
     return units.kept(number, quantity, system)
-
-
-def angle(text: str) -> float | None:
-    """Degrees, minutes, seconds such as “46° 24' 30" N”, “46 24.5 S” or “11.6 W” as decimal degrees; None for
-    others."""
-    found = re.fullmatch(
-        r"\s*([NSEW])?\s*([+-−]?\d+(?:[.,]\d+)?)\s*(?:°|d|\s)?\s*(?:(\d+(?:[.,]\d+)?)\s*['′’m]?\s*"
-        r"(?:(\d+(?:[.,]\d+)?)\s*(?:\"|″|”|''|s)?)?)?\s*([NSEW])?\s*",
-        text,
-        re.IGNORECASE,
-    )
-    if not found or not (found[3] or found[1] or found[5] or "°" in text):
-        return None
-    numbers = [float((part or "0").replace(",", ".").replace("−", "-")) for part in (found[2], found[3], found[4])]
-    if numbers[1] >= 60 or numbers[2] >= 60:
-        raise ValueError("Minutes and seconds run from 0 to 60.")
-    size = abs(numbers[0]) + numbers[1] / 60.0 + numbers[2] / 3600.0
-    side = (found[1] or found[5] or "").upper()
-    return -size if side in ("S", "W") or str(found[2]).startswith(("-", "−")) else size
 
 
 def pitch(text: str) -> float | None:

@@ -1,6 +1,9 @@
 """Units of display. The core stays SI; numbers change units only here, at the edge, by pint."""
 
 import re
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
 from dataclasses import dataclass
 from functools import cache
 from math import isfinite
@@ -132,24 +135,38 @@ class Ambiguous(ValueError):
 
     def __init__(self, text: str, readings: tuple[float, float]) -> None:
         small, large = (f"{value:.10g}" for value in readings)
-        super().__init__(f"“{text}” can be read as {small} or as {large}: which is it?")
+        super().__init__(f"“{text}” can be read as {small} or as {large}: which is it? Your account can settle it.")
         self.readings = readings
 
 
-TWO_WAYS = re.compile(r"(-?)([1-9]\d{0,2}),(\d{3})")
-"""A comma before three digits: a decimal sign in one country, thousands in another."""
+TWO_WAYS = re.compile(r"(-?)([1-9]\d{0,2})([,.])(\d{3})")
+"""A sign before three digits: a decimal sign in one country, thousands in another."""
+DECIMALS = {"ask": "ask me", "point": "1,500.5 (comma for thousands)", "comma": "1.500,5 (comma for decimals)"}
+"""How a person writes numbers, by key: settles what “1,500” is."""
+writing: ContextVar[str] = ContextVar("writing", default="ask")
+"""How whoever asks now writes numbers."""
+
+
+@contextmanager
+def written(habit: str) -> Iterator[None]:
+    """Numbers read within are those of a person who writes so (a key of DECIMALS)."""
+    token = writing.set(habit if habit in DECIMALS else "ask")
+    try:
+        yield
+    finally:
+        writing.reset(token)
 
 
 def parse_number(text: str) -> float:
     """A number as typed, with point or comma, spaces and a true minus allowed; of both, the last is the decimal sign.
 
-    Raises Ambiguous for “1,500”, and ValueError for what is no number. A point is the page's own decimal sign.
+    “1,500” is what the person's way of writing makes of it; raises Ambiguous where that does not tell, and ValueError
+    for what is no number. A point is the page's own decimal sign: only who writes 1.500,5 is asked about “1.500”.
     """
     tidy = text.strip().replace("−", "-").replace(THIN, "").replace("\u00a0", "").replace(" ", "").replace("’", "")
     two_ways = TWO_WAYS.fullmatch(tidy)
     if two_ways:
-        sign, whole, rest = two_ways.groups()
-        raise Ambiguous(text.strip()[:20], (float(f"{sign}{whole}.{rest}"), float(f"{sign}{whole}{rest}")))
+        return _one_of_two(text, *two_ways.groups())
     comma, point = tidy.rfind(","), tidy.rfind(".")
     if comma >= 0 and point >= 0:
         grouping, decimal = (",", ".") if point > comma else (".", ",")
@@ -164,6 +181,19 @@ def parse_number(text: str) -> float:
     if not isfinite(value):
         raise ValueError(text)
     return value
+
+
+def _one_of_two(text: str, minus: str, whole: str, sign: str, rest: str) -> float:
+    """What one sign before three digits is. Raises Ambiguous where it may be either."""
+    small, large = float(f"{minus}{whole}.{rest}"), float(f"{minus}{whole}{rest}")
+    habit = writing.get()
+    if habit == "comma" and sign == ".":
+        raise Ambiguous(text.strip()[:20], (small, large))
+    if sign == "." or habit == "comma":
+        return small
+    if habit == "point":
+        return large
+    raise Ambiguous(text.strip()[:20], (small, large))
 
 
 def no_number(text: str, error: ValueError) -> str:

@@ -25,7 +25,7 @@ from heat.year import simulate
 from web.projects.models import WeatherFile
 from web.years.weather import weather_year
 
-YEARS_KEPT, FIGURES_KEPT = 5, 400
+YEARS_KEPT, FIGURES_KEPT = 4, 400
 ENGINE = source_hash()
 AT_WORK = BoundedSemaphore(1)
 """Years reckoned at once in a process: there is a process for each core, and a year at work takes some 20 MB."""

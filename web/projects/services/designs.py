@@ -6,14 +6,20 @@ from django.db import transaction
 
 from heat.design import Design as DesignDocument
 from heat.design import parse
+from heat.design.changing import with_changes
 from heat.errors import InputError
 from heat.weather.year import WeatherYear
 from web.accounts.models import User
-from web.projects.documents import SCHEME, scheme_of, survey_of
+from web.places.where import Place
+from web.projects.climates import merrow_coast, rough_there
+from web.projects.documents import SCHEME, place_changes, scheme_of, survey_of
 from web.projects.models import Design, Project, Version
 from web.projects.permissions import ask, locked
 from web.projects.services.edits import change_values
 from web.projects.services.weather import add_weather
+
+LEAST_TILT_DEG, MOST_TILT_DEG = 15.0, 45.0
+"""A roof's tilt where none was told is the latitude, within these (deg). Source: the all-year school."""
 
 
 @transaction.atomic
@@ -33,6 +39,19 @@ def create_project(
     project.save()
     save_version(design=design, author=owner)
     return project
+
+
+def begin_project(*, owner: User, name: str, place: Place | None) -> Project:
+    """A new project in the rough climate of its place, or to try things out in a made-up one where no place is told."""
+    if place is None:
+        return create_project(owner=owner, name=name or "Trying things out", place="", weather=merrow_coast())
+    document = DesignDocument().model_dump(mode="json")
+    tilt = min(max(5.0 * round(abs(place.latitude_deg) / 5.0), LEAST_TILT_DEG), MOST_TILT_DEG)
+    changes = place_changes(document, place.site) | {"plane.tilt_deg": tilt}
+    return create_project(
+        owner=owner, name=name or place.words.split(",")[0][:80], place=place.words[:80],
+        weather=rough_there(place.site, place.words), document=parse(with_changes(document, changes)),
+    )  # fmt: skip
 
 
 @transaction.atomic

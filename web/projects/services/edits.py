@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
+from django.db.models import Q
 
 from heat.design import parse
 from heat.errors import HeatError, InputError
@@ -25,7 +26,10 @@ from web.projects.documents import (
 from web.projects.models import Design, Edit
 from web.projects.permissions import ask, design_in, locked_design
 
-WEATHER_PATH = "weather"
+KIND_PATH, EDITS_LOOKED_AT = "system.kind", 300
+WEATHER_PATH, PLACE_PATH = "weather", "place"
+OF_PROJECT = {WEATHER_PATH: "weather_id", PLACE_PATH: "place"}
+"""Paths of an edit that lie with the project, not in a document, and the field that holds each."""
 
 
 @dataclass
@@ -46,18 +50,18 @@ class Needed(Exception):
 
 def _changed(design: Design, changes: Changes, made: Callable[[Document, Changes], Document] = with_values) -> Document:
     """The document with values as they would be; the design stays as it is."""
-    inside = {path: value for path, value in changes.items() if path != WEATHER_PATH}
+    inside = {path: value for path, value in changes.items() if path not in OF_PROJECT}
     return made(design.document(), inside) if inside else design.document()
 
 
 def _take(design: Design, changes: Changes, document: Document) -> None:
     """Take a changed document into survey, scheme and weather, unsaved, and count the revision."""
     project = design.project
-    if set(changes) - {WEATHER_PATH}:
+    if set(changes) - set(OF_PROJECT):
         project.survey = survey_of(document)
         design.scheme = scheme_of(document)
-    if WEATHER_PATH in changes:
-        project.weather_id = changes[WEATHER_PATH]
+    for path in set(changes) & set(OF_PROJECT):
+        setattr(project, OF_PROJECT[path], changes[path])
     project.revision += 1
 
 
@@ -78,7 +82,8 @@ def change_values(
         if now not in (value, changes.get(path)):
             raise Conflict(path, now)
     changes = {surveyed_path(document, path): value for path, value in changes.items()}
-    before = {p: project.weather_id if p == WEATHER_PATH else value_at(document, p) for p in changes}
+    stands = lambda p: getattr(project, OF_PROJECT[p]) if p in OF_PROJECT else value_at(document, p)
+    before = {path: stands(path) for path in changes}
     if WEATHER_PATH in changes and not project.weather_files.filter(pk=changes[WEATHER_PATH]).exists():
         raise InputError("weather", changes[WEATHER_PATH], "a weather file of this project")
     changes = {path: value for path, value in changes.items() if value != before[path]}
@@ -89,7 +94,7 @@ def change_values(
         _ask_others(design, survey_of(document))
     _take(design, changes, document)
     design.save(update_fields=["scheme"])
-    after = {p: v if p == WEATHER_PATH else value_at(document, p) for p, v in changes.items()}
+    after = {path: stands(path) for path in changes}
     before = {path: before[path] for path in changes}
     if project.undone:
         project.edits.filter(place__gt=project.cursor, dropped=False).update(dropped=True)
@@ -98,7 +103,7 @@ def change_values(
     one = next(iter(changes)) if len(changes) == 1 else ""
     Edit.objects.create(
         project=project,
-        design=None if {p.split(".")[0] for p in changes} <= {*SURVEY, WEATHER_PATH} else design,
+        design=None if {p.split(".")[0] for p in changes} <= {*SURVEY, *OF_PROJECT} else design,
         place=project.cursor,
         revision=project.revision,
         path=one,
@@ -108,6 +113,27 @@ def change_values(
     )
     project.save()
     return design
+
+
+def as_typed_before(design: Design, changes: Changes) -> Changes:
+    """The changes to another kind of system, with what stood when the design last was of that kind.
+
+    Only what changes of kind alone have moved since comes back; what was typed in between stays.
+    """
+    kind = changes.get(KIND_PATH)
+    if kind is None:
+        return changes
+    project, back, typed = design.project, Changes(), set()
+    edits = project.edits.filter(dropped=False, place__lte=project.cursor).filter(Q(design=design) | Q(design=None))
+    for edit in edits.order_by("-place")[:EDITS_LOOKED_AT]:
+        before = {edit.path: edit.before} if edit.path else dict(edit.before or {})
+        if KIND_PATH not in before:
+            typed |= set(before)
+            continue
+        back |= {path: value for path, value in before.items() if path not in typed and path not in OF_PROJECT}
+        if before[KIND_PATH] == kind:
+            return changes | kept_values(back)
+    return changes
 
 
 def _why_not(survey: Document, design: Design) -> HeatError | None:

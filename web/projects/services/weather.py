@@ -11,12 +11,15 @@ from heat.errors import WeatherFileError
 from heat.weather.checks import checked
 from heat.weather.columns import ColumnMap
 from heat.weather.readers import read_weather
+from heat.weather.world import KIND
 from heat.weather.year import Note, WeatherYear, shifted
 from web.accounts.models import User
-from web.projects.documents import place_changes
+from web.places.where import Place
+from web.projects.climates import rough_there
+from web.projects.documents import Changes, place_changes
 from web.projects.models import Design, Project, Upload, WeatherFile
 from web.projects.permissions import ask
-from web.projects.services.edits import WEATHER_PATH, change_values
+from web.projects.services.edits import PLACE_PATH, WEATHER_PATH, change_values
 from web.projects.weather_files import about, pack, unpacked
 
 UPLOADS_KEPT = 20
@@ -93,6 +96,24 @@ def use_weather(*, design: Design, author: User, file: WeatherFile, take_place: 
     if take_place:
         changes |= place_changes(design.document(), file_place(file))
     return change_values(design=design, author=author, changes=changes)
+
+
+def move_site(*, design: Design, author: User, place: Place) -> Changes:
+    """The changes of moving the site to a place; weather that is no file's becomes the rough climate of it.
+
+    Raises InputError beyond the latitudes a site may have.
+    """
+    changes = place_changes(design.document(), place.site) | {PLACE_PATH: place.words[:80]}
+    file = design.project.weather
+    if file is None or file.made_up or file.kind == KIND:
+        changes |= rough_changes(design, author, place.site, place.words)
+    return changes
+
+
+def rough_changes(design: Design, author: User, site: dict[str, Any], words: str) -> Changes:
+    """The rough climate of a site (deg, m), kept with the project, as a change of its weather."""
+    made = rough_there(site, words)
+    return {WEATHER_PATH: add_weather(project=design.project, author=author, weather=made).pk}
 
 
 def read_upload(

@@ -6,6 +6,7 @@ import numpy as np
 
 from heat.demand.profile import circulation_watts, household_litres, shower_litres
 from heat.demand.rooms import fuel_heat_kwh, known_heating
+from heat.demand.shapes import SHAPES
 from heat.design.needs import Demand
 from heat.design.rooms import FUEL_KWH, SERIES
 from heat.sizing.ranking import uses as uses_by_hour
@@ -16,66 +17,6 @@ from web.ui import units
 from web.ui.calendar import MONTHS
 
 D = "demand."
-SHAPES = {
-    "morning house": (0, 0, 0, 0, 1, 4, 14, 18, 10, 4, 2, 2, 3, 2, 1, 1, 2, 3, 5, 4, 3, 2, 1, 0),
-    "evening house": (0, 0, 0, 0, 0, 1, 4, 6, 3, 2, 2, 3, 4, 2, 2, 2, 4, 8, 14, 16, 12, 8, 4, 1),
-    "all day": (1, 1, 1, 1, 1, 2, 5, 6, 6, 6, 6, 6, 6, 6, 6, 6, 6, 6, 6, 6, 5, 4, 2, 1),
-    "profile M": (
-        0,
-        0,
-        0,
-        0,
-        0,
-        0,
-        0,
-        161,
-        42,
-        21,
-        10.5,
-        21,
-        31.5,
-        0,
-        10.5,
-        10.5,
-        10.5,
-        0,
-        31.5,
-        10.5,
-        73.5,
-        150.5,
-        0,
-        0,
-    ),
-    "profile L": (
-        0,
-        0,
-        0,
-        0,
-        0,
-        0,
-        0,
-        171.5,
-        392,
-        21,
-        10.5,
-        21,
-        31.5,
-        0,
-        10.5,
-        10.5,
-        10.5,
-        0,
-        31.5,
-        10.5,
-        73.5,
-        371,
-        0,
-        0,
-    ),
-}
-"""Shapes of the day to start from (parts, no unit): three kinds of household made up by us; EU 814/2013, annex III,
-for the
-profiles."""
 USES: dict[str, tuple[str, str, str, tuple[str, ...]]] = {
     # key: name, switch, what it is, fields
     "water": ("Hot water", f"{D}hot_water", "taps and showers of the house", (

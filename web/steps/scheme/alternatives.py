@@ -7,6 +7,7 @@ from typing import Any
 from heat import accounts as acc
 from heat.catalogue import GROUPS, Entry, differs
 from heat.catalogue import changes as entry_values
+from heat.design import Design
 from heat.design.changing import kind_changes
 from heat.errors import HeatError
 from heat.ledger import BOUGHT
@@ -55,6 +56,21 @@ SWITCHES: dict[str, tuple[str, str]] = {
 """Parts that are there or not."""
 
 
+def fits(name: str, design: Design) -> bool:
+    """Whether a part could be added to a system at all, or stands there to be left out."""
+    system = design.system
+    scheme = system.scheme
+    pool, store = scheme.exchange == "pool", scheme.moved != "none" and scheme.exchange != "pool"
+    heated = store or system.second_store.fitted
+    could = {
+        "tempering valve": not pool, "check valve": scheme.moved != "none", "second store": not pool,
+        "draw coil": store and not scheme.draw_coil, "second collectors": scheme.moved != "none",
+        "element": heated, "top element": heated, "boiler": heated, "stove": heated,
+        "dump": scheme.moved == "pump", "pasteurisation": heated,
+    }  # fmt: skip
+    return could.get(name, True)
+
+
 def switch_changes(document: Document, name: str) -> Changes:
     """The changes that add a part or leave it out. KeyError for an unknown name."""
     path, _words = SWITCHES[name]
@@ -101,7 +117,8 @@ def _offers(sheet: Sheet, part: str) -> list[tuple[str, str, Callable[[], Change
     if part == "add":
         return [
             (f"switch {name}", words, lambda name=name: switch_changes(document, name))  # type: ignore[misc]
-            for name, (_path, words) in SWITCHES.items()
+            for name, (path, words) in SWITCHES.items()
+            if fits(name, sheet.year.book.design) or (path.endswith(".fitted") and value_at(document, path))
         ]
     found: list[tuple[str, str, Callable[[], Changes]]] = []
     if system["kind"] in CLOSED:

@@ -1,34 +1,36 @@
-"""A guided beginning: a few questions, two or three schemes with their years, and where the schools' answers land."""
+"""A guided beginning: a few questions, three schemes with their years, what else fits and what does not, and where the
+schools' answers land."""
 
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import replace
 from typing import Any
 
+import numpy as np
 from django.http import HttpResponse
 
+from heat import accounts as acc
+from heat.calendar import MONTH_OF_HOUR
 from heat.design import Design as DesignDocument
 from heat.design.changing import with_changes
 from heat.errors import HeatError, InputError
-from heat.ledger import BOUGHT, YearBook
-from heat.sizing.first_estimate import Proposal, School, Wishes, ideas, proposal, schools, tried, wanted
+from heat.ledger import BOUGHT, NEEDED, YearBook
+from heat.sizing.first_estimate import Proposal, School, at_area, proposal, schools, tried
+from heat.sizing.fitting import Idea, fitting
+from heat.sizing.wishes import Wishes, wanted
+from heat.weather.world import DOUBT
 from web.accounts.requests import SignedIn
+from web.present.kinds import KINDS
 from web.projects.documents import scheme_of
 from web.projects.models import Design
 from web.projects.services.designs import begin_design
 from web.sheet.page import Sheet
 from web.sheet.step import Shown, sent_to
-from web.sheet.typed import pitch
+from web.steps.scheme.questions import answers, questions
 from web.ui import units
 from web.years.reckoned import simulate_uncached
+from web.years.rough import fraction_band, is_rough
 
-BACKUPS = {
-    "tankless_gas": "tankless heater, gas", "tankless_power": "tankless heater, electric",
-    "element": "element in the store",
-    "boiler": "boiler on a top coil", "stove": "wood stove", "none": "none",
-}  # fmt: skip
-CARES = {
-    "least": "as little as can be", "yearly": "a look every year", "tinker": "I build and tinker",
-}  # fmt: skip
+COLUMNS = 3
+"""Schemes shown side by side, each sized by its own years."""
 QUESTIONS = {"tilt": "Tilt", "azimuth": "Azimuth", "store": "Store volume"}
 
 
@@ -37,115 +39,95 @@ def blank_scheme() -> dict[str, Any]:
     return scheme_of(DesignDocument().model_dump(mode="json"))
 
 
-def _number(text: str, low: float, high: float, usual: float, quantity: str, system: str) -> tuple[float, str]:
-    """A typed number in the core's unit, and what is wrong with it."""
-    if not text.strip():
-        return usual, ""
-    ends = [units.field_text(end, quantity, system) for end in (low, high)]
-    span = f"{' to '.join(ends)} {units.unit_of(quantity, system).sign}"
-    try:
-        value = units.kept(units.parse_number(text), quantity, system)
-    except ValueError as error:
-        return usual, f"{units.no_number(text, error)} Allowed: {span.strip()}."
-    if not low <= value <= high:
-        return usual, f"Allowed: {span.strip()}."
-    return value, ""
+def ordered(sheet: Sheet, wishes: Wishes, first: str) -> tuple[list[Idea], list[dict[str, str]]]:
+    """Ideas that fit, the one asked for leading, and what was left out with the reason."""
+    fit, left = fitting(wishes, float(sheet.weather.air_c.min()))
+    fit.sort(key=lambda idea: _named(idea) != first)
+    return fit, [{"name": KINDS[one.kind], "why": one.why} for one in left]
 
 
-def answers(sheet: Sheet, query: Any) -> tuple[Wishes, dict[str, Any], dict[str, str]]:
-    """What was answered, the plane it gives (by path), and what is wrong by question; the survey where nothing was
-    asked."""
-    demand, plane, system = sheet.document["demand"], sheet.document["plane"], sheet.system
-    asked = "people" in query
-    backup = sheet.document["system"]["backup"]
-    usual = "element" if backup["element"]["fitted"] else "boiler" if backup["boiler"]["fitted"] else "tankless_gas"
-    wrong = {}
-    people, wrong["people"] = _number(query.get("people", ""), 0.5, 500, demand["people"], "1", system)
-    room, wrong["room"] = _number(query.get("room", ""), 1, 10_000, 1e9, "m2", system)
-    tilt_text = query.get("tilt", "")
-    try:
-        slope = pitch(tilt_text)
-    except (ValueError, ZeroDivisionError):
-        slope = None
-    tilt, wrong["tilt"] = (
-        (slope, "") if slope is not None else _number(tilt_text, 0, 90, plane["tilt_deg"], "deg", system)
-    )
-    azimuth, wrong["azimuth"] = _number(query.get("azimuth", ""), 0, 360, plane["azimuth_deg"], "deg", system)
-    chosen: Any = query["backup"] if query.get("backup") in BACKUPS else usual
-    wishes = Wishes(
-        hot_water=query.get("hot_water") == "1" if asked else demand["hot_water"],
-        rooms=query.get("rooms") == "1" if asked else demand["heating"]["fitted"],
-        pool=query.get("pool") == "1" if asked else demand["pool"]["fitted"],
-        people=people,
-        backup=chosen,
-        care=query["care"] if query.get("care") in CARES else "yearly",
-        room_m2=room if room < 1e9 else None,
-    )
-    if not (wishes.hot_water or wishes.rooms or wishes.pool):
-        wrong["uses"] = "Choose something to heat; hot water is taken until then."
-        wishes = replace(wishes, hot_water=True)
-    key = query.get("plane", plane["on"] if not asked else "")
-    surveyed = next((p for p in sheet.document["site"]["planes"] if p["key"] == key), None)
-    if surveyed:
-        stands = {"plane.on": key, "plane.tilt_deg": surveyed["tilt_deg"], "plane.azimuth_deg": surveyed["azimuth_deg"]}
-    else:
-        stands = {"plane.on": "", "plane.tilt_deg": tilt, "plane.azimuth_deg": azimuth}
-    return wishes, stands, {name: text for name, text in wrong.items() if text}
+def _named(idea: Idea) -> str:
+    """An idea by kind and collector: a kind may have several."""
+    return f"{idea.kind}-{idea.collector}"
 
 
-def proposals(sheet: Sheet, wishes: Wishes, stands: dict[str, Any]) -> list[Proposal]:
-    """The schemes that fit, each sized by its own simulated years. Raises HeatError where none can be reckoned."""
-    weather = sheet.weather
-    base = with_changes(sheet.document, stands)
-    year = lambda document: simulate_uncached(document, weather)
-    fitting = ideas(wishes, float(weather.air_c.min()))
+def _years(sheet: Sheet, make: Any, ideas: list[Idea]) -> list[Any]:
+    """What is made of each idea, two at a time; an error where nothing can be reckoned."""
 
-    def made(idea: Any) -> Proposal | HeatError:
+    def made(idea: Idea) -> Any:
         try:
-            return proposal(base, idea, wishes, year)
+            return make(idea)
         except HeatError as error:
             return error
 
     with ThreadPoolExecutor(2) as threads:
-        found = list(threads.map(made, fitting))
+        return list(threads.map(made, ideas))
+
+
+def proposals(sheet: Sheet, wishes: Wishes, stands: dict[str, Any], first: str = "") -> list[Proposal]:
+    """The schemes that fit best, each sized by its own simulated years. Raises HeatError where none can be reckoned."""
+    weather, base = sheet.weather, with_changes(sheet.document, stands)
+    year = lambda document: simulate_uncached(document, weather)
+    fit, _left = ordered(sheet, wishes, first)
+    found = _years(sheet, lambda idea: proposal(base, idea, wishes, year), fit[:COLUMNS])
     good = [p for p in found if isinstance(p, Proposal)]
     if not good:
         raise next(e for e in found if isinstance(e, HeatError))
     return good
 
 
+def also_fitting(
+    sheet: Sheet, wishes: Wishes, stands: dict[str, Any], ideas: list[Idea], area_m2: float
+) -> list[dict[str, Any]]:
+    """What else fits, each with one year on about the area (m²) of the first proposal."""
+    weather, base = sheet.weather, with_changes(sheet.document, stands)
+    books = _years(sheet, lambda i: simulate_uncached(at_area(base, i, wishes, area_m2), weather), ideas)
+    return [
+        {"name": _named(idea), "words": idea.words, "why": idea.reasons[0],
+         "fraction": units.number(100 * book.fractions.at_tap, 0),
+         "bought": sheet.show(book.total(*BOUGHT), "kWh")}
+        for idea, book in zip(ideas, books, strict=True) if isinstance(book, YearBook)
+    ]  # fmt: skip
+
+
 def start_view(sheet: Sheet) -> dict[str, Any]:
-    """Questions, proposals side by side, and the schools' answers for the chosen one."""
+    """Questions, proposals side by side, what else fits, and the schools' answers for the chosen one."""
     query = sheet.look.query
     wishes, stands, wrong = answers(sheet, query)
-    weather = sheet.weather
+    weather, file = sheet.weather, sheet.project.weather
+    first = query.get("with", "")[:40]
     page: dict[str, Any] = {
-        "wishes": wishes, "wrong": wrong, "backups": BACKUPS, "cares": CARES, "stands": stands,
-        "people": query.get("people", units.field_text(wishes.people, "1", sheet.system)),
-        "room": query.get("room", ""), "area_sign": sheet.sign("m2"),
-        "tilt": query.get("tilt", units.field_text(stands["plane.tilt_deg"], "deg", sheet.system)),
-        "azimuth": query.get("azimuth", units.field_text(stands["plane.azimuth_deg"], "deg", sheet.system)),
-        "on": stands["plane.on"], "planes": sheet.document["site"]["planes"],
+        "wishes": wishes, "wrong": wrong, "stands": stands, "with": first,
+        **questions(sheet, query, wishes, stands),
         "coldest": f"{sheet.show(float(weather.air_c.min()), 'degC', 0)} {sheet.sign('degC')}",
-        "changes_survey": bool(wanted(sheet.document, wishes)),
+        "rough": f"±{100 * DOUBT:.0f} %" if is_rough(file) else "", "made_up": file.made_up, "weather": file.name,
     }  # fmt: skip
     try:
-        found = proposals(sheet, wishes, stands)
+        found = proposals(sheet, wishes, stands, first)
     except HeatError as error:
         return page | {"problem": error.allowed if isinstance(error, InputError) else str(error)}
     chosen = min(max(int(query["of"]), 0), len(found) - 1) if query.get("of") in ("0", "1", "2") else 0
+    fit, left = ordered(sheet, wishes, first)
     best = max(found, key=lambda p: p.book.fractions.at_tap)
-    page["proposals"] = [_column(sheet, p, i, p is best and len(found) > 1) for i, p in enumerate(found)]
-    page["rows"] = [
-        (label, [column[key] for column in page["proposals"]], key)
-        for key, label in (
-            ("area", "Collectors"), ("store", "Store"), ("fraction", "Solar fraction"), ("bought", "Bought a year"),
-            ("yield", "Yield into store"), ("stagnation", "Stagnation"), ("money", "Money for it"),
-        )
-    ]  # fmt: skip
-    page["of"] = chosen
-    page["schools"] = _schools(sheet, found[chosen])
-    return page
+    columns = [_column(sheet, p, i, p is best and len(found) > 1) for i, p in enumerate(found)]
+    return page | {
+        "proposals": columns, "rows": _rows(columns), "of": chosen, "left": left,
+        "schools": _schools(sheet, found[chosen]),
+        "others": also_fitting(sheet, wishes, stands, fit[COLUMNS:], found[0].sizes.area_m2),
+        "beside": f"{sheet.show(found[0].sizes.area_m2, 'm2', 1)} {sheet.sign('m2')}",
+        "changes_survey": bool(wanted(sheet.document, wishes, found[chosen].idea.kind)),
+    }  # fmt: skip
+
+
+def _rows(columns: list[dict[str, Any]]) -> list[tuple[str, list[str], str]]:
+    """The figures of the proposals, line by line; lines that say nothing are left out."""
+    lines = (
+        ("area", "Collectors"), ("store", "Store"), ("fraction", "Solar fraction"), ("band", "with this rough climate"),
+        ("bought", "Bought a year"), ("missing", "Missing a year"), ("pool", "Pool in season, mean"),
+        ("yield", "Yield into store"), ("stagnation", "Stagnation"), ("money", "Money for it"),
+    )  # fmt: skip
+    rows = [(label, [column[key] for column in columns], key) for key, label in lines]
+    return [row for row in rows if any(row[1])]
 
 
 def _per_area(sheet: Sheet, litres_m2: float) -> str:
@@ -163,6 +145,7 @@ def size_words(sheet: Sheet, made: Proposal) -> list[str]:
     rule = {
         "person": f"{area(sizes.by_rule)} a person, where the rule says {sheet.show(1.0, 'm2', 1)} to {area(1.5)}",
         "pool": f"{sizes.by_rule:.2f} of the pool’s surface, where the rule says half to nine tenths",
+        "several": "several uses at once, so the years alone decide, not a rule",
         "rooms": f"the rule says {sheet.show(1.0, 'm2', 1)} to {area(1.5)} a person for hot water, and more for rooms",
     }[sizes.rule]
     told = [f"{sizes.count} collector{'s' if sizes.count > 1 else ''}, {area(sizes.area_m2)}: {rule}."]
@@ -190,17 +173,29 @@ def _column(sheet: Sheet, made: Proposal, index: int, best: bool) -> dict[str, A
     volume = design.system.store.volume_l
     if design.system.kind == "bag":
         volume = design.system.collector.total_area_m2 * design.system.integral.depth_mm
+    band = fraction_band(book, sheet.project.weather)
+    missing = book.total(acc.MISSING)
+    pool = design.demand.pool
     return {
         "index": index, "words": made.idea.words, "kind": design.system.kind, "best": best,
         "reasons": [*made.idea.reasons, *size_words(sheet, made)],
         "area": f"{collector.count} × {each} {sheet.sign('m2')}",
         "store": f"{sheet.show(volume, 'L', 0)} {sheet.sign('L')}" if has_store else "the pool",
         "fraction": f"{units.number(100 * book.fractions.at_tap, 1)} %",
+        "band": f"{units.number(100 * band[0], 0)} to {units.number(100 * band[1], 0)} %" if band else "",
         "bought": f"({sheet.show(book.total(*BOUGHT), 'kWh')}) {sheet.sign('kWh')}",
+        "missing": f"({sheet.show(missing, 'kWh')}) {sheet.sign('kWh')}" if missing > 1.0 else "",
+        "pool": f"{sheet.show(_pool_mean(book), 'degC', 1)} {sheet.sign('degC')}" if pool.fitted else "",
         "yield": f"{sheet.show(book.yield_kwh_m2()[0], 'kWh/m2')} {sheet.sign('kWh/m2')}",
         "stagnation": f"{units.number(book.stagnation_hours(), 0)} h",
         "money": f"({units.number(book.cost(), 0)}) {sheet.project.currency}",
     }  # fmt: skip
+
+
+def _pool_mean(book: YearBook) -> float:
+    """Mean temperature of the pool while it is in use (°C)."""
+    used = np.asarray(book.design.demand.pool.months)[MONTH_OF_HOUR]
+    return float(book.traces[used, acc.POOL_C].mean()) if used.any() else 0.0
 
 
 def _schools(sheet: Sheet, made: Proposal) -> list[dict[str, Any]]:
@@ -224,9 +219,11 @@ def _school_row(sheet: Sheet, school: School, book: YearBook, top: float) -> dic
     if school.litres_m2 is not None:
         words = f"{_per_area(sheet, school.litres_m2)} {sheet.sign('L')}/{sheet.sign('m2')}, {words}"
     winter = (10, 11, 0, 1) if school.document["site"]["latitude_deg"] >= 0 else (4, 5, 6, 7)
+    asked = book.by_month(*NEEDED)[list(winter)].sum() > 0.1
     cold = book.fraction_by_month()[list(winter)].mean()
     return {
-        "words": words, "fraction": units.number(100 * book.fractions.at_tap, 1), "winter": units.number(100 * cold, 0),
+        "words": words, "fraction": units.number(100 * book.fractions.at_tap, 1),
+        "winter": units.number(100 * cold, 0) if asked else "–",
         "bought": sheet.show(book.total(*BOUGHT), "kWh"), "yield": sheet.show(book.yield_kwh_m2()[0], "kWh/m2"),
         "stagnation": units.number(book.stagnation_hours(), 0), "best": book.fractions.at_tap >= top - 5e-4,
     }  # fmt: skip
@@ -252,10 +249,10 @@ def open_blank(sheet: Sheet) -> Design:
 def open_proposal(sheet: Sheet, query: Any) -> Design:
     """Make the chosen proposal a design of its own; what it asks of the survey is one edit. Raises HeatError."""
     wishes, stands, _wrong = answers(sheet, query)
-    found = proposals(sheet, wishes, stands)
+    found = proposals(sheet, wishes, stands, query.get("with", "")[:40])
     made = found[min(int(query.get("proposal")), len(found) - 1) if query.get("proposal") in ("0", "1", "2") else 0]
     reasons = " ".join((*made.idea.reasons, *size_words(sheet, made)))
     return begin_design(
         design=sheet.design, author=sheet.user, name=made.idea.words, note=f"First estimate. {reasons}",
-        document=made.document, wanted=wanted(sheet.document, wishes),
+        document=made.document, wanted=wanted(sheet.document, wishes, made.idea.kind),
     )  # fmt: skip

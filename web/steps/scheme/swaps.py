@@ -6,6 +6,7 @@ from typing import Any
 from heat.design.changing import kind_changes
 from heat.errors import HeatError
 from heat.ledger import BOUGHT
+from heat.sizing.fitting import frost_reason
 from web.present.kinds import KINDS
 from web.projects.documents import with_values
 from web.sheet.page import Sheet
@@ -16,7 +17,7 @@ from web.years.reckoned import simulate_uncached
 def swaps(sheet: Sheet) -> list[dict[str, str]]:
     """What each other kind would bring with the parts as they are: points of solar fraction, bought heat."""
     weather = sheet.weather
-    now = sheet.year.book
+    now, coldest = sheet.year.book, float(weather.air_c.min())
 
     def row_of(kind: str) -> dict[str, str]:
         row = {"choose": f"kind {kind}", "words": KINDS[kind], "points": "", "bought": ""}
@@ -29,6 +30,8 @@ def swaps(sheet: Sheet) -> list[dict[str, str]]:
             )
             row["points"] = (("+" if points > 0 else "") + units.number(points, 1)) if alike else "uses differ"
             row["bought"] = sheet.show(book.total(*BOUGHT), "kWh")
+            if frost := frost_reason(kind, coldest):
+                row["why"] = frost
         except HeatError as error:
             row["points"] = "not possible"
             row["why"] = str(error)

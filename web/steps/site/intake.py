@@ -8,15 +8,12 @@ from pydantic import ValidationError
 
 from heat.errors import HeatError, InputError, WeatherFileError
 from heat.weather.formats import recognise
-from heat.weather.place import ground_m
 from heat.weather.readers import decode
 from heat.weather.synthetic import spread_of_years
-from heat.weather.world import rough_year
 from heat.weather.writers import csv_text, epw_text
-from heat.weather.year import WeatherYear
 from web.accounts.requests import SignedIn
-from web.projects.climates import climate
-from web.projects.documents import Changes, Document, place_changes
+from web.places.where import Place, Unclear, degrees, place_of, reachable
+from web.projects.climates import climate, rough_there
 from web.projects.models import Upload, WeatherFile
 from web.projects.services import weather as services
 from web.projects.services.leaving import delete_weather
@@ -26,7 +23,6 @@ from web.sheet.step import Shown, sent_to
 from web.sheet.tables import NO_SUCH_LAYOUT, column_map, guess, layout_from, text_of
 from web.sheet.uploads import posted_file
 from web.steps.site.means import keep, means_year
-from web.steps.site.place import dms
 from web.ui import units
 from web.years.reckoned import simulate_uncached
 from web.years.weather import weather_year
@@ -78,8 +74,10 @@ def _unknown_table(sheet: Sheet, name: str, raw: bytes, text: str) -> Upload | N
 def use(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
     """Reckon with a kept year, the rough climate of the place or a made-up climate."""
     if request.POST.get("rough") == "1":
+        site = sheet.document["site"]
+        words = sheet.project.place or degrees(site["latitude_deg"], site["longitude_deg"])
         try:
-            made = rough_here(sheet)
+            made = rough_there(site, words)
         except HeatError as error:
             return refused(sheet, f"There is no rough climate of this place: {error}")
         file = services.add_weather(project=sheet.project, author=sheet.user, weather=made)
@@ -97,14 +95,6 @@ def use(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
     except InputError as error:
         return refused(sheet, f"The place of this year cannot be taken: {error}")
     return sent_to(sheet.design, "site", view="weather")
-
-
-def rough_here(sheet: Sheet) -> WeatherYear:
-    """The rough climate of the site, named by its place."""
-    site = sheet.document["site"]
-    latitude, longitude = site["latitude_deg"], site["longitude_deg"]
-    name = f"Rough climate of {dms(latitude, 'NS')}, {dms(longitude, 'EW')}"
-    return rough_year(latitude, longitude, site["elevation_m"], name=name)
 
 
 def _own_file(sheet: Sheet, text: str | None, deleted: bool = False) -> WeatherFile:
@@ -196,16 +186,24 @@ def table(request: SignedIn, sheet: Sheet, upload: int) -> Shown | HttpResponse:
 
 
 def move(request: SignedIn, sheet: Sheet) -> Shown:
-    """Move the site to a point of the outline (deg); its height comes from the shipped map."""
+    """Move the site to a town, to coordinates, or to a point of the outline (deg); height comes from the coarse map."""
+    post = request.POST
     try:
-        latitude, longitude = (round(units.parse_number(request.POST.get(n, "")), 2) for n in ("latitude", "longitude"))
+        place = _pointed(post) if "latitude" in post else place_of(post.get("place", ""), post.get("town", ""))
+        changes = services.move_site(design=sheet.design, author=sheet.user, place=place)
+    except Unclear as unclear:
+        here = {"unclear": unclear, "typed_place": post.get("place", "")[:80]}
+        return Shown(sheet=sheet.at("place").handing(**here), step="site", status=422)
+    except HeatError as error:
+        return Shown(sheet=sheet.noting(f"Not moved: {error}"), step="site", status=422)
+    moved = apply_changes(sheet.design, sheet.user, lambda document: changes, sheet.look)
+    return Shown(sheet=moved, step="site", status=422 if moved.note else 200)
+
+
+def _pointed(post: Any) -> Place:
+    """A point of the outline. Raises Http404 for what is none, Unclear beyond a site's latitudes."""
+    try:
+        latitude, longitude = (round(units.parse_number(post.get(n, "")), 2) for n in ("latitude", "longitude"))
     except ValueError:
         raise Http404 from None
-
-    def make(document: Document) -> Changes:
-        elevation = ground_m(min(max(latitude, -89.0), 89.0), min(max(longitude, -179.9), 179.9))
-        place = {"latitude_deg": latitude, "longitude_deg": longitude, "elevation_m": max(elevation, -430.0)}
-        return place_changes(document, place)
-
-    moved = apply_changes(sheet.design, sheet.user, make, sheet.look)
-    return Shown(sheet=moved, step="site", status=422 if moved.note else 200)
+    return reachable(Place(degrees(latitude, longitude), latitude, longitude))

@@ -6,6 +6,7 @@ from typing import Any
 from heat.prepare import mains_temperature
 from heat.weather.place import ground_m, standard_offset_h
 from heat.weather.year import monthly_means
+from web.places.where import FAR_KM, degrees, nearest
 from web.sheet.fields import Pen
 from web.sheet.page import Sheet
 from web.sheet.typed import declination
@@ -25,7 +26,9 @@ def place_view(sheet: Sheet) -> dict[str, Any]:
     show = sheet.show
     return {
         "cross": {"x": round(site.longitude_deg + 180, 2), "y": round(90 - site.latitude_deg, 2)},
-        "dms": f"{dms(site.latitude_deg, 'NS')}, {dms(site.longitude_deg, 'EW')}",
+        "dms": degrees(site.latitude_deg, site.longitude_deg),
+        "near": _near(sheet), "unclear": sheet.given.get("unclear"),
+        "typed_place": sheet.given.get("typed_place", sheet.project.place),
         "clock": clock_text(offset), "weather_clock": clock_text(weather.utc_offset_h),
         "clock_differs": abs(weather.utc_offset_h - offset) > 1.01,
         "declination": needle(turned), "ground": f"{show(ground, 'm', 0)} {sheet.sign('m')}",
@@ -38,18 +41,24 @@ def place_view(sheet: Sheet) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def _near(sheet: Sheet) -> dict[str, str] | None:
+    """The nearest town and how far it is, where the weather is not made up; without a town the place may be at sea."""
+    if sheet.project.weather.made_up:
+        return None
+    site = sheet.document["site"]
+    found = nearest(site["latitude_deg"], site["longitude_deg"])
+    if found is None:
+        return {"town": "", "far": f"{sheet.show(FAR_KM, 'km', 0)} {sheet.sign('km')}"}
+    town, apart = found
+    return {"town": str(town), "far": f"{sheet.show(apart, 'km', 0)} {sheet.sign('km')}"}
+
+
 def clock_text(offset_h: float) -> str:
     return f"UTC{offset_h:+g}".replace("-", "−")
 
 
 def needle(turned: float) -> str:
     return f"{abs(turned):.1f}° {'east' if turned >= 0 else 'west'}"
-
-
-def dms(value: float, sides: str) -> str:
-    """An angle in degrees and minutes with its side."""
-    minutes = round(abs(value) * 60, 1)
-    return f"{int(minutes // 60)}° {minutes % 60:04.1f}′ {sides[0] if value >= 0 else sides[1]}"
 
 
 def mains_pens(sheet: Sheet) -> list[Pen]:

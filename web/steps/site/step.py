@@ -61,7 +61,7 @@ def commands(sheet: Sheet) -> list[Command]:
 
 STEP = Step(
     styles=("site/site.css",),
-    scripts=("site/sky.js", "site/place.js",),
+    scripts=("places/towns.js", "site/sky.js", "site/place.js"),
     key="site", title="Site", views=VIEWS, rows=ROWS, choices=CHOICES, commands=commands, next_line=next_line,
     actions=(
         Action(name="move-place", path="place", run=intake.move),

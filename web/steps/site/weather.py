@@ -3,16 +3,18 @@
 from typing import Any
 
 import numpy as np
+from django.db.models import Q
 
 from heat.constants import HOURS_OF_MONTH
 from heat.weather.world import DOUBT, KIND
 from heat.weather.year import monthly_means, monthly_sums
+from web.places.where import degrees
 from web.projects.climates import CLIMATES
 from web.projects.models import WeatherFile
 from web.sheet.page import Sheet
 from web.sheet.tables import mapping
 from web.steps.site.means import means_form
-from web.steps.site.place import clock_text, dms
+from web.steps.site.place import clock_text
 from web.ui.calendar import MONTHS
 from web.ui.png import tinted
 from web.years.weather import weather_year
@@ -44,22 +46,22 @@ def year_figures(sheet: Sheet, file: WeatherFile) -> dict[str, Any]:
         "carpet": tinted(weather.ghi_w_m2.reshape(365, 24).T, CARPET_TOP_W_M2),
         "carpet_top": f"{show(CARPET_TOP_W_M2, 'W/m2')} {sheet.irradiance_sign}",
         "bright": "June" if weather.latitude_deg >= 0 else "December",
-        "place": f"{dms(weather.latitude_deg, 'NS')}, {dms(weather.longitude_deg, 'EW')}",
+        "place": degrees(weather.latitude_deg, weather.longitude_deg),
         "elevation": f"{show(weather.elevation_m, 'm', 0)} {sheet.sign('m')}",
     }  # fmt: skip
 
 
 def weather_view(sheet: Sheet) -> dict[str, Any]:
     """The year in use, and beside it another one being looked at, read in or made."""
+    site = sheet.document["site"]
     return {
         "now": year_figures(sheet, sheet.project.weather),
         "look": year_figures(sheet, sheet.looked_at) if sheet.looked_at else None,
         "map": mapping(sheet, sheet.upload) if sheet.upload and sheet.upload.purpose == "weather" else None,
-        "files": sheet.project.weather_files.filter(deleted=None),
+        "files": sheet.project.weather_files.filter(deleted=None).exclude(~Q(pk=sheet.project.weather_id), kind=KIND),
         "deleted": sheet.project.weather_files.exclude(deleted=None),
         "climates": CLIMATES,
         "rough": f"{100 * DOUBT:.0f}" if sheet.project.weather.kind == KIND else "", "doubt": f"{100 * DOUBT:.0f}",
-        "this_place": f"{dms(sheet.document['site']['latitude_deg'], 'NS')}, "
-                f"{dms(sheet.document['site']['longitude_deg'], 'EW')}",
+        "this_place": sheet.project.place or degrees(site["latitude_deg"], site["longitude_deg"]),
         "means": means_form(sheet),
     }  # fmt: skip

@@ -2,6 +2,7 @@
 
 from secrets import token_urlsafe
 from typing import Any
+from urllib.parse import urlencode
 
 from django import template
 from django.utils.html import format_html
@@ -38,3 +39,15 @@ def field_row(sheet: Any, path: str, label: str = "", where: str = "r") -> dict[
 def key() -> SafeString:
     """A form's own key: sent twice, by a double click or after a lost answer, it is done once."""
     return format_html('<input type="hidden" name="key" value="{}">', token_urlsafe(15))
+
+
+@register.simple_tag(takes_context=True)
+def relook(context: dict[str, Any], toggle: bool = False, **values: str) -> str:
+    """The page's own address with values put in; ``toggle`` puts one into a row parted by commas, or takes it out."""
+    query = dict(context["sheet"].look.asked)
+    for name, value in values.items():
+        if toggle:
+            row = [part for part in query.get(name, "").split(",") if part]
+            value = ",".join(part for part in row if part != value) if value in row else ",".join([*row, value])
+        query[name] = value
+    return "?" + urlencode({name: value for name, value in query.items() if value})

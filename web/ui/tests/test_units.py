@@ -2,7 +2,7 @@
 
 from unittest import TestCase
 
-from web.ui.units import UNITS, Ambiguous, field_text, kept, number, parse_number, shown
+from web.ui.units import UNITS, Ambiguous, field_text, kept, number, parse_number, shown, written
 
 
 class Conversion(TestCase):
@@ -36,6 +36,26 @@ class Numbers(TestCase):
         for text in ("", "x", "nan", "inf", "1.2.3", "1,50,000.5", "1,2.3,4", "1.50,000", "1,5.5"):
             with self.assertRaises(ValueError):
                 parse_number(text)
+
+    def test_a_persons_way_of_writing_settles_what_can_be_read_twice(self):
+        table = (
+            # typed, asked, with commas for thousands, with commas for decimals
+            ("1,500", None, 1500, 1.5), ("1.500", 1.5, 1.5, None), ("12,345", None, 12345, 12.345),
+            ("−1,250", None, -1250, -1.25), ("1.500,5", 1500.5, 1500.5, 1500.5), ("1,500.5", 1500.5, 1500.5, 1500.5),
+            ("1,5", 1.5, 1.5, 1.5), ("0,125", 0.125, 0.125, 0.125), ("0.125", 0.125, 0.125, 0.125),
+            ("1 500", 1500, 1500, 1500), ("1,500,000", 1.5e6, 1.5e6, 1.5e6), ("1.500.000", 1.5e6, 1.5e6, 1.5e6),
+            ("1500", 1500, 1500, 1500), ("12.5", 12.5, 12.5, 12.5), ("1,5000", 1.5, 1.5, 1.5),
+        )  # fmt: skip
+        for text, *readings in table:
+            for habit, wanted in zip(("ask", "point", "comma"), readings, strict=True):
+                with self.subTest(text=text, habit=habit), written(habit):
+                    if wanted is None:
+                        with self.assertRaises(Ambiguous):
+                            parse_number(text)
+                    else:
+                        self.assertEqual(parse_number(text), wanted)
+        with written("odd"), self.assertRaises(Ambiguous):
+            parse_number("1,500")
 
     def test_printed(self):
         self.assertEqual(number(-1234.56, 1), "−1\u202f234.6")

@@ -68,9 +68,12 @@ class SigningIn(TestCase):
         self.user.refresh_from_db()
         self.assertTrue(self.user.check_password("loud-harbour-10"))
         self.assertEqual(
-            self.client.post("/account", {"do": "keep", "email": "nonsense", "units": "us"}).status_code, 422
+            self.client.post(
+                "/account", {"do": "keep", "email": "nonsense", "units": "us", "decimals": "ask"}
+            ).status_code,
+            422,
         )
-        self.client.post("/account", {"do": "keep", "email": "a@merrow.example", "units": "us"})
+        self.client.post("/account", {"do": "keep", "email": "a@merrow.example", "units": "us", "decimals": "ask"})
         self.user.refresh_from_db()
         self.assertEqual((self.user.email, self.user.units), ("a@merrow.example", "us"))
 

@@ -2,6 +2,8 @@
 
 from django.test import TestCase
 
+from web.accounts.models import User
+from web.projects.models import Design, Project
 from web.projects.tests.helpers import HTMX, DeskCase
 
 
@@ -54,7 +56,7 @@ class Editing(DeskCase):
     def test_hours_and_parts_by_address(self):
         page = self.client.get(self.url("scheme?day=200&hour=15&part=control"))
         self.assertContains(page, "drawn at 20 Jul, 15 h")
-        self.assertContains(page, "Store sensor, share of height")
+        self.assertContains(page, "Store sensor, how high (0 floor, 1 lid)")
         self.assertEqual(self.client.get(self.url("scheme?day=x&hour=99&part=moon")).status_code, 200)
         self.assertEqual(self.client.get(self.url("moon")).status_code, 404)
 
@@ -175,7 +177,26 @@ class Account(TestCase):
         self.assertRedirects(answer, "/")
         answer = self.client.post("/projects/new", {"name": "First", "place": ""}, follow=True)
         self.assertContains(answer, "Uses of heat")
-        self.assertContains(self.client.post("/projects/new", {"name": ""}), "required", status_code=422)
+        self.assertContains(self.client.post("/projects/new", {"name": "x" * 81}), "at most 80", status_code=422)
+
+    def test_the_account_settles_how_numbers_are_written(self):
+        user = User.objects.create_user("eda", password="tidal-lantern-4")
+        self.client.force_login(user)
+        self.client.post("/projects/new", {"name": "Weir cottage"})
+        project = Project.objects.get(name="Weir cottage")
+        form = {"path": "system.store.volume_l", "value": "1,500", "screen": "scheme"}
+        volume = lambda: Design.objects.get(project=project).scheme["system"]["store"]["volume_l"]
+        asked = self.client.post(f"/projects/{project.pk}/A/edit", form, headers=HTMX)
+        self.assertContains(asked, "Your account can settle it", status_code=422)
+        self.client.post("/account", {"units": "si", "decimals": "point", "do": "keep"})
+        self.client.post(f"/projects/{project.pk}/A/edit", form, headers=HTMX)
+        self.assertEqual(volume(), 1500)
+        self.client.post("/account", {"units": "si", "decimals": "comma", "do": "keep"})
+        self.client.post(f"/projects/{project.pk}/A/edit", form | {"value": "2.345,5"}, headers=HTMX)
+        self.assertEqual(volume(), 2345.5)
+        self.assertContains(
+            self.client.post("/account", {"units": "si", "decimals": "odd", "do": "keep"}), "valid", status_code=422
+        )
 
     def test_weak_password(self):
         answer = self.client.post("/join", {"username": "eda", "password1": "short", "password2": "short"})

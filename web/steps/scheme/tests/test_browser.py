@@ -40,7 +40,7 @@ class Scheme(SchemeCase):
             ".proposals th:has-text('drainback'):first-of-type ~ th, .proposals th:nth-child(2):has-text('drainback')"
         )
         self.page.wait_for_selector("text=less than half of the")
-        promised = self.page.inner_text(".proposals tbody tr:nth-child(3) td:nth-child(2)")
+        promised = self.page.inner_text(".proposals td.large >> nth=0")
         self.page.click("button:has-text('Open as a design') >> nth=0")
         self.page.wait_for_selector("svg.scheme")
         self.assertIn("Drainback", self.page.get_attribute("svg.scheme", "aria-label"))

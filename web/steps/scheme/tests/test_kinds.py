@@ -9,6 +9,7 @@ from web.present.plumbing import on_slope
 from web.present.vessels import vessel_of
 from web.sheet.edits import apply_edit
 from web.sheet.tests.helpers import SheetCase, figure
+from web.steps.scheme.alternatives import alternatives
 from web.steps.scheme.panels import panel, parts_of
 from web.steps.scheme.swaps import swaps
 
@@ -65,6 +66,39 @@ class EveryKind(SheetCase):
             self.assertAlmostEqual(np.degrees(np.arctan2(y - far_y, far_x - x)), float(tilt), delta=0.3)
         vessel = vessel_of(self.sheet(plane__tilt_deg="38").year.book.design)
         self.assertLess(vessel.y + vessel.h, on_slope(design, 100)[1] + 60)
+
+    def test_there_and_back_brings_what_was_typed(self):
+        before = self.sheet(
+            system__loop__glycol_percent="33", system__loop__in_share="0.8", system__loop__supply_pipe__length_m="22",
+            system__store__volume_l="450",
+        ).document  # fmt: skip
+        for there in ("drainback", "thermosiphon_open", "batch_tank", "pumped_plate"):
+            self.choose(there)
+            self.assertEqual(self.document()["system"]["kind"], there)
+        self.sheet(system__store__volume_l="500")
+        self.choose("pumped_coil")
+        now = self.document()["system"]
+        self.assertEqual(now["loop"], before["system"]["loop"])
+        self.assertEqual(now["store"]["volume_l"], 500)  # typed since: it stays
+        self.choose("drainback")
+        self.client.post(self.url("undo"), {"screen": "scheme"}, headers=HTMX)
+        self.assertEqual(self.document()["system"], now)
+
+    def test_what_may_be_added_fits_the_kind(self):
+        offered = lambda: {row["choose"].removeprefix("switch ") for row in alternatives(self.sheet(), "add")}
+        self.assertTrue({"stove", "boiler", "dump", "draw coil"} <= offered())
+        self.choose("tube_bank")
+        self.assertFalse({"stove", "boiler", "element", "dump", "check valve"} & offered())
+        self.assertTrue({"second store", "mirror"} <= offered())
+        self.client.post(self.url("choose"), {"preset": "switch second store", "screen": "scheme"}, headers=HTMX)
+        self.assertTrue({"stove", "second store"} <= offered())
+
+    def test_kinds_that_would_freeze_here_say_so(self):
+        self.client.post(self.url("weather/use"), {"climate": "merrow_hills"})
+        rows = {row["choose"].removeprefix("kind "): row for row in swaps(self.sheet())}
+        for kind in ("direct", "bag", "tube_bank", "thermosiphon_open"):
+            self.assertIn("would freeze", rows[kind].get("why", ""))
+        self.assertNotIn("why", rows["drainback"])
 
     def test_swaps_tell_what_each_kind_would_bring(self):
         rows = {row["choose"].removeprefix("kind "): row for row in swaps(self.sheet())}

@@ -1,5 +1,6 @@
 """The sheet of a part: its values, and what a step of its main value would buy."""
 
+from web.projects.services.edits import change_values
 from web.sheet.tests.helpers import SheetCase, figure
 from web.steps.scheme.panels import BY_PUMP, PARTS, next_step, panel
 
@@ -31,3 +32,11 @@ class Panels(SheetCase):
 
     def test_a_step_out_of_range_is_left_out(self):
         self.assertEqual(len(next_step(self.sheet(system__collector__count="1"), "collector")), 1)
+
+    def test_a_step_of_a_plane_that_stands_on_a_surveyed_one_is_another_year(self):
+        roof = {"key": "P1", "name": "roof", "tilt_deg": 20, "azimuth_deg": 180}
+        change_values(design=self.fresh(), author=self.user, changes={"site.planes": [roof], "plane.on": "P1"})
+        down, up = next_step(self.sheet(), "plane")
+        self.assertNotEqual(down["bought"], up["bought"])
+        self.assertGreater(figure(up["points"]), figure(down["points"]))
+        self.assertEqual(self.document()["site"]["planes"][0]["tilt_deg"], 20)

@@ -29,7 +29,7 @@ class Survey(BrowserCase):
         super().setUp()
         self.sign_in()
         self.page.fill("#id_name", "Shearwater Steps")
-        self.page.click("text=Open it")
+        self.page.click("button:text-is('Open it')")
         self.page.wait_for_selector(".uses-list")
 
     def type(self, path, text):

@@ -120,7 +120,8 @@ class Weather(WeatherCase):
             self.assertEqual(self.use(use=odd).status_code, 404, odd)
 
     def test_the_rough_climate_of_the_place_is_marked_wherever_a_figure_rests_on_it(self):
-        self.client.post(self.url("place"), {"latitude": "44.0", "longitude": "4.5"}, headers=HTMX)
+        self.edit("site.latitude_deg", "44", screen="site")
+        self.edit("site.longitude_deg", "4.5", screen="site")
         place = self.client.get(self.url("site?view=place"))
         self.assertContains(place, "take the rough climate of this place")
         self.assertContains(self.client.get(self.url("scheme")), "Made-up climate")
@@ -229,6 +230,7 @@ class Means(WeatherCase):
             ({"sun.4": ""}, "column Sun on level ground: May has no value"),
             ({"air.7": "warm"}, "column Air: “warm” is not a number (Aug)."),
             ({"sun.0": "40"}, "40 in Jan is outside 0.05 to 12"),
+            ({"sun.0": "1,250", "sun.1": "2.100"}, "“1,250” can be read as 1.25 or as 1250"),
             ({"sun.11": "6.5"}, "the sun of Dec is more or less than this latitude can have"),
             ({"humidity.2": "70"}, "column Humidity: Jan has no value"),
         ):

@@ -4,6 +4,8 @@ import numpy as np
 
 from heat.design.place import Plane, Site
 from heat.ledger import SUN
+from web.places.tests.samples import made_up_towns
+from web.projects.models import Project, WeatherFile
 from web.projects.tests.helpers import HTMX
 from web.sheet.tests.helpers import SheetCase, built, figure
 from web.steps.site.planes import chosen_plane
@@ -177,13 +179,53 @@ class Place(SurveyCase):
         self.assertEqual((site["latitude_deg"], site["longitude_deg"]), (46.5, 8.4))
         self.assertTrue(1200 < site["elevation_m"] < 3000, site["elevation_m"])
         page = self.page("site", "place")
-        self.assertTrue(page["apart"] and page["clock_differs"])
+        self.assertFalse(page["apart"] or page["clock_differs"])  # the rough climate of the place came along
+        self.assertEqual(Project.objects.get().weather.kind, "rough")
         self.client.post(self.url("undo"), {"screen": "site"}, headers=HTMX)
         self.assertEqual(self.document()["site"]["elevation_m"], 20)
+        self.assertTrue(Project.objects.get().weather.made_up)
         far = self.client.post(self.url("place"), {"latitude": "80", "longitude": "8", "screen": "site"}, headers=HTMX)
-        self.assertContains(far, "Not done. Allowed:", status_code=422)
+        self.assertContains(far, "lies beyond 66°", status_code=422)
         for odd in ("x", "nan", "inf", ""):
             self.assertEqual(self.client.post(self.url("place"), {"latitude": odd, "longitude": "8"}).status_code, 404)
+
+    def test_a_town_by_name_brings_its_rough_climate_and_undo_takes_all_back(self):
+        made_up_towns()
+        before = Project.objects.get()
+        answer = self.client.post(self.url("place"), {"place": "askerby", "screen": "site"}, headers=HTMX)
+        self.assertContains(answer, "Askerby, Upper Merrow")
+        project = Project.objects.get()
+        self.assertEqual((project.weather.kind, project.place), ("rough", "Askerby, Upper Merrow, Merrow"))
+        self.assertEqual(project.weather.about["latitude_deg"], 51.3)
+        self.client.post(self.url("undo"), {"screen": "site"}, headers=HTMX)
+        project = Project.objects.get()
+        self.assertEqual((project.weather_id, project.place), (before.weather_id, before.place))
+
+    def test_a_town_that_is_unclear_is_asked_about_and_nothing_lost(self):
+        made_up_towns()
+        for text, words in (("tarn head", "2 places are called"), ("Askreby", "Is it one of these?"),
+                            ("Zzqqx", "No town is called"), ("89 N 10 E", "beyond 66°"), ("", "No town")):  # fmt: skip
+            answer = self.client.post(self.url("place"), {"place": text, "screen": "site"}, headers=HTMX)
+            self.assertContains(answer, words, status_code=422)
+            self.assertContains(answer, f'value="{text}"', status_code=422)
+        self.assertEqual(self.document()["site"]["elevation_m"], 20)
+
+    def test_a_place_at_sea_and_one_across_the_date_line(self):
+        for text, words in (("0 N, 30 W", "does it lie at sea?"), ("-17.0, 180", "Rough climate"), ("-17, -180", "")):
+            self.client.post(self.url("place"), {"place": text, "screen": "site"}, headers=HTMX)
+            self.assertContains(self.client.get(self.url("site?view=place")), words)
+            self.assertEqual(self.client.get(self.url("scheme")).status_code, 200)
+
+    def test_a_rough_climate_follows_coordinates_typed_one_by_one_and_a_file_stays(self):
+        made_up_towns()
+        self.client.post(self.url("place"), {"place": "askerby", "screen": "site"}, headers=HTMX)
+        self.edit("site.latitude_deg", "45 N", screen="site")
+        self.assertEqual(Project.objects.get().weather.about["latitude_deg"], 45)
+        self.assertEqual(len(self.page("site", "weather")["files"]), 2)  # rough ones left behind are not listed
+        WeatherFile.objects.filter(pk=Project.objects.get().weather_id).update(kind="EPW")
+        self.edit("site.latitude_deg", "44 N", screen="site")
+        self.client.post(self.url("place"), {"place": "askerby", "screen": "site"}, headers=HTMX)
+        self.assertEqual(Project.objects.get().weather.kind, "EPW")
 
     def test_mains_pens_follow_their_source(self):
         self.assertEqual(self.page("site", "place")["mains_pens"], [])

@@ -24,7 +24,9 @@ function loadSteps() {
 }
 onInk(loadSteps);
 askSteps();
-document.querySelector(".designs-row [aria-current]")?.scrollIntoView({ inline: "center", block: "nearest" });
+for (const row of [".designs-row", ".tabs"]) {
+  document.querySelector(`${row} [aria-current]`)?.scrollIntoView({ inline: "center", block: "nearest" });
+}
 
 /* a refused upload is shown at the address it was sent to: go on from the page's own */
 const own = document.querySelector("[data-here]")?.dataset.here;

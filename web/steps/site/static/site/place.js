@@ -1,4 +1,4 @@
-/* The outline of the world: a click moves the site. Twelve means: a form half typed is kept, a table pasted fills its cells. */
+/* The outline of the world and the field of towns: a click or a name moves the site. Twelve means: a form half typed is kept, a table pasted fills its cells. */
 import { within } from "../ui/drag.js";
 import { address, headers, send } from "../ui/send.js";
 
@@ -10,6 +10,19 @@ document.addEventListener("click", (event) => {
   if (!world) return;
   const at = within(world, event);
   send(address("place"), { latitude: (90 - at.y - 6).toFixed(1), longitude: (at.x - 180).toFixed(1) });
+});
+
+function goTo(form, more = {}) {
+  send(address("place"), { place: form.elements.place.value, town: form.elements.town.value, ...more });
+}
+document.addEventListener("submit", (event) => {
+  if (!event.target.matches?.("[data-goes]")) return;
+  event.preventDefault();
+  goTo(event.target, event.submitter?.name === "town" ? { town: event.submitter.value } : {});
+});
+document.addEventListener("town", (event) => {
+  const form = event.target.closest("[data-goes]");
+  if (form) goTo(form);
 });
 
 document.addEventListener("input", (event) => {

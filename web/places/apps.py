@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class PlacesConfig(AppConfig):
+    name = "web.places"
+    label = "places"
