@@ -21,8 +21,6 @@ VIEWS = {
     "mistakes": "year?view=mistakes&m=valve",
 }
 
-KINDS = (("Lantern Row", "H", "thermosiphon-open", "ports"),)
-
 
 def open_project(page: Page, address: str, name: str) -> str:
     """Open a project; the address its steps start with."""
@@ -53,11 +51,8 @@ def main(address: str) -> None:
         copy = page.url.split("?")[0].rsplit("/", 1)[0]
         page.goto(f"{copy}/scheme?part=kind")
         page.wait_for_selector(".swaps")
-        page.screenshot(path=TARGET / "kinds.png")
         page.click(".swaps [data-choose='kind pumped_plate']")
         page.wait_for_selector("svg[aria-label*='plate exchanger']")
-        page.goto(f"{base}/scheme?against={copy.rsplit('/', 1)[1]}")
-        page.screenshot(path=TARGET / "facing.png")
         page.goto(f"{base}/scheme?view=start")
         page.screenshot(path=TARGET / "begin.png")
         page.goto(f"{base}/scheme?view=books")
@@ -65,11 +60,18 @@ def main(address: str) -> None:
         for name in ("catalogue/", "catalogue/builder"):
             page.goto(f"{address}/{name}")
             page.screenshot(path=TARGET / f"{name.strip('/').rsplit('/')[-1]}.png")
-        for project, letter, name, part in KINDS:
-            base = open_project(page, address, project)
-            page.goto(f"{base.rsplit('/', 1)[0]}/{letter}/scheme?part={part}")
-            page.wait_for_selector(".steps td")
-            page.screenshot(path=TARGET / f"scheme-{name}.png")
+        page.goto(f"{base}/weigh?view=choices")
+        page.click("text=Reckon them")
+        page.wait_for_selector(".deciding", timeout=120_000)
+        page.screenshot(path=TARGET / "weigh-choices.png")
+        page.goto(f"{base}/weigh?view=sure")
+        page.click("text=Reckon 200 years")
+        page.wait_for_selector(".band", timeout=120_000)
+        page.screenshot(path=TARGET / "weigh-sure.png")
+        many = open_project(page, address, "Lantern Row")
+        page.goto(f"{many}/weigh")
+        page.wait_for_selector(".side")
+        page.screenshot(path=TARGET / "weigh.png")
         browser.close()
 
 

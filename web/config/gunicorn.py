@@ -4,6 +4,11 @@ import ctypes
 import gc
 import itertools
 import os
+import signal
+import subprocess
+import sys
+from pathlib import Path
+from threading import Event, Thread
 
 bind = f"127.0.0.1:{os.environ.get('LEDGER_PORT', '8000')}"
 workers = int(os.environ.get("LEDGER_WORKERS", "2"))
@@ -34,3 +39,38 @@ def post_request(worker: object, req: object, environ: object, resp: object) -> 
     if next(_requests) % TIDY_EVERY == 0:
         gc.collect()
         ctypes.CDLL(None).malloc_trim(0)
+
+
+# ---- a worker for what takes longer than a request, kept alive beside the server
+
+ROOT = Path(__file__).parents[2]
+_leaving = Event()
+
+
+def _with_its_parent() -> None:
+    """In a child: told to end when its parent is no more, killed or not."""
+    pr_set_pdeathsig = 1
+    ctypes.CDLL(None).prctl(pr_set_pdeathsig, signal.SIGTERM)
+
+
+def _keep_working() -> None:
+    """One worker at a time; one that died is followed by another."""
+    while not _leaving.is_set():
+        worker = subprocess.Popen([sys.executable, "manage.py", "work"], cwd=ROOT, preexec_fn=_with_its_parent)
+        while worker.poll() is None and not _leaving.wait(0.5):
+            pass
+        if worker.poll() is None:
+            worker.terminate()
+        worker.wait(10)
+        _leaving.wait(1)
+
+
+def when_ready(server: object) -> None:
+    """Begin to work off runs, unless LEDGER_WORK=0 leaves that to other machines."""
+    if os.environ.get("LEDGER_WORK", "1") != "0":
+        Thread(target=_keep_working, daemon=True).start()
+
+
+def on_exit(server: object) -> None:
+    """The worker goes with its server."""
+    _leaving.set()

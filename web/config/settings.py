@@ -19,7 +19,7 @@ DEBUG = os.environ.get("LEDGER_DEBUG") == "1"
 ALLOWED_HOSTS = os.environ.get("LEDGER_HOSTS", "127.0.0.1,localhost").split(",")
 HTTPS = os.environ.get("LEDGER_HTTPS") == "1"
 
-STEPS = ("web.steps.demand", "web.steps.site", "web.steps.scheme", "web.steps.year")
+STEPS = ("web.steps.demand", "web.steps.site", "web.steps.scheme", "web.steps.year", "web.steps.weigh")
 """The steps of the work, in their order: each a folder with a step.py."""
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -27,11 +27,15 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "django.contrib.messages",
     "whitenoise.runserver_nostatic",
+    "django.contrib.postgres",
     "django.contrib.staticfiles",
     "csp",
     "axes",
+    "web.places",
     "web.accounts",
     "web.projects",
+    "web.runs.apps.JobsConfig",
+    "web.runs.apps.RunsConfig",
     "web.catalogue",
     "web.ui",
     "web.sheet",
@@ -52,6 +56,7 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "web.accounts.middleware.own_writing",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
@@ -76,7 +81,7 @@ TEMPLATES = [
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.postgresql",
-        "NAME": "ledger",
+        "NAME": os.environ.get("LEDGER_DB_NAME", "ledger"),
         "USER": "ledger",
         "PASSWORD": os.environ.get("LEDGER_DB_PASSWORD") or _state("db.password"),
         "HOST": "127.0.0.1",

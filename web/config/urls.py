@@ -7,6 +7,7 @@ from web.config.health import health
 urlpatterns = [
     path("health", health, name="health"),
     path("", include("web.accounts.urls")),
+    path("", include("web.places.urls")),
     path("catalogue/", include("web.catalogue.urls")),
     path("", include("web.workspace.urls")),
 ]

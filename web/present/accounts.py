@@ -14,7 +14,7 @@ WORDS = {
     "collector_stored": "kept in the collectors",
     "from_collector": "from the collectors", "supply_pipe_loss": "pipe to the store",
     "return_pipe_loss": "pipe to the collectors",
-    "pipe_stored": "kept in the pipes", "drained": "let out with drained water", "into_store": "into the store",
+    "pipe_stored": "pipe heat-up", "drained": "let out with drained water", "into_store": "into the store",
     "into_pool": "into the pool",
     "pump_electricity": "pump, electricity apart from heat", "bought_element": "elements",
     "bought_boiler": "boiler on the coil",

@@ -8,9 +8,10 @@ from heat import accounts as acc
 from heat.ledger import BOUGHT, DELIVERED, SUN, YearBook
 from heat.sizing.monthly_correlation import second_opinion
 from heat.weather.world import DOUBT
+from web.runs.bands import fraction_edges
 from web.sheet.page import Sheet
 from web.ui import units
-from web.ui.calendar import date_of
+from web.ui.calendar import MONTHS, date_of
 from web.years.rough import fraction_band
 
 
@@ -59,6 +60,11 @@ def tally(sheet: Sheet) -> list[dict[str, Any]]:
     if band:
         low, high = (units.number(100 * v, 0) for v in band)
         fraction["beside"] = f"{low} to {high}, rough"
+    told = fraction_edges(sheet.design)
+    if told:
+        low, high = (units.number(100 * v, 0) for v in (told.low, told.high))
+        fraction["beside"] = f"{low} to {high}, {told.at.day} {MONTHS[told.at.month - 1]}"
+        fraction["past"] = not told.fits
     return [
         fraction,
         cell("yield", "Yield into store", per_area, "kWh/m2", 0, 1),

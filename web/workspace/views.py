@@ -19,13 +19,13 @@ from django.views.decorators.http import require_POST, require_safe
 
 from heat.errors import HeatError
 from web.accounts.requests import SignedIn
-from web.projects.climates import merrow_coast
+from web.places.where import Unclear, place_of
 from web.projects.documents import Changes, Document
 from web.projects.models import Design, Project
 from web.projects.permissions import Need, counted, design_for, first_designs
 from web.projects.services import designs as services
 from web.projects.services import leaving
-from web.projects.services.edits import WEATHER_PATH, step_back, step_forward
+from web.projects.services.edits import OF_PROJECT, as_typed_before, step_back, step_forward
 from web.projects.services.once import done_once
 from web.sheet.edits import apply_changes, apply_edit
 from web.sheet.look import look_of, whole
@@ -124,6 +124,12 @@ def answered(piece: Piece) -> View:
     return view
 
 
+FILE_KINDS = {
+    "zip": "application/zip", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+}  # fmt: skip
+"""Content types of files that are no table of text, by their ending."""
+
+
 def words_for(error: HeatError) -> HttpResponse:
     """Why there is no answer, in words alone."""
     return HttpResponse(str(error), status=422, content_type="text/plain; charset=utf-8")
@@ -131,8 +137,7 @@ def words_for(error: HeatError) -> HttpResponse:
 
 def taken_away(download: Download) -> View:
     """The address of a file made of the design's year, or the words why there is none."""
-    zipped = download.file.endswith(".zip")
-    kind = "application/zip" if zipped else "text/csv; charset=utf-8"
+    kind = FILE_KINDS.get(download.file.rpartition(".")[2], "text/csv; charset=utf-8")
 
     @require_safe
     def view(request: SignedIn, pk: int, letter: str) -> HttpResponse:
@@ -159,13 +164,12 @@ def screen(request: SignedIn, pk: int, letter: str, screen: str) -> HttpResponse
 
 
 class ProjectForm(forms.Form):
-    name = forms.CharField(max_length=80, label="Name", widget=forms.TextInput({"autocomplete": "off"}))
-    place = forms.CharField(
-        max_length=80, label="Place", required=False, widget=forms.TextInput({"autocomplete": "off"})
-    )
+    name = forms.CharField(max_length=80, required=False)
+    place = forms.CharField(max_length=80, required=False)
+    town = forms.CharField(max_length=14, required=False)
 
 
-def _list(request: SignedIn, form: ProjectForm, status: int = 200) -> HttpResponse:
+def _list(request: SignedIn, form: ProjectForm, unclear: Unclear | None = None) -> HttpResponse:
     asked = request.GET.get("q", "").replace("\0", "")[:80].strip()
     page = whole(request.GET.get("page"), 1, 10_000) or 1
     found, counts = first_designs(request.user, asked), counted(request.user, asked)
@@ -178,8 +182,9 @@ def _list(request: SignedIn, form: ProjectForm, status: int = 200) -> HttpRespon
         "rows": rows, "form": form, "asked": asked, "count": count, "page": page,
         "before": page - 1 if page > 1 else None, "after": page + 1 if page * LISTED < count else None,
         "deleted": Project.objects.deleted_by(request.user) if counts["deleted"] else (), "grace": settings.GRACE_DAYS,
-        "first": (page - 1) * LISTED + 1, "last": (page - 1) * LISTED + len(rows),
+        "unclear": unclear, "first": (page - 1) * LISTED + 1, "last": (page - 1) * LISTED + len(rows),
     }  # fmt: skip
+    status = 422 if unclear or form.errors else 200
     return render(request, "workspace/projects.html", context, status=status)
 
 
@@ -208,8 +213,13 @@ def new_project(request: SignedIn) -> HttpResponse:
     """Begin a project, guided or with its need."""
     form = ProjectForm(request.POST)
     if not form.is_valid():
-        return _list(request, form, 422)
-    project = services.create_project(owner=request.user, weather=merrow_coast(), **form.cleaned_data)
+        return _list(request, form)
+    told = form.cleaned_data
+    try:
+        place = place_of(told["place"], request.POST.get("chosen") or told["town"]) if told["place"].strip() else None
+    except Unclear as unclear:
+        return _list(request, form, unclear)
+    project = services.begin_project(owner=request.user, name=told["name"], place=place)
     if request.POST.get("begin") == "guided":
         return redirect(f"{reverse('screen', args=(project.pk, 'A', 'scheme'))}?view=start")
     return redirect("screen", project.pk, "A", steps()[0].key)
@@ -271,16 +281,14 @@ def rows(request: SignedIn, pk: int, letter: str) -> HttpResponse:
 @once
 def choose(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Take a named set of values, or one the page hands back."""
-    post = request.POST
+    post, sheet = request.POST, sheet_for(request, pk, letter, "edit")
 
     def make(document: Document) -> Changes:
-        return (
-            _told_changes(post["changes"])
-            if "changes" in post
-            else chosen(document, post.get("preset", ""), request.user)
-        )
+        if "changes" in post:
+            return _told_changes(post["changes"])
+        return as_typed_before(sheet.design, chosen(document, post.get("preset", ""), request.user))
 
-    return _changed(request, sheet_for(request, pk, letter, "edit"), make)
+    return _changed(request, sheet, make)
 
 
 def _changed(request: SignedIn, before: Sheet, make: Callable[[Document], Changes]) -> HttpResponse:
@@ -299,8 +307,8 @@ def _told_changes(text: str) -> Changes:
         raise KeyError("changes") from error
     if "\\u0000" in written or max(accumulate((c in "[{") - (c in "]}") for c in written), default=0) > DEEPEST:
         raise KeyError("changes")  # what no database holds
-    if not isinstance(found, dict) or not found or WEATHER_PATH in found:
-        raise KeyError("changes")  # weather has its own door
+    if not isinstance(found, dict) or not found or set(found) & set(OF_PROJECT):
+        raise KeyError("changes")  # weather and place have their own door
     return found
 
 

@@ -9,7 +9,6 @@ MODULE_LINES, FUNCTION_LINES, TEMPLATE_LINE = 400, 60, 160
 LONG = {
     "heat/prepare.py prepare_parts": "one part after the other, each from its place in the document",
     "heat/design/contradictions.py warnings": "a list of independent warnings, each two lines",
-    "heat/sizing/first_estimate.py ideas": "a table of kinds with the condition under which each fits",
     "heat/tests/random_designs.py document": "a whole random document in the order of its fields",
     "heat/run/loop.py natural_flow": "one search for a root: bracket, halve and report share every value",
     "heat/run/steps.py circulate": "the loop once around, in the order of the flow",

@@ -36,7 +36,7 @@ class Person:
         headers = {"Cookie": "; ".join(f"{k}={v}" for k, v in self.cookies.items()), "Host": "127.0.0.1"}
         body: str | bytes | None = None
         if form is not None:
-            body = urlencode(form)
+            body = urlencode(form, doseq=True)
             token = self.cookies.get("csrftoken", "")
             headers |= {"Content-Type": "application/x-www-form-urlencoded", "X-CSRFToken": token, "HX-Request": "true"}
         if view:

@@ -8,7 +8,9 @@ from typing import Any
 from django.core.management.base import BaseCommand
 
 from heat.design import parse
-from heat.sizing.first_estimate import Idea, Wishes, sized
+from heat.sizing.first_estimate import sized
+from heat.sizing.fitting import Idea
+from heat.sizing.wishes import Wishes
 from web.accounts.models import User
 from web.projects.climates import climate
 from web.projects.models import Project

@@ -8,8 +8,9 @@ import sys
 from argparse import ArgumentParser
 from collections.abc import Callable
 from dataclasses import replace
-from time import perf_counter
+from time import perf_counter, sleep
 from typing import Any
+from urllib.parse import urlencode
 
 import numpy as np
 from django.conf import settings
@@ -25,6 +26,8 @@ from heat.weather.readers import read_weather
 from heat.weather.year import sun_year
 from heat.year import simulate
 from web.accounts.models import User
+from web.places.models import Town
+from web.places.towns import fill
 from web.projects.climates import merrow_coast
 from web.projects.services.designs import create_project
 from web.workspace.management.serving import Server
@@ -50,6 +53,12 @@ WORDS = {
     "drag_height_ms": "a sensor dragged up the store, median of 40",
     "edit_complex_p95_ms": "edit over HTTP of rooms, two stores and a boiler, 95th percentile of 40",
     "cold_page_ms": "first page with styles, scripts and fonts, one after the other on new connections, median of 5",
+    "next_steps_ms": "what some 30 steps would buy, as many full years, median of 5",
+    "doubt_200_s": "200 years under doubt, from the press to the bands on the page",
+    "choices_1000_s": "1,000 combinations, from the press to what decides on the page",
+    "weighed_page_ms": "that page again, median of 5",
+    "town_ms": "towns offered for what is typed, slowest of some 60 keystrokes",
+    "anywhere_s": "a project of a town, from the press to its fraction on the page, median of 7",
     "begin_ms": "guided beginning: schemes that fit with sizes and schools, median of 5",
     "parts_ms": "the longest list of a part's alternatives, 12 full years, median of 5",
     "carpet_ms": "another quantity of the year's hours, the whole page, median of 12",
@@ -64,8 +73,12 @@ AIMS = {
     "edit_median_ms": 120, "edit_p95_ms": 200, "serving_mb": 350, "drag_sky_ms": 150, "drag_bar_ms": 150,
     "upload_preview_s": 1.5, "swaps_ms": 700,
     "drag_height_ms": 150, "edit_complex_p95_ms": 250, "cold_page_ms": 600, "parts_ms": 700,
-    "carpet_ms": 150, "mistake_ms": 250,
+    "next_steps_ms": 500, "doubt_200_s": 3, "choices_1000_s": 12, "weighed_page_ms": 300,
+    "town_ms": 80, "anywhere_s": 1.0, "carpet_ms": 150, "mistake_ms": 250,
 }  # fmt: skip
+
+
+RUN_WAIT_S = 180
 
 
 def median_ms(work: Callable[[], Any], times: int) -> float:
@@ -176,6 +189,79 @@ def complex_edits_ms(server: Server, base: str) -> list[float]:
     return [server.request("POST", base + "edit", form | {"value": 700 + 5 * i})[2] for i in range(44)][4:]
 
 
+def town_figures(server: Server) -> dict[str, float]:
+    """A town typed letter by letter, the slowest keystroke (ms); a project of such a town until its fraction stands on
+    its page (s)."""
+    fill()
+    towns = list(Town.objects.order_by("-people")[40:400:40])
+    server.request("GET", "/towns?q=zz")
+    keystrokes = [
+        server.request("GET", "/towns?" + urlencode({"q": town.name[:i]}))[2]
+        for town in towns
+        for i in range(2, min(len(town.name), 10) + 1)
+    ]
+    taken = []
+    for town in [t for t in towns if abs(t.latitude) < 66][:7]:
+        start = perf_counter()
+        form = {"name": "", "place": str(town), "town": str(town.pk)}
+        status, text, _ = server.request("POST", "/projects/new", form)
+        if status != 302:
+            raise RuntimeError(f"A project of a town answered {status}.")
+        _, text, _ = server.request("GET", server.location.replace("demand", "scheme"))
+        taken.append(perf_counter() - start)
+        if ", rough" not in text:
+            raise RuntimeError("The fraction of a rough climate bears no band.")
+    return {"town_ms": max(keystrokes), "anywhere_s": statistics.median(taken)}
+
+
+def run_s(server: Server, base: str, ask: str, form: dict[str, Any], view: str) -> float:
+    """A run from the press until its answer stands on the page (s)."""
+    start = perf_counter()
+    status, _text, _ = server.request("POST", base + ask, form | {"screen": "weigh"})
+    if status != 302:
+        raise RuntimeError(f"{ask} answered {status}.")
+    while perf_counter() - start < RUN_WAIT_S:
+        _, text, _ = server.request("GET", f"{base}weigh?view={view}")
+        if "concluded" in text:
+            return perf_counter() - start
+        sleep(0.1)
+    raise RuntimeError(f"{ask} was not answered in {RUN_WAIT_S} s: does a worker run?")
+
+
+def weigh_figures(server: Server, base: str) -> dict[str, float]:
+    """Long questions answered by the worker beside the server, what the next step buys, a page with a finished run."""
+    server.request("GET", f"{base}weigh?view=next")
+    nexts = []
+    for people in (3.1, 3.2, 3.3, 3.4, 3.5):
+        server.request("POST", base + "edit", {"path": "demand.people", "value": people, "screen": "weigh"})
+        nexts.append(server.request("GET", f"{base}weigh?view=next")[2])
+    keys = ["collector", "tilt", "store", "hours", "number", "exchanger"]
+    found = {
+        "next_steps_ms": statistics.median(nexts),
+        "doubt_200_s": run_s(server, base, "weigh/doubt", {}, "sure"),
+        "choices_1000_s": run_s(server, base, "weigh/choices", {"ask": keys}, "choices"),
+    }
+    pages = [server.request("GET", f"{base}weigh?view=choices")[2] for _ in range(6)][1:]
+    return found | {"weighed_page_ms": statistics.median(pages)}
+
+
+def plain_edits_ms(server: Server, base: str) -> list[float]:
+    """Ninety edits of four values in turn (ms)."""
+    taken = []
+    for i in range(90):
+        path, value = (
+            ("system.store.volume_l", 200 + i),
+            ("system.collector.area_m2", 2 + 0.01 * i),
+            ("plane.tilt_deg", 20 + 0.5 * i),
+            ("demand.people", 2 + 0.05 * i),
+        )[i % 4]
+        status, text, ms = server.request("POST", base + "edit", {"path": path, "value": value, "screen": "scheme"})
+        if status != 200 or "Account of the year" not in text:
+            raise RuntimeError(f"Edit {i} answered {status}.")
+        taken.append(ms)
+    return taken
+
+
 def http_figures() -> dict[str, float]:
     """Edit 80 different values one after the other, as one designer would."""
     User.objects.filter(username="bench").delete()
@@ -187,20 +273,7 @@ def http_figures() -> dict[str, float]:
             server.request("GET", "/sign-in")
             server.request("POST", "/sign-in", {"username": "bench", "password": "bench-harbour-7"})
             pages = [server.request("GET", base + "scheme")[2] for _ in range(12)][2:]
-            taken = []
-            for i in range(90):
-                path, value = (
-                    ("system.store.volume_l", 200 + i),
-                    ("system.collector.area_m2", 2 + 0.01 * i),
-                    ("plane.tilt_deg", 20 + 0.5 * i),
-                    ("demand.people", 2 + 0.05 * i),
-                )[i % 4]
-                status, text, ms = server.request(
-                    "POST", base + "edit", {"path": path, "value": value, "screen": "scheme"}
-                )
-                if status != 200 or "Account of the year" not in text:
-                    raise RuntimeError(f"Edit {i} answered {status}.")
-                taken.append(ms)
+            taken = plain_edits_ms(server, base)
             serving = server.memory_mb()
             swaps = [server.request("GET", base + "steps?part=kind")[2] for _ in range(6)][1:]
             parts = [server.request("GET", base + "steps?part=collector&instead=1")[2] for _ in range(6)][1:]
@@ -217,8 +290,12 @@ def http_figures() -> dict[str, float]:
             cold = [cold_page_ms(server, base + "scheme") for _ in range(5)]
             dragged = drag_figures(server, base)
             after = server.memory_mb()
+            weighed = weigh_figures(server, base)
             hard = complex_edits_ms(server, base)
-            return dragged | {
+            return {
+                **dragged,
+                **town_figures(server),
+                **weighed,
                 "carpet_ms": statistics.median(woven),
                 "mistake_ms": statistics.median(ticked),
                 "parts_ms": statistics.median(parts),

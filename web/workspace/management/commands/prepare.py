@@ -5,6 +5,7 @@ from typing import Any
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 
+from web.places.towns import fill
 from web.projects.services.leaving import sweep
 from web.years.reckoned import warm
 
@@ -21,6 +22,7 @@ class Command(BaseCommand):
         if not options["no_database"]:
             call_command("migrate", verbosity=0)
             sweep()
+            fill()
         call_command("collectstatic", interactive=False, verbosity=0)
         warm()
         if options["demo"]:

@@ -1,0 +1,41 @@
+"""The band of a design's solar fraction, from the last run that asked how sure it is."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from threading import Lock
+
+import numpy as np
+from cachetools import LRUCache, cached
+
+from heat.weighing.doubt import BAND
+from web.projects.models import Design
+from web.runs.models import Run
+from web.runs.services import answer, fits
+
+BANDS_KEPT = 64
+
+
+@dataclass(frozen=True)
+class FractionBand:
+    """The solar fraction's edges (0 to 1), when they were reckoned, and whether the design is still as it was then."""
+
+    low: float
+    high: float
+    at: datetime
+    fits: bool
+
+
+@cached(LRUCache(BANDS_KEPT), key=lambda run: run.pk, lock=Lock())
+def _edges(run: Run) -> tuple[float, float] | None:
+    """The edges of a finished run; None where no year of it could be reckoned."""
+    fraction = answer(run)["fraction"]
+    seen = fraction[np.isfinite(fraction)]
+    return (float(np.quantile(seen, BAND[0])), float(np.quantile(seen, BAND[2]))) if len(seen) else None
+
+
+def fraction_edges(design: Design) -> FractionBand | None:
+    """The band of a design as last reckoned, if one ever was."""
+    asked = design.project.runs.filter(letter=design.letter, purpose="doubt", stopped=None)
+    run = asked.exclude(chunks__done=None).first()
+    edges = _edges(run) if run else None
+    return FractionBand(*edges, run.created, fits(run, design)) if run and edges else None

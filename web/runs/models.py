@@ -1,0 +1,55 @@
+"""Questions that take many years to answer: what was asked, cut into chunks whose answers are kept."""
+
+from django.conf import settings
+from django.db import models
+
+from web.projects.models import Project, WeatherFile
+
+
+class Run(models.Model):
+    """A question with everything its answer depends on: a design as it stood, a weather year, the engine."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="runs")
+    letter = models.CharField(max_length=1)
+    purpose = models.CharField(max_length=10)
+    question = models.JSONField()
+    document = models.JSONField()
+    weather = models.ForeignKey(WeatherFile, models.CASCADE, related_name="+")
+    engine = models.CharField(max_length=16)
+    key = models.CharField(max_length=64)
+    size = models.PositiveIntegerField()
+    """Years it takes."""
+    asked_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    created = models.DateTimeField(auto_now_add=True)
+    stopped = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-pk"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["project", "key"], condition=models.Q(stopped=None), name="one_run_a_question"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.purpose} of {self.letter}, {self.size} years"
+
+
+class Chunk(models.Model):
+    """Some years of a run, reckoned together: nothing until they are done, then their figures, once for all."""
+
+    run = models.ForeignKey(Run, models.CASCADE, related_name="chunks")
+    index = models.PositiveIntegerField()
+    first = models.PositiveIntegerField()
+    count = models.PositiveIntegerField()
+    figures = models.BinaryField(null=True)
+    """Rows of numbers as float64, in the order of heat.weighing.outcome.KEYS."""
+    refused = models.JSONField(default=dict)
+    done = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["index"]
+        constraints = [models.UniqueConstraint(fields=["run", "index"], name="one_chunk_a_place")]
+
+    def __str__(self) -> str:
+        return f"{self.run_id}.{self.index}"

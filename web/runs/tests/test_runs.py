@@ -1,0 +1,165 @@
+"""Runs: asked once, reckoned chunk by chunk, each counted once, stopped, and finished by whoever is there."""
+
+import os
+import signal
+import subprocess
+import sys
+import time
+from concurrent.futures import ThreadPoolExecutor
+from unittest.mock import patch
+
+import numpy as np
+from django.conf import settings
+from django.db import connection, connections
+from django.test import TransactionTestCase
+from procrastinate.contrib.django.models import ProcrastinateJob
+
+from heat.weighing.doubt import USUAL, draws
+from web.accounts.models import User
+from web.projects.climates import merrow_coast
+from web.projects.models import Design
+from web.projects.services.designs import create_project
+from web.projects.services.edits import change_values
+from web.projects.tests.helpers import DeskCase
+from web.runs import services
+from web.runs.models import Chunk, Run
+from web.runs.services import answer, ask_run, fits, progress, reckon_chunk, stop_run
+from web.runs.tasks import left_behind
+
+SPREADS = {doubt.key: doubt.spread for doubt in USUAL}
+
+
+def ask(design, user, size, seed=1):
+    return ask_run(
+        design=design, author=user, purpose="doubt", question={"spreads": SPREADS, "seed": seed}, size=size
+    )  # fmt: skip
+
+
+class Runs(DeskCase):
+    def run_of(self, size=70, seed=1):
+        return ask(self.fresh(), self.user, size, seed)
+
+    def test_the_same_question_is_the_same_run_and_another_design_another(self):
+        run = self.run_of()
+        self.assertEqual((self.run_of(), Run.objects.count()), (run, 1))
+        self.assertEqual(ProcrastinateJob.objects.count(), 4)
+        self.assertNotEqual(self.run_of(seed=2), run)
+        change_values(design=self.fresh(), author=self.user, changes={"demand.people": 5})
+        self.assertFalse(fits(run, self.fresh()))
+        self.assertNotEqual(self.run_of(), run)
+
+    def test_few_years_are_answered_at_once_and_are_those_of_single_years(self):
+        run = self.run_of(size=6)
+        self.assertEqual(ProcrastinateJob.objects.count(), 0)
+        found = answer(run)
+        self.assertEqual(found.figures.shape[0], 6)
+        self.assertTrue(np.isfinite(found["fraction"]).all())
+        drawn = draws(USUAL, 6)[:, [d.key for d in USUAL].index("sun")]
+        self.assertGreater(np.corrcoef(drawn, found["fraction"])[0, 1], 0)
+        self.assertTrue(progress(run).finished)
+
+    def test_each_chunk_counts_once_however_often_it_is_begun(self):
+        run = self.run_of(size=70)
+        self.assertTrue(reckon_chunk(run.pk, 1))
+        kept = bytes(Chunk.objects.get(run=run, index=1).figures)
+        self.assertFalse(reckon_chunk(run.pk, 1))
+        self.assertEqual(bytes(Chunk.objects.get(run=run, index=1).figures), kept)
+        self.assertEqual((progress(run).done, progress(run).finished), (20, False))
+        self.assertTrue(np.isnan(answer(run)["fraction"][:20]).all())
+        self.assertTrue(np.isfinite(answer(run)["fraction"][20:40]).all())
+        self.assertFalse(reckon_chunk(run.pk, 99))
+
+    def test_a_stopped_run_keeps_what_it_has_and_is_asked_anew(self):
+        run = self.run_of(size=70)
+        reckon_chunk(run.pk, 0)
+        stop_run(run=run, author=self.user)
+        run.refresh_from_db()
+        self.assertFalse(reckon_chunk(run.pk, 1))
+        self.assertEqual((progress(run).done, progress(run).stopped), (20, True))
+        self.assertNotEqual(self.run_of(size=70).pk, run.pk)
+
+    def test_a_run_belongs_to_the_weather_it_was_asked_of(self):
+        run = self.run_of(size=70)
+        self.client.post(self.url("weather/use"), {"climate": "tarn_sound"})
+        reckon_chunk(run.pk, 0)
+        self.assertFalse(fits(run, self.fresh()))
+        again = ask(self.fresh(), self.user, 70)
+        self.assertNotEqual(again.weather_id, run.weather_id)
+
+    def test_only_so_many_runs_are_kept(self):
+        with patch.object(services, "RUNS_KEPT", 2), patch.object(services, "AT_ONCE", 0):
+            for seed in range(4):
+                self.run_of(size=20, seed=seed)
+        self.assertEqual(Run.objects.count(), 2)
+
+
+class Workers(TransactionTestCase):
+    """Workers of their own on the test's database."""
+
+    def setUp(self):
+        self.user = User.objects.create_user("designer", password="merrow-coast")
+        project = create_project(owner=self.user, name="Kiln yard", place="", weather=merrow_coast())
+        self.design = Design.objects.get(project=project)
+        self.children = []
+
+    def tearDown(self):
+        for child in self.children:
+            child.kill()
+            child.wait()
+        with connection.cursor() as cursor:
+            cursor.execute("TRUNCATE procrastinate_jobs, procrastinate_workers CASCADE")
+
+    def worker(self, *options):
+        code = (
+            "import django; from django.conf import settings; django.setup();"
+            "from django.core.management import call_command; import sys;"
+            "call_command('work', *sys.argv[1:])"
+        )
+        environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "web.config.test_settings",
+                       "LEDGER_DB_NAME": connection.settings_dict["NAME"]}  # fmt: skip
+        child = subprocess.Popen(
+            [sys.executable, "-c", code, *options], cwd=settings.ROOT, env=environment, stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+        )  # fmt: skip
+        self.children.append(child)
+        return child
+
+    def until(self, true, seconds=90):
+        end = time.monotonic() + seconds
+        while time.monotonic() < end:
+            if true():
+                return
+            time.sleep(0.1)
+        self.fail("nothing came of it in time")
+
+    def test_two_people_who_ask_at_once_get_one_run(self):
+        def asked(_):
+            try:
+                return ask(Design.objects.get(pk=self.design.pk), self.user, 100).pk
+            finally:
+                connections.close_all()
+
+        with ThreadPoolExecutor(4) as threads:
+            self.assertEqual(len(set(threads.map(asked, range(4)))), 1)
+        self.assertEqual(Chunk.objects.count(), 5)
+
+    def test_a_killed_worker_loses_a_chunk_at_most_and_another_ends_the_run(self):
+        run = ask(self.design, self.user, 400)
+        first = self.worker("--threads=1")
+        self.until(lambda: progress(run).done >= 20)
+        first.send_signal(signal.SIGKILL)
+        first.wait()
+        done = set(run.chunks.exclude(done=None).values_list("index", "done"))
+        left = ProcrastinateJob.objects.filter(status="doing").count()
+        self.assertLessEqual(left, 2)
+        with connection.cursor() as cursor:  # a minute goes by without a sign of life
+            cursor.execute("UPDATE procrastinate_workers SET last_heartbeat = last_heartbeat - interval '1 minute'")
+        if not ProcrastinateJob.objects.filter(task_name="left behind", status="todo").exists():
+            left_behind.defer(timestamp=0)  # the care of every minute
+        self.worker("--threads=2")
+        self.until(lambda: progress(run).finished)
+        self.assertTrue(done <= set(run.chunks.values_list("index", "done")))  # none was counted twice
+        self.assertTrue(np.isfinite(answer(run)["fraction"]).all())
+        with patch.object(services, "AT_ONCE", 1000):
+            other = ask(self.design, self.user, 400, seed=1)
+        self.assertEqual(other.pk, run.pk)

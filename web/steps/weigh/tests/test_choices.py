@@ -1,0 +1,136 @@
+"""Choices: every combination once, what decides, limits, refusals in the table, and a row as a design."""
+
+import csv
+import io
+from unittest.mock import patch
+
+import numpy as np
+
+from heat.weighing.effects import effects
+from web.projects.models import Design
+from web.projects.tests.helpers import HTMX
+from web.runs import services
+from web.runs.models import Run
+from web.runs.services import answer, reckon_chunk
+from web.sheet.page import Sheet
+from web.sheet.tests.helpers import SheetCase, figure
+from web.steps.weigh.asked import known
+from web.steps.weigh.choices import choices_view, question_in
+from web.ui.tests.browser import DemoCase
+
+
+class Choices(SheetCase):
+    def ask(self, *keys, status=302):
+        with patch.object(services, "AT_ONCE", 10_000):
+            reply = self.client.post(self.url("weigh/choices"), {"ask": keys, "screen": "weigh"})
+        self.assertEqual(reply.status_code, status)
+        return reply
+
+    def page(self, asked=""):
+        return choices_view(self.sheet(f"view=choices&{asked}"))
+
+    def test_what_decides_is_what_the_years_say(self):
+        self.ask("tilt", "store", "way")
+        page, run = self.page(), Run.objects.get()
+        question, levels = question_in(run)
+        years = answer(run)
+        self.assertEqual(run.size, int(np.prod(question.counts)))
+        told = effects(levels, question.counts, 100 * years["fraction"])
+        shares = {q.name: found.share for q, found in zip(question.questions, told.questions, strict=True)}
+        self.assertEqual([d["name"] for d in page["deciding"]], sorted(shares, key=lambda n: -shares[n]))
+        top = page["deciding"][0]
+        rows = [i for i, row in enumerate(levels) if question.questions[1].answers[row[1]].name == "300 L"]
+        store = next(d for d in page["deciding"] if d["name"] == "Store volume")
+        mean = next(a for a in store["answers"] if a["name"] == "300 L")["mean"]
+        self.assertAlmostEqual(figure(mean), 100 * years["fraction"][rows].mean(), delta=0.06)
+        self.assertIn(top["name"] + " decides most", page["conclusion"])
+
+    def test_the_best_is_the_least_bought_and_opens_as_that_design(self):
+        self.ask("collector", "tilt", "hours")
+        page = self.page("of=bought")
+        bought = [figure(row["cells"][1]) for row in page["rows"]]
+        self.assertEqual(bought, sorted(bought))
+        first, run = page["rows"][0], Run.objects.get()
+        self.client.post(self.url("weigh/open"), {"run": run.pk, "row": first["index"], "screen": "weigh"})
+        fresh = Design.objects.latest("pk")
+        sheet = Sheet(fresh, self.user)
+        self.assertEqual(fresh.letter, "B")
+        self.assertAlmostEqual(figure(sheet.bought_text.strip("()")), bought[0], delta=0.6)
+        self.assertIn(first["names"][0][:20], fresh.name)
+        self.client.post(f"/projects/{self.project.pk}/B/undo", {"screen": "scheme"}, headers=HTMX)  # the survey's edit
+
+    def test_limits_leave_out_and_wrong_ones_are_told(self):
+        self.ask("tilt", "number")
+        every = self.page()
+        few = self.page("least.fraction=75")
+        self.assertTrue(0 < few["good"] < every["good"])
+        self.assertTrue(all(figure(row["cells"][0]) >= 75 for row in few["rows"]))
+        self.assertIn("No combination keeps", self.page("most.bought=0&least.fraction=99")["conclusion"])
+        odd = self.client.get(self.url("weigh?view=choices&least.fraction=much&by=beauty&of=odd"))
+        self.assertContains(odd, "“much” is not a number")
+
+    def test_refused_combinations_stand_in_the_table_with_their_reason(self):
+        self.edit("system.loop.glycol_percent", "40")
+        with patch("web.steps.weigh.choices.known") as offers:
+            ways = [{"name": "coil", "kind": "pumped_coil"}, {"name": "drainback", "kind": "drainback"}]
+            fluids = [{"name": f"{p} %", "set": {"system.loop.glycol_percent": p}} for p in (0, 40)]
+            offers.return_value = {"way": ("Way", ways), "fluid": ("Fluid", fluids)}
+            self.ask("way", "fluid")
+            page = self.page()
+        self.assertEqual(page["refused"], 1)
+        self.assertIn("holds plain water", page["why_refused"][0])
+        text = self.client.get(self.url("weigh/choices.csv")).content.decode()
+        rows = list(csv.DictReader(io.StringIO(text)))
+        self.assertEqual(len(rows), 4)
+        self.assertEqual([bool(r["refused"]) for r in rows].count(True), 1)
+
+    def test_too_many_none_and_a_sample(self):
+        self.assertContains(self.ask(status=422), "Tick at least one", status_code=422)
+        with patch("web.steps.weigh.choices.MOST_COMBINATIONS", 20):
+            self.assertContains(self.ask("tilt", "store", "number", status=422), "untick one or two", status_code=422)
+        with patch("web.steps.weigh.choices.MOST", 12):
+            self.ask("tilt", "store", "number")
+        page = self.page()
+        self.assertEqual((page["size"], page["whole"]), (12, False))
+
+    def test_every_kind_has_questions_to_ask_and_odd_rows_are_told(self):
+        for kind in ("batch_tank", "pool_direct", "thermosiphon_sealed", "combi"):
+            self.client.post(self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers=HTMX)
+            self.assertTrue({"number", "tilt"} <= set(known(self.sheet())), kind)
+            self.assertEqual(self.client.get(self.url("weigh?view=choices")).status_code, 200)
+        self.ask("tilt")
+        run = Run.objects.get()
+        for row in ("99", "x", ""):
+            reply = self.client.post(self.url("weigh/open"), {"run": run.pk, "row": row, "screen": "weigh"})
+            self.assertIn(reply.status_code, (302, 422))
+        self.assertEqual(self.client.post(self.url("weigh/open"), {"run": "0", "row": "0"}).status_code, 404)
+
+
+class ChoicesInTheBrowser(DemoCase):
+    def test_ask_filter_and_open_a_row(self):
+        self.open_scheme()
+        self.page.goto(self.page.url.split("/scheme")[0] + "/weigh?view=choices")
+        self.page.wait_for_selector(".ask-choices")
+        self.accessible()
+        ticked = self.page.locator(".ask-choices input[type=checkbox]:checked")
+        while ticked.count():
+            ticked.first.uncheck()
+        for key in ("tilt", "store", "number"):
+            self.page.check(f"input[name=ask][value={key}]")
+        with patch.object(services, "AT_ONCE", 1):
+            self.page.click("text=Reckon them")
+            self.page.wait_for_selector(".run")
+        run = Run.objects.get()
+        for index in run.chunks.values_list("index", flat=True):
+            reckon_chunk(run.pk, index)
+        self.page.wait_for_selector(".deciding")
+        self.accessible()
+        kept = "() => document.querySelector('[aria-label=\"The best\"] .head .label').textContent"
+        before = self.page.evaluate(kept)
+        self.page.fill("#limit-fraction", "85")
+        self.page.press("#limit-fraction", "Tab")
+        self.page.wait_for_function(f"before => ({kept})() !== before", arg=before)
+        promised = self.page.inner_text(".rows tbody tr:first-child td:nth-child(4)")
+        self.page.click(".rows tbody tr:first-child button")
+        self.page.wait_for_selector("svg.scheme")
+        self.assertEqual(self.figure().split()[0], promised)
