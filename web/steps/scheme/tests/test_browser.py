@@ -82,7 +82,7 @@ class Scheme(SchemeCase):
     def test_a_part_is_swapped_and_another_added(self):
         self.open_scheme()
         self.page.click("button[data-part=collector]")
-        self.page.click("text=what else it could be")
+        self.page.click("aside.collector >> text=what else it could be")
         self.page.wait_for_selector(".swaps")
         self.accessible()
         self.inked(lambda: self.page.click("[data-choose='entry collector tube_heatpipe']"))
@@ -159,10 +159,11 @@ class Scheme(SchemeCase):
 
     def test_us_units_on_drawing_lists_and_bench(self):
         self.open_scheme()
-        self.page.click("button[value=us]")
+        with self.page.expect_navigation():  # until its scripts listen
+            self.page.click("button[value=us]")
         self.page.wait_for_selector("text=Btu/h °F")
         self.page.click("button[data-part=collector]")
-        self.page.click("text=what else it could be")
+        self.page.click("aside.collector >> text=what else it could be")
         self.page.wait_for_selector(".swaps:has-text('ft²')")
         self.page.goto(self.live_server_url + "/catalogue/builder")
         self.accessible()
