@@ -1,10 +1,13 @@
 """Plans, effects, bands and searches, each against an answer that is known."""
 
 from concurrent.futures import ProcessPoolExecutor
+from contextlib import contextmanager
 from multiprocessing import current_process
 from unittest import TestCase
 
+import dask
 import numpy as np
+from dask.distributed import Client, LocalCluster
 
 from heat.catalogue import entries
 from heat.design.changing import with_changes
@@ -28,6 +31,17 @@ def document():
 
 def added(levels):
     return 50.0 + A[levels[:, 0]] + B[levels[:, 1]] + C[levels[:, 2]]
+
+
+@contextmanager
+def as_a_parent():
+    """Let a process of the test runner's pool have processes of its own."""
+    held = current_process().daemon
+    current_process()._config["daemon"] = False
+    try:
+        yield
+    finally:
+        current_process()._config["daemon"] = held
 
 
 class Plans(TestCase):
@@ -285,12 +299,19 @@ class Questions(TestCase):
         question = question_of(QUESTION)
         designs = [design_of(document(), question, row) for row in factorial(question.counts)]
         threads = weigh(designs, tmy3())
-        held = current_process().daemon
-        current_process()._config["daemon"] = False
-        try:
-            with ProcessPoolExecutor(1) as executor:
-                processes = weigh(designs[:4], tmy3(), executor=executor)
-        finally:
-            current_process()._config["daemon"] = held
+        with as_a_parent(), ProcessPoolExecutor(1) as executor:
+            processes = weigh(designs[:4], tmy3(), executor=executor)
         np.testing.assert_array_equal(processes.figures, threads.figures[:4])
         np.testing.assert_array_equal(weigh(designs[::-1], tmy3(), workers=1).figures[::-1], threads.figures)
+
+    def test_a_cluster_gives_the_same_table_to_the_last_bit(self):
+        question = question_of(QUESTION)
+        designs = [design_of(document(), question, row) for row in factorial(question.counts)[:6]]
+        with (
+            as_a_parent(),
+            dask.config.set({"distributed.worker.daemon": False}),
+            LocalCluster(n_workers=1, threads_per_worker=2, dashboard_address=None, host="127.0.0.1", silence_logs=50) as cluster,
+            Client(cluster) as client,
+        ):
+            found = weigh(designs, tmy3(), executor=client.get_executor(pure=False))
+        np.testing.assert_array_equal(found.figures, weigh(designs, tmy3()).figures)
