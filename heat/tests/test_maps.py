@@ -100,11 +100,11 @@ class Years(TestCase):
             designs = [varied(document, BEARING.values(x) | TILT.values(y)) for x, y in places]
             return 100.0 * weigh(designs, weather)["fraction"]
 
-        places, first = lattice(BEARING, TILT, (13, 10))
+        places, _first = lattice(BEARING, TILT, (13, 10))
         found = peak(field(places, fractions(places), len(places)))
         around = [(x, y) for x in found.x + np.arange(-16, 17, 4) for y in found.y + np.arange(-12, 13, 3)]
         scanned = fractions(around)
         self.assertAlmostEqual(found.value, scanned.max(), delta=0.15)
         near = np.array(around)[scanned > scanned.max() - 0.1]  # a flat top: any of these is the best for practice
-        self.assertTrue((near[:, 0].min() - 4 <= found.x <= near[:, 0].max() + 4))
-        self.assertTrue((near[:, 1].min() - 3 <= found.y <= near[:, 1].max() + 3))
+        self.assertTrue(near[:, 0].min() - 4 <= found.x <= near[:, 0].max() + 4)
+        self.assertTrue(near[:, 1].min() - 3 <= found.y <= near[:, 1].max() + 3)

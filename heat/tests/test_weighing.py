@@ -310,7 +310,9 @@ class Questions(TestCase):
         with (
             as_a_parent(),
             dask.config.set({"distributed.worker.daemon": False}),
-            LocalCluster(n_workers=1, threads_per_worker=2, dashboard_address=None, host="127.0.0.1", silence_logs=50) as cluster,
+            LocalCluster(
+                n_workers=1, threads_per_worker=2, dashboard_address=None, host="127.0.0.1", silence_logs=50
+            ) as cluster,
             Client(cluster) as client,
         ):
             found = weigh(designs, tmy3(), executor=client.get_executor(pure=False))

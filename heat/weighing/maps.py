@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -99,7 +100,13 @@ def contours(found: Field, at: Sequence[float]) -> list[tuple[float, list[Line]]
     from contourpy import LineType, contour_generator  # for the few pages that show a map
 
     made = contour_generator(found.xs, found.ys, np.ma.masked_invalid(found.values), line_type=LineType.Separate)
-    return [(level, [[(float(x), float(y)) for x, y in line] for line in made.lines(level)]) for level in at]
+    drawn: Any = [made.lines(level) for level in at]
+    return [(level, [_points(line) for line in lines]) for level, lines in zip(at, drawn, strict=True)]
+
+
+def _points(rows: Any) -> Line:
+    """Rows of two as points."""
+    return [(float(x), float(y)) for x, y in rows]
 
 
 def beyond(found: Field, least: float) -> list[list[Line]]:
@@ -110,13 +117,8 @@ def beyond(found: Field, least: float) -> list[list[Line]]:
     made = contour_generator(
         found.xs, found.ys, np.ma.masked_invalid(found.values), fill_type=FillType.OuterOffset
     )  # fmt: skip
-    points, offsets = made.filled(least, np.inf)
-    areas = []
-    for ring, cuts in zip(points, offsets, strict=True):
-        assert ring is not None and cuts is not None
-        parts = [ring[a:b] for a, b in zip(cuts[:-1], cuts[1:], strict=True)]
-        areas.append([[(float(x), float(y)) for x, y in part] for part in parts])
-    return areas
+    filled: Any = made.filled(least, np.inf)
+    return [[_points(ring[a:b]) for a, b in pairwise(cuts)] for ring, cuts in zip(*filled, strict=True)]
 
 
 def surface(found: Field) -> Any:
@@ -127,6 +129,16 @@ def surface(found: Field) -> Any:
         return None
     along, up = (min(3, n - 1) for n in found.values.shape[::-1])
     return RectBivariateSpline(found.xs, found.ys, found.values.T, kx=along, ky=up, s=0)
+
+
+def refined(found: Field, times: int = 5) -> Field:
+    """A map with so many places for each (1) along and up, read off the cubic (units as they were, such as kWh); as it
+    is where a place is missing."""
+    through = surface(found)
+    if through is None:
+        return found
+    xs, ys = (np.interp(np.arange(times * (len(a) - 1) + 1) / times, np.arange(len(a)), a) for a in found[:2])
+    return Field(xs, ys, through(xs, ys).T)
 
 
 class Peak(NamedTuple):

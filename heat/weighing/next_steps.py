@@ -48,7 +48,7 @@ def steps(document: Document) -> list[Step]:
     found = []
     for path, words, size, how in STEPS:
         now = _at(document, path)
-        if not isinstance(now, int | float) or not _used(document, path):
+        if not isinstance(now, int | float) or not used(document, path):
             continue
         for sign in (-1.0, 1.0):
             then = now + sign * size if how == "by" else now * (1.0 + sign * size)
@@ -71,7 +71,14 @@ def _within(path: str, value: float) -> float:
     return min(max(value, value if low is None else low), value if high is None else high)
 
 
-def _used(document: Document, path: str) -> bool:
+def _fitted(backup: Document, path: str) -> bool:
+    """Whether the heater a path belongs to is there; a value of no heater always is."""
+    names = path.split(".")
+    heater = backup.get(names[2]) if names[1] == "backup" else None
+    return bool(heater.get("fitted", True)) if isinstance(heater, dict) else True
+
+
+def used(document: Document, path: str) -> bool:
     """Whether a design's kind has a use for a value."""
     system, demand = document["system"], document["demand"]
     scheme, part = SCHEMES[system["kind"]], path.split(".")[1]
@@ -80,7 +87,7 @@ def _used(document: Document, path: str) -> bool:
         "store": store, "coil": scheme.exchange == "coil", "plate": scheme.exchange in ("plate", "passive"),
         "jacket": scheme.exchange == "jacket", "control": scheme.moved == "pump",
         "loop": scheme.moved == "pump" or ("pipe" in path and scheme.moved != "none"),
-        "backup": store and system["backup"][path.split(".")[2]]["fitted"] if part == "backup" else True,
+        "backup": store and _fitted(system["backup"], path),
         "litres_per_person_day": demand["hot_water"] and demand["counted"] == "person" and not demand["measured_l"],
         "leaks_l_day": demand["hot_water"], "tap_c": demand["hot_water"],
     }  # fmt: skip

@@ -36,6 +36,12 @@ class Free:
         return int(on_grid) if self.step == int(self.step) and on_grid == int(on_grid) else float(on_grid)
 
 
+def most_years(fields: int, rounds: int = ROUNDS) -> int:
+    """The most years a search over so many fields can take (1): Sobol' points come in powers of two."""
+    crowd = 2 ** int(np.ceil(np.log2(max(5, POPULATION * fields))))
+    return int(crowd * (rounds + 1))
+
+
 @dataclass(frozen=True)
 class Best:
     """The best design so far: values by path (their fields' units), its numbers (KEYS), years reckoned (1), and whether

@@ -22,6 +22,8 @@ class Run(models.Model):
     asked_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
     created = models.DateTimeField(auto_now_add=True)
     stopped = models.DateTimeField(null=True, blank=True)
+    best = models.JSONField(null=True, blank=True)
+    """Of a search: the best so far, its values by path, its numbers, and whether the search came to rest."""
 
     class Meta:
         ordering = ["-pk"]

@@ -1,6 +1,8 @@
 """What each kind of question makes of a design: the years of any part of it, by number."""
 
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import asdict
 from typing import Any
 
 import numpy as np
@@ -9,12 +11,17 @@ from heat.errors import HeatError
 from heat.sweep import varied
 from heat.weather.year import WeatherYear
 from heat.weighing.doubt import USUAL, Doubt, doubted, doubted_year, draws
+from heat.weighing.maps import Axis, lattice
 from heat.weighing.outcome import KEYS, Weighed, weigh_one
 from heat.weighing.plans import plan
 from heat.weighing.question import design_of, question_of
+from web.projects.models import WeatherFile
 from web.runs.models import Run
+from web.years.weather import weather_year
 
 Question = dict[str, Any]
+Wanted = tuple[dict[str, Any], WeatherYear] | str
+"""A year to reckon, or why it cannot be."""
 
 
 def doubts_of(question: Question) -> tuple[Doubt, ...]:
@@ -25,33 +32,72 @@ def doubts_of(question: Question) -> tuple[Doubt, ...]:
     )
 
 
-def _doubted(run: Run, weather: WeatherYear, first: int, count: int) -> Weighed:
+def _doubted(run: Run, weather: WeatherYear, first: int, count: int) -> list[Wanted]:
     """Years of the design under the doubt of its inputs."""
     doubts = doubts_of(run.question)
     drawn = draws(doubts, run.size, int(run.question["seed"]))[first : first + count]
-    return _gathered([
-        weigh_one(doubted(run.document, doubts, row, varied), doubted_year(weather, doubts, row)) for row in drawn
-    ])  # fmt: skip
+    return [(doubted(run.document, doubts, row, varied), doubted_year(weather, doubts, row)) for row in drawn]
 
 
-def _chosen(run: Run, weather: WeatherYear, first: int, count: int) -> Weighed:
+def _chosen(run: Run, weather: WeatherYear, first: int, count: int) -> list[Wanted]:
     """Years of combinations of answers; what cannot be set is told like what cannot be reckoned."""
     question = question_of(run.question["asked"])
     levels = plan(question.counts, question.most, question.seed)[first : first + count]
 
-    def one(row: Any) -> tuple[list[float], str]:
+    def one(row: Any) -> Wanted:
         try:
-            return weigh_one(design_of(run.document, question, row, varied), weather)
+            return design_of(run.document, question, row, varied), _weather_of(question, row, weather)
         except (HeatError, KeyError) as error:
-            return [np.nan] * len(KEYS), str(error)
+            return str(error)
 
-    return _gathered([one(row) for row in levels])
+    return [one(row) for row in levels]
 
 
-def _gathered(found: list[tuple[list[float], str]]) -> Weighed:
+def _weather_of(question: Any, row: Any, weather: WeatherYear) -> WeatherYear:
+    """The weather year a combination asks for, else the run's own."""
+    for asked, level in zip(question.questions, row, strict=True):
+        wanted = asked.answers[int(level)].weather
+        if wanted:
+            return weather_year(WeatherFile.objects.get(checksum=wanted))
+    return weather
+
+
+def axis_of(told: dict[str, Any]) -> Axis:
+    """An axis as a question keeps it."""
+    pairs = {name: tuple((path, value) for path, value in told[name]) for name in ("sets", "fixed")}
+    return Axis(**{**told, **pairs})
+
+
+def told_axis(axis: Axis) -> dict[str, Any]:
+    """An axis as JSON keeps it."""
+    return asdict(axis) | {name: [list(pair) for pair in getattr(axis, name)] for name in ("sets", "fixed")}
+
+
+def places_of(question: Question) -> tuple[np.ndarray, int]:
+    """The places of a map in the order they are reckoned, and how many the coarse one has."""
+    return lattice(axis_of(question["x"]["axis"]), axis_of(question["y"]["axis"]))
+
+
+def _mapped(run: Run, weather: WeatherYear, first: int, count: int) -> list[Wanted]:
+    """Years of the places of a map."""
+    x, y = (axis_of(run.question[name]["axis"]) for name in "xy")
+    places, _coarse = lattice(x, y)
+    return [(varied(run.document, x.values(a) | y.values(b)), weather) for a, b in places[first : first + count]]
+
+
+PURPOSES: dict[str, Callable[[Run, WeatherYear, int, int], list[Wanted]]] = {
+    "doubt": _doubted, "choices": _chosen, "map": _mapped,
+}  # fmt: skip
+"""Years first to first + count of a run, by its purpose."""
+
+
+def reckoned(run: Run, weather: WeatherYear, first: int, count: int, threads: int = 1) -> Weighed:
+    """The numbers of a run's years first to first + count, each the same on any number of threads."""
+
+    def one(wanted: Wanted) -> tuple[list[float], str]:
+        return ([np.nan] * len(KEYS), wanted) if isinstance(wanted, str) else weigh_one(*wanted)
+
+    with ThreadPoolExecutor(threads) as pool:
+        found = list(pool.map(one, PURPOSES[run.purpose](run, weather, first, count)))
     figures = np.array([row for row, _why in found]).reshape(len(found), len(KEYS))
     return Weighed(figures, {i: why for i, (_row, why) in enumerate(found) if why})
-
-
-PURPOSES: dict[str, Callable[[Run, WeatherYear, int, int], Weighed]] = {"doubt": _doubted, "choices": _chosen}
-"""Years first to first + count of a run, by its purpose."""

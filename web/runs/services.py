@@ -1,6 +1,7 @@
 """Runs asked, reckoned chunk by chunk, stopped, and read; the same question is answered once."""
 
 import json
+import os
 from dataclasses import dataclass
 from hashlib import sha256
 from typing import Any
@@ -16,14 +17,14 @@ from web.accounts.models import User
 from web.projects.models import Design, Project
 from web.projects.permissions import ask, locked
 from web.runs.models import Chunk, Run
-from web.runs.purposes import PURPOSES
+from web.runs.purposes import reckoned
 from web.years.reckoned import AT_WORK, ENGINE
 from web.years.weather import weather_year
 
 CHUNK, AT_ONCE = 20, 60
 """Years in a chunk, and years answered within a request."""
-RUNS_KEPT = 20
-"""Runs kept with a project; the oldest give way."""
+RUNS_KEPT = 12
+"""Runs of each purpose kept with a project; the oldest give way."""
 
 
 @dataclass(frozen=True)
@@ -38,7 +39,7 @@ class Progress:
     @property
     def finished(self) -> bool:
         """Whether every year is done."""
-        return self.done == self.size
+        return self.done >= self.size
 
     @property
     def left_s(self) -> float | None:
@@ -52,9 +53,10 @@ def key_of(document: Any, checksum: str, purpose: str, question: Any) -> str:
     return sha256(text.encode()).hexdigest()
 
 
-def latest(design: Design, purpose: str) -> Run | None:
-    """The last run of a purpose for a design, whether it still fits or not."""
-    return design.project.runs.filter(letter=design.letter, purpose=purpose, stopped=None).first()
+def latest(design: Design, purpose: str, **about: Any) -> Run | None:
+    """The last run of a purpose for a design (about what is told of its question), whether it still fits or not."""
+    asked = {f"question__{name}": value for name, value in about.items()}
+    return design.project.runs.filter(letter=design.letter, purpose=purpose, stopped=None, **asked).first()
 
 
 def fits(run: Run, design: Design) -> bool:
@@ -64,34 +66,45 @@ def fits(run: Run, design: Design) -> bool:
 
 
 @transaction.atomic
-def ask_run(*, design: Design, author: User, purpose: str, question: dict[str, Any], size: int) -> Run:
-    """Ask a question of a design as it stands; asked before, it is the same run. Few years are reckoned at once."""
+def ask_run(
+    *, design: Design, author: User, purpose: str, question: dict[str, Any], size: int, first: int = 0,
+    document: dict[str, Any] | None = None,
+) -> Run:  # fmt: skip
+    """Ask a question of a design as it stands; asked before, it is the same run. Few years are reckoned at once, and
+    of many the first so many where they tell something by themselves. A search goes from ``document``."""
     project = locked(design.project, author)
     design.project = project
     weather = project.weather
     if weather is None:
         raise HeatError("This project has no weather yet.")
-    document = design.document()
-    key = key_of(document, weather.checksum, purpose, question)
+    key = key_of(design.document(), weather.checksum, purpose, question)
     known = project.runs.filter(key=key, stopped=None).first()
     if known is not None:
         return known
     run = Run.objects.create(
-        project=project, letter=design.letter, purpose=purpose, question=question, document=document, weather=weather,
-        engine=ENGINE, key=key, size=size, asked_by=author,
+        project=project, letter=design.letter, purpose=purpose, question=question, weather=weather,
+        document=document or design.document(), engine=ENGINE, key=key, size=size, asked_by=author,
     )  # fmt: skip
+    _let_go_of_old(project, purpose)
+    if purpose == "best":  # it cuts itself, round by round
+        _defer_search(run)
+        return run
+    at_once = size if size <= AT_ONCE else min(first, AT_ONCE)
     Chunk.objects.bulk_create(
-        Chunk(run=run, index=i, first=first, count=min(CHUNK, size - first))
-        for i, first in enumerate(range(0, size, CHUNK))
+        Chunk(run=run, index=i, first=start, count=count) for i, (start, count) in enumerate(cuts(size, at_once))
     )
-    _let_go_of_old(project)
-    if size <= AT_ONCE:
+    if at_once:
         with AT_WORK:
-            for index in run.chunks.values_list("index", flat=True):
-                reckon_chunk(run.pk, index)
-    else:
-        _defer(run)
+            for index in run.chunks.filter(first__lt=at_once).values_list("index", flat=True):
+                reckon_chunk(run.pk, index, threads=os.cpu_count() or 1)
+    _defer(run)
     return run
+
+
+def cuts(size: int, at_once: int) -> list[tuple[int, int]]:
+    """Where chunks begin and how many years each has: first those answered at once, then the rest."""
+    starts = [*range(0, at_once, CHUNK), *range(at_once, size, CHUNK)]
+    return [(a, b - a) for a, b in zip(starts, [*starts[1:], size], strict=True)]
 
 
 def _defer(run: Run) -> None:
@@ -102,12 +115,18 @@ def _defer(run: Run) -> None:
         chunk.defer(run_id=run.pk, index=index)
 
 
-def _let_go_of_old(project: Project) -> None:
-    kept = list(project.runs.values_list("pk", flat=True)[:RUNS_KEPT])
-    project.runs.exclude(pk__in=kept).delete()
+def _defer_search(run: Run) -> None:
+    from web.runs.tasks import search
+
+    search.defer(run_id=run.pk)
 
 
-def reckon_chunk(run_id: int, index: int) -> bool:
+def _let_go_of_old(project: Project, purpose: str) -> None:
+    runs = project.runs.filter(purpose=purpose)
+    runs.exclude(pk__in=list(runs.values_list("pk", flat=True)[:RUNS_KEPT])).delete()
+
+
+def reckon_chunk(run_id: int, index: int, threads: int = 1) -> bool:
     """Reckon a chunk and keep its figures, once: done already, or of a run that was stopped, it is left alone. Whether
     it was reckoned."""
     place = Chunk.objects.filter(run=run_id, index=index, done=None, run__stopped=None)
@@ -116,7 +135,7 @@ def reckon_chunk(run_id: int, index: int) -> bool:
         return False
     run = part.run
     weather = weather_year(run.weather)
-    years = PURPOSES[run.purpose](run, weather, part.first, part.count)
+    years = reckoned(run, weather, part.first, part.count, threads)
     refused = {str(k): why for k, why in years.refused.items()}
     return bool(place.update(figures=years.figures.tobytes(), refused=refused, done=timezone.now()))
 

@@ -6,6 +6,7 @@ from django.db import close_old_connections
 from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 
+from web.runs.searching import reckon_search
 from web.runs.services import reckon_chunk
 
 QUIET_S = 30
@@ -17,6 +18,13 @@ def chunk(run_id: int, index: int) -> None:
     """A chunk of a run."""
     close_old_connections()  # a database that was away has left connections that are none
     reckon_chunk(run_id, index)
+
+
+@app.task(name="search", queue="years", retry=RetryStrategy(max_attempts=4, wait=3))
+def search(run_id: int) -> None:
+    """A search, round by round."""
+    close_old_connections()
+    reckon_search(run_id)
 
 
 @app.periodic(cron="* * * * *")

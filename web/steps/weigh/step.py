@@ -3,6 +3,7 @@
 from web.sheet.page import Sheet
 from web.sheet.step import Action, Command, Download, Piece, Step, View, address_of
 from web.steps.weigh.choices import ask_choices, choices_csv, choices_view, open_choice
+from web.steps.weigh.maps import ask_map, keep_pin, maps_view, told_pin
 from web.steps.weigh.next_step import steps_view
 from web.steps.weigh.side import side_view
 from web.steps.weigh.sure import ask_doubt, stop, sure_view, told_progress
@@ -11,6 +12,7 @@ from web.steps.weigh.tables import side_csv, side_sheet
 VIEWS = (
     View(key="side", title="Side by side", template="weigh/side.html", build=side_view, under="w"),
     View(key="choices", title="Choices", template="weigh/choices.html", build=choices_view, under="w"),
+    View(key="maps", title="Where and how much", template="weigh/maps.html", build=maps_view, under="w"),
     View(key="sure", title="How sure", template="weigh/sure.html", build=sure_view, under="w"),
     View(key="next", title="What the next step buys", template="weigh/next.html", build=steps_view, under="w"),
 )
@@ -27,14 +29,19 @@ def commands(sheet: Sheet) -> list[Command]:
 STEP = Step(
     styles=("weigh/weigh.css",),
     key="weigh", title="Weigh", views=VIEWS, commands=commands,
-    scripts=("weigh/runs.js",),
+    scripts=("weigh/runs.js", "weigh/pin.js"),
     actions=(
         Action(name="weigh-choices", path="weigh/choices", run=ask_choices),
         Action(name="open-choice", path="weigh/open", run=open_choice),
+        Action(name="weigh-map", path="weigh/map", run=ask_map),
+        Action(name="keep-pin", path="weigh/keep", run=keep_pin),
         Action(name="weigh-doubt", path="weigh/doubt", run=ask_doubt),
         Action(name="stop-run", path="weigh/stop", run=stop),
     ),
-    pieces=(Piece(name="run-progress", path="weigh/progress", answer=told_progress),),
+    pieces=(
+        Piece(name="run-progress", path="weigh/progress", answer=told_progress),
+        Piece(name="pin", path="weigh/pin", answer=told_pin),
+    ),
     downloads=(
         Download(name="choices-csv", path="weigh/choices.csv", file="choices.csv", make=choices_csv),
         Download(name="side-csv", path="weigh/designs.csv", file="designs.csv", make=side_csv),

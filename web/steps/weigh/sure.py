@@ -143,11 +143,15 @@ def ask_doubt(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
     return sent_to(sheet.design, "weigh", view="sure")
 
 
+VIEW_OF = {"choices": "choices", "doubt": "sure", "map": "maps", "best": "best"}
+"""The view that shows a run, by its purpose."""
+
+
 def stop(request: SignedIn, sheet: Sheet) -> HttpResponse:
     """Stop a run of the project."""
     run = get_object_or_404(sheet.project.runs, pk=_number(request.POST.get("run")))
     stop_run(run=run, author=sheet.user)
-    return sent_to(sheet.design, "weigh", view="choices" if run.purpose == "choices" else "sure")
+    return sent_to(sheet.design, "weigh", view=VIEW_OF[run.purpose])
 
 
 def _number(text: str | None) -> int:

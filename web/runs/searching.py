@@ -1,0 +1,61 @@
+"""Find the best: a search whose rounds are kept, so that whoever takes it up again goes on where it was."""
+
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+from django.utils import timezone
+
+from heat.sweep import varied
+from heat.weighing.outcome import KEYS, Document, Weighed, weigh
+from heat.weighing.question import Limit
+from heat.weighing.search import Best, Free, search
+from web.runs.models import Chunk, Run
+from web.years.weather import weather_year
+
+
+def free_of(question: dict[str, Any]) -> list[Free]:
+    """The fields a search may move."""
+    return [Free(told["path"], told["low"], told["high"], told["step"]) for told in question["free"]]
+
+
+def reckon_search(run_id: int) -> None:
+    """Search until it rests, is stopped, or has had its rounds. The search is the same each time, so rounds kept from
+    before are read, not reckoned."""
+    run = Run.objects.select_related("weather").filter(pk=run_id, stopped=None).first()
+    if run is None or (run.best or {}).get("ended"):
+        return
+    weather, question = weather_year(run.weather), run.question
+    kept = {part.index: part for part in run.chunks.all()}
+    rounds = [0, 0]  # rounds and years so far
+
+    def years(designs: Sequence[Document]) -> Weighed:
+        index, first = rounds
+        rounds[:] = index + 1, first + len(designs)
+        part = kept.get(index)
+        if part is not None and part.count == len(designs):
+            return Weighed(np.frombuffer(bytes(part.figures or b"")).reshape(part.count, len(KEYS)))
+        found = weigh(designs, weather)
+        Chunk.objects.bulk_create(
+            [Chunk(run=run, index=index, first=first, count=len(designs), figures=found.figures.tobytes(),
+                   done=timezone.now())],
+            ignore_conflicts=True,
+        )  # fmt: skip
+        return found
+
+    def told(best: Best) -> bool:
+        Run.objects.filter(pk=run_id).update(best=_kept(best, ended=False))
+        return not Run.objects.filter(pk=run_id, stopped=None).exists()
+
+    limits = [Limit(**limit) for limit in question["limits"]]
+    best = search(
+        run.document, free_of(question), question["goal"], years, varied, most=question["most"], limits=limits,
+        told=told,
+    )  # fmt: skip
+    ended = {"ended": True} if best is None else _kept(best, ended=True)
+    Run.objects.filter(pk=run_id, stopped=None).update(best=ended, size=rounds[1])
+
+
+def _kept(best: Best, *, ended: bool) -> dict[str, Any]:
+    figures = dict(zip(KEYS, (float(v) if np.isfinite(v) else None for v in best.figures), strict=True))
+    return {"values": best.values, "figures": figures, "years": best.years, "rested": best.rested, "ended": ended}
