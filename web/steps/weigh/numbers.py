@@ -42,7 +42,8 @@ class Number:
     @property
     def name(self) -> str:
         """What it is called where it stands alone."""
-        return f"{self.part}, {self.words}"
+        said = self.part == "plane" or self.part.rstrip("s") in self.words
+        return self.words if said else f"{self.part}, {self.words}"
 
 
 def numbers_of(sheet: Sheet) -> dict[str, Number]:

@@ -52,6 +52,9 @@ GROUPS: tuple[tuple[str, tuple[Line, ...]], ...] = (
         Line("litres", "Usable on a midwinter evening", "usable_l_midwinter_evening", "L", 0, "most"),
         Line("lukewarm", "Store’s top below the safe warmth", "top_below_55_c_h", "h", 0, "least"),
     )),
+    ("Size", (
+        Line("area", "Collectors, gross", "area_m2", "m2", 1), Line("volume", "Store", "volume_l", "L", 0),
+    )),
     ("Money", (Line("money", "Energy bought in a year", "energy_cost", "1", 0, "least", True, sign="money"),)),
     ("Air", (Line("co2", "CO₂ of it", "co2_kg", "kg", 0, "least"),)),
     ("Books", (Line("closed", "Hours closed", "hours_closed", "h", 0),)),

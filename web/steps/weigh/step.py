@@ -2,6 +2,7 @@
 
 from web.sheet.page import Sheet
 from web.sheet.step import Action, Command, Download, Piece, Step, View, address_of
+from web.steps.weigh.best import ask_best, best_view, open_best
 from web.steps.weigh.choices import ask_choices, choices_csv, choices_view, open_choice
 from web.steps.weigh.maps import ask_map, keep_pin, maps_view, told_pin
 from web.steps.weigh.next_step import steps_view
@@ -13,6 +14,7 @@ VIEWS = (
     View(key="side", title="Side by side", template="weigh/side.html", build=side_view, under="w"),
     View(key="choices", title="Choices", template="weigh/choices.html", build=choices_view, under="w"),
     View(key="maps", title="Where and how much", template="weigh/maps.html", build=maps_view, under="w"),
+    View(key="best", title="Find the best", template="weigh/best.html", build=best_view, under="w"),
     View(key="sure", title="How sure", template="weigh/sure.html", build=sure_view, under="w"),
     View(key="next", title="What the next step buys", template="weigh/next.html", build=steps_view, under="w"),
 )
@@ -35,6 +37,8 @@ STEP = Step(
         Action(name="open-choice", path="weigh/open", run=open_choice),
         Action(name="weigh-map", path="weigh/map", run=ask_map),
         Action(name="keep-pin", path="weigh/keep", run=keep_pin),
+        Action(name="weigh-best", path="weigh/best", run=ask_best),
+        Action(name="open-best", path="weigh/open-best", run=open_best),
         Action(name="weigh-doubt", path="weigh/doubt", run=ask_doubt),
         Action(name="stop-run", path="weigh/stop", run=stop),
     ),

@@ -15,6 +15,7 @@ from web.runs.purposes import doubts_of
 from web.runs.services import answer, ask_run, fits, latest, progress, stop_run
 from web.sheet.page import Sheet
 from web.sheet.step import Shown, sent_to
+from web.steps.weigh.best import found_by
 from web.ui import units
 from web.years.rough import is_rough
 
@@ -163,4 +164,6 @@ def told_progress(request: SignedIn, sheet: Sheet) -> HttpResponse:
     if "run" not in request.GET:
         return HttpResponse("No run was named.", content_type="text/plain; charset=utf-8")
     run = get_object_or_404(sheet.project.runs, pk=_number(request.GET["run"]))
-    return render(request, "weigh/progress.html", {"run": run, "progress": progress(run), "sheet": sheet})
+    so_far = found_by(sheet, run).get("conclusion", "") if run.purpose == "best" else ""
+    told = {"run": run, "progress": progress(run), "sheet": sheet, "so_far": so_far}
+    return render(request, "weigh/progress.html", told)

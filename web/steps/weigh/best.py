@@ -1,0 +1,212 @@
+"""Find the best: what to make least or most, what may move between which ends, and the design the years arrive at."""
+
+from dataclasses import replace
+from typing import Any
+
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+
+from heat.errors import HeatError
+from heat.sweep import varied
+from heat.weighing.outcome import COLUMN, row_of
+from heat.weighing.search import most_years
+from web.accounts.requests import SignedIn
+from web.projects.services.designs import begin_design
+from web.runs.models import Run
+from web.runs.services import ask_run, fits, progress
+from web.sheet.page import Sheet
+from web.sheet.step import Shown, sent_to
+from web.steps.weigh.drawn import sign_of
+from web.steps.weigh.numbers import BEARING, Number, mapped, numbers_of, reading
+from web.steps.weigh.rows import LINES
+from web.steps.weigh.side import shown_value
+from web.ui import units
+
+GOALS = ("bought", "fraction", "dark", "yield", "money", "stagnation")
+USUAL = (
+    "plane.tilt_deg", BEARING, "system.collector.count", "system.store.volume_l", "system.store.loss_w_k",
+    "system.coil.ua_w_k", "system.plate.ua_w_k", "system.jacket.ua_w_k", "system.loop.flow_kg_h", "system.control.on_k",
+)  # fmt: skip
+"""What is offered to move first, in this order; the rest is found in the list."""
+TICKED = ("plane.tilt_deg", BEARING, "system.store.volume_l")
+LIMITS = (("stagnation", "most"), ("hottest", "most"), ("missing", "most"), ("area", "most"), ("fraction", "least"))
+MOST_FREE = 8
+"""Numbers that may move at once: each more doubles the years."""
+
+
+def movable(sheet: Sheet) -> dict[str, Number]:
+    """Every number that may move; a bearing's ends lie around the equator."""
+    found = numbers_of(sheet)
+    if BEARING in found:
+        found[BEARING] = mapped(sheet)[BEARING][0]
+    return found
+
+
+def best_view(sheet: Sheet) -> dict[str, Any]:
+    """The goal, what may move, the limits, and the search that is under way or done."""
+    found, typed = movable(sheet), sheet.given.get("typed", {})
+    run = sheet.project.runs.filter(letter=sheet.design.letter, purpose="best").first()
+    told = {free["path"]: free for free in run.question["free"]} if run else {}
+    ticked = set(sheet.given.get("ticked", told or TICKED))
+    shown = [path for path in USUAL if path in found]
+    shown += [path for path in (*told, *sheet.given.get("ticked", ())) if path in found and path not in shown]
+    page: dict[str, Any] = {
+        "goals": [(key, _goal_words(key)) for key in GOALS],
+        "goal": typed.get("goal") or (run.question["line"] if run else "bought"),
+        "free": [_row(sheet, found[path], told.get(path), typed, path in ticked) for path in shown],
+        "others": sorted((n.name, path) for path, n in found.items() if path not in shown),
+        "limits": [_limit_row(sheet, run, key, side, typed) for key, side in LIMITS], "run": run,
+        "progress": progress(run) if run else None, "most_free": MOST_FREE,
+    }  # fmt: skip
+    if run is not None:
+        page |= {"fits": fits(run, sheet.design)} | found_by(sheet, run)
+    return page
+
+
+def _goal_words(key: str) -> str:
+    line = LINES[key]
+    words = {"dark": "solar fraction of the dark quarter"}.get(key, line.words[0].lower() + line.words[1:])
+    return f"the {line.better} {words}"
+
+
+def _row(sheet: Sheet, number: Number, told: Any, typed: Any, ticked: bool) -> dict[str, Any]:
+    text = lambda v: units.field_text(v, number.quantity, sheet.system)
+    low, high = (told["low"], told["high"]) if told else (number.low, number.high)
+    return {
+        "path": number.path, "name": number.name, "now": text(number.now), "sign": sheet.sign(number.quantity),
+        "low": typed.get(f"low {number.path}", text(low)), "high": typed.get(f"high {number.path}", text(high)),
+        "ticked": ticked, "wrong": sheet.given.get("wrong", {}).get(number.path, ""),
+    }  # fmt: skip
+
+
+def _limit_row(sheet: Sheet, run: Run | None, key: str, side: str, typed: Any) -> dict[str, Any]:
+    line = LINES[key]
+    kept = {limit["key"]: limit.get(side) for limit in run.question["limits"]} if run else {}
+    value = kept.get(line.figure)
+    text = "" if value is None else units.field_text(line.times * value, line.quantity, sheet.system)
+    return {
+        "key": key, "side": side, "words": line.words, "sign": sheet.sign(line.quantity),
+        "text": typed.get(f"{side} {key}", text), "wrong": sheet.given.get("wrong", {}).get(key, ""),
+    }  # fmt: skip
+
+
+def found_by(sheet: Sheet, run: Run) -> dict[str, Any]:
+    """The best so far: what it moved, its numbers beside those of the design it went from, and in words."""
+    best, line = run.best or {}, LINES[run.question["line"]]
+    if not best.get("values"):
+        return {"conclusion": "Nothing within the limits can be: loosen one, or let more move."} if best else {}
+    names = movable(sheet)
+    moved = []
+    for free in run.question["free"]:
+        path, value = free["path"], best["values"][free["path"]]
+        number = names.get(path)
+        if number is None:
+            continue
+        text = lambda v, q=number.quantity: units.field_text(v, q, sheet.system)
+        at_end = value in (free["low"], free["high"])
+        now = free["now"] % 360.0 if path == BEARING else free["now"]
+        value = value % 360.0 if path == BEARING else value
+        moved.append({"name": number.name, "from": text(now), "to": text(value), "sign": sheet.sign(number.quantity),
+                      "same": text(now) == text(value), "end": at_end})  # fmt: skip
+    start = row_of(sheet.year.book)
+    show = lambda v: sheet.show(v, line.quantity, line.decimals)
+    now, then = line.times * start[COLUMN[line.figure]], line.times * best["figures"][line.figure]
+    rows = []
+    for key in ("fraction", "bought", "missing", "stagnation", "hottest", "money"):
+        other = LINES[key]
+        was, comes = (other.times * v for v in (start[COLUMN[other.figure]], best["figures"][other.figure]))
+        told = lambda v, o=other: shown_value(sheet, o, v / o.times)
+        rows.append({"words": other.words, "sign": sign_of(sheet, other), "was": told(was), "comes": told(comes),
+                     "red": other.red})  # fmt: skip
+    ended = "the search came to rest" if best["rested"] else "it ended with its rounds" if best["ended"] else "so far"
+    words = f"{line.words} {show(then)} {sign_of(sheet, line)} instead of {show(now)}".replace("  ", " ")
+    changed = [f"{m['name']} {m['to']} {m['sign']}".strip().replace(" °", "°") for m in moved if not m["same"]]
+    words += f", with {', '.join(changed)}" if changed else ", with everything as it is"
+    return {
+        "moved": moved, "rows": rows, "years": units.number(best["years"], 0),
+        "conclusion": f"{words}; {ended}, {units.number(best['years'], 0)} years.",
+    }  # fmt: skip
+
+
+def ask_best(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
+    """Ask for a search; what is wrong with any of its numbers is told where it was typed."""
+    found = movable(sheet)
+    post = {name: str(text)[:60] for name, text in request.POST.items()}
+    ticked = [path for path in request.POST.getlist("free") if path in found]
+    if post.get("another") in found:
+        ticked.append(post["another"])
+    goal = post.get("goal", "")
+    wrong: dict[str, str] = {}
+    free = [_free(sheet, found[path], post, wrong) for path in dict.fromkeys(ticked)]
+    limits = _limits(sheet, post, wrong)
+    here = sheet.at("best").handing(typed=post, ticked=ticked, wrong=wrong)
+    note = (
+        "Some numbers were not understood." if wrong else "Tick what may move." if not free
+        else f"At most {MOST_FREE} numbers may move at once." if len(free) > MOST_FREE
+        else "Name what to make least or most." if goal not in GOALS else ""
+    )  # fmt: skip
+    if note:
+        return Shown(sheet=here.noting(note), step="weigh", status=422)
+    if "add" in request.POST:  # only another number for the list
+        return Shown(sheet=here, step="weigh")
+    line = LINES[goal]
+    question = {"free": free, "goal": line.figure, "line": goal, "most": line.better == "most", "limits": limits}
+    own_plane = any(f["path"].startswith("plane.") for f in free)
+    document = varied(sheet.document, {"plane.on": ""}) if own_plane else sheet.document
+    try:
+        ask_run(design=sheet.design, author=sheet.user, purpose="best", question=question,
+                size=most_years(len(free)), document=document)  # fmt: skip
+    except HeatError as error:
+        return Shown(sheet=here.noting(f"Not asked: {error}"), step="weigh", status=422)
+    return sent_to(sheet.design, "weigh", view="best")
+
+
+def _free(sheet: Sheet, number: Number, post: dict[str, str], wrong: dict[str, str]) -> dict[str, Any]:
+    """A number that may move, between its ends as typed."""
+    around = number.path == BEARING  # turns through north, so that its ends may lie beyond a whole turn
+    asked = replace(number, path="area") if around else number
+    low, bad = reading(sheet, post.get(f"low {number.path}", ""), asked, number.low)
+    high, worse = reading(sheet, post.get(f"high {number.path}", ""), asked, number.high)
+    if bad or worse or high <= low:
+        wrong[number.path] = bad or worse or "The upper end must lie above the lower one."
+    return {"path": number.path, "low": low, "high": high, "step": number.step, "now": number.now}
+
+
+def _limits(sheet: Sheet, post: dict[str, str], wrong: dict[str, str]) -> list[dict[str, Any]]:
+    found = []
+    for key, side in LIMITS:
+        line, text = LINES[key], post.get(f"{side} {key}", "")
+        if not text.strip():
+            continue
+        try:
+            value = units.kept(units.parse_number(text), line.quantity, sheet.system) / line.times
+        except ValueError as error:
+            wrong[key] = units.no_number(text, error)
+            continue
+        found.append({"key": line.figure, side: value})
+    return found
+
+
+def open_best(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
+    """The best so far as a design, with the list of what it changed as its note."""
+    number = request.POST.get("run", "")
+    run = get_object_or_404(sheet.project.runs, pk=int(number) if number.isdecimal() and len(number) < 15 else 0,
+                            purpose="best")  # fmt: skip
+    found = found_by(sheet, run)
+    if "moved" not in found:
+        return Shown(sheet=sheet.at("best").noting("Nothing was found yet."), step="weigh", status=422)
+    values = {
+        path: value % 360.0 if path == BEARING else value for path, value in (run.best or {})["values"].items()
+    }  # fmt: skip
+    changed = "; ".join(f"{m['name']} {m['from']} → {m['to']} {m['sign']}".strip() for m in found["moved"])
+    try:
+        fresh = begin_design(
+            design=sheet.design, author=sheet.user, name=f"best of {sheet.design.letter}",
+            note=f"From Weigh, Find the best ({found['years']} years): {changed}",
+            document=varied(run.document, values),
+            wanted={path: value for path, value in values.items() if path.startswith("demand.")},
+        )  # fmt: skip
+    except HeatError as error:
+        note = f"Not opened: {getattr(error, 'allowed', error)}."
+        return Shown(sheet=sheet.at("best").noting(note), step="weigh", status=422)
+    return sent_to(fresh, "scheme")
