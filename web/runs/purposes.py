@@ -15,6 +15,7 @@ from heat.weighing.maps import Axis, lattice
 from heat.weighing.outcome import KEYS, Weighed, weigh_one
 from heat.weighing.plans import plan
 from heat.weighing.question import design_of, question_of
+from web.projects.documents import placed
 from web.projects.models import WeatherFile
 from web.runs.models import Run
 from web.years.weather import weather_year
@@ -46,11 +47,17 @@ def _chosen(run: Run, weather: WeatherYear, first: int, count: int) -> list[Want
 
     def one(row: Any) -> Wanted:
         try:
-            return design_of(run.document, question, row, varied), _weather_of(question, row, weather)
+            return design_of(run.document, question, row, standing), _weather_of(question, row, weather)
         except (HeatError, KeyError) as error:
             return str(error)
 
     return [one(row) for row in levels]
+
+
+def standing(document: dict[str, Any], values: dict[str, Any]) -> dict[str, Any]:
+    """A document with values put in, on the surveyed plane they name."""
+    made = varied(document, values)
+    return placed(made) if "plane.on" in values else made
 
 
 def _weather_of(question: Any, row: Any, weather: WeatherYear) -> WeatherYear:
@@ -58,7 +65,10 @@ def _weather_of(question: Any, row: Any, weather: WeatherYear) -> WeatherYear:
     for asked, level in zip(question.questions, row, strict=True):
         wanted = asked.answers[int(level)].weather
         if wanted:
-            return weather_year(WeatherFile.objects.get(checksum=wanted))
+            file = WeatherFile.objects.filter(checksum=wanted).first()
+            if file is None:
+                raise HeatError("That weather year is not kept any more.")
+            return weather_year(file)
     return weather
 
 

@@ -2,88 +2,193 @@
 
 from typing import Any
 
+from heat.catalogue import changes as entry_changes
 from heat.catalogue import entries
 from heat.demand.shapes import SHAPES
 from heat.sizing.fitting import frost_reason
+from web.catalogue.services import in_sight
 from web.present.kinds import KINDS
 from web.sheet.page import Sheet
+from web.sheet.typed import quantity_of
+from web.steps.weigh.numbers import at_equator, numbers_of
 from web.ui import units
 
 Answer = dict[str, Any]
 Known = dict[str, tuple[str, list[Answer]]]
 COLLECTORS = ("flat_selective", "flat_double", "tube_heatpipe")
-"""Collectors compared, each in the number that comes nearest to the area there is."""
+"""Collectors compared, each in the number that comes nearest to the area there is; a person's own come before them."""
 CLOSED = ("pumped_coil", "pumped_plate", "drainback")
 """Kinds that take each other's place with the parts as they are."""
 TIMES = {"morning": "morning house", "evening": "evening house", "all day": "all day"}
+BOOSTS = {"at any hour": (0, 24), "at night, 23 to 6": (23, 6), "by day, 10 to 16": (10, 16),
+          "in the evening, 16 to 22": (16, 22)}  # fmt: skip
+"""Hours a heater in the store may heat, from and to."""
 SHARES = (0.67, 1.0, 1.5, 2.0)
+USUAL = ("collector", "tilt", "store", "hours")
+"""What is ticked where nothing was asked yet."""
+MOST_ANSWERS = 8
 
 
 def known(sheet: Sheet) -> Known:
     """Every question by key, with its words and its answers; those that say nothing of this kind are left out."""
-    system, demand, plane = sheet.document["system"], sheet.document["demand"], sheet.document["plane"]
-    scheme, site = sheet.year.book.design.system.scheme, sheet.document["site"]
-    store = scheme.moved != "none" and scheme.exchange != "pool"
-    found: Known = {}
+    found = {**_of_collectors(sheet), **_of_store(sheet), **_of_plane(sheet), **_of_running(sheet), **_of_need(sheet)}
+    kept = sheet.project.weather_files.filter(deleted=None)
+    files = {file.checksum: file.name for file in kept.order_by("pk")}
+    found["weather"] = ("Weather year", [
+        {"name": name[:70], "weather": checksum} for checksum, name in files.items()
+    ][:MOST_ANSWERS])  # fmt: skip
+    return {key: (words, answers) for key, (words, answers) in found.items() if len(answers) > 1}
+
+
+def _of_collectors(sheet: Sheet) -> Known:
+    system, found = sheet.document["system"], Known()
+    scheme = sheet.year.book.design.system.scheme
     if scheme.moved != "none":
-        found["collector"] = ("Collector", [_collector(sheet, key) for key in COLLECTORS])
+        own = [entry for entry in in_sight(sheet.user, "collector") if entry.key not in entries()][:4]
+        found["collector"] = ("Collector", [
+            *(_own_collector(sheet, entry) for entry in own), *(_collector(sheet, key) for key in COLLECTORS)
+        ])  # fmt: skip
     count = system["collector"]["count"]
     counts = [n for n in (count - 1, count, count + 1, count + 2) if n > 0]
-    found["number"] = ("How many", [_value(sheet, "system.collector.count", n, "1") for n in counts])
+    found["number"] = ("How many", [value_answer(sheet, "system.collector.count", n) for n in counts])
     if system["kind"] in CLOSED:
         coldest = float(sheet.weather.air_c.min())
         ways = [kind for kind in CLOSED if not frost_reason(kind, coldest)]
         found["way"] = ("How it works", [{"name": KINDS[kind], "kind": kind} for kind in ways])
-    if store:
+    return found
+
+
+def _of_store(sheet: Sheet) -> Known:
+    system, found = sheet.document["system"], Known()
+    scheme = sheet.year.book.design.system.scheme
+    if scheme.moved != "none" and scheme.exchange != "pool":
         volume = system["store"]["volume_l"]
         litres = [round(share * volume / 10.0) * 10.0 for share in SHARES]
-        found["store"] = ("Store volume", [_value(sheet, "system.store.volume_l", v, "L") for v in litres])
-        loss = system["store"]["loss_w_k"]
-        losses = [round(share * loss, 2) for share in (0.5, 1.0, 1.5)]
-        found["wrap"] = ("Insulation loss of the store", [
-            _value(sheet, "system.store.loss_w_k", v, "W/K") for v in losses
-        ])  # fmt: skip
+        found["store"] = ("Store volume", [value_answer(sheet, "system.store.volume_l", v) for v in litres])
+        found["wrap"] = ("Insulation loss of the store", _times(sheet, "system.store.loss_w_k", (0.5, 1.0, 1.5)))
     if scheme.exchange in ("coil", "plate", "jacket"):
-        path = f"system.{scheme.exchange}.ua_w_k"
-        ua = system[scheme.exchange]["ua_w_k"]
-        found["exchanger"] = ("Exchanger", [_value(sheet, path, round(s * ua, 1), "W/K") for s in (0.5, 1.0, 2.0)])
+        found["exchanger"] = ("Exchanger", _times(sheet, f"system.{scheme.exchange}.ua_w_k", (0.5, 1.0, 2.0)))
+    return found
+
+
+def _of_plane(sheet: Sheet) -> Known:
+    site, plane, found = sheet.document["site"], sheet.document["plane"], Known()
     latitude = abs(site["latitude_deg"])
     tilts = sorted({20.0, round(latitude), min(round(latitude + 15), 90), round(plane["tilt_deg"])})
     found["tilt"] = ("Tilt", [{"name": f"{t:.0f}°", "set": {"plane.on": "", "plane.tilt_deg": t}} for t in tilts])
-    toward = 180.0 if site["latitude_deg"] >= 0 else 0.0
-    bearings = {"to the equator": toward, "45° east of it": (toward - 45) % 360, "45° west of it": (toward + 45) % 360}
+    toward = at_equator(sheet)
+    bearings = {"to the equator": toward, "45° east of it": toward - 45, "45° west of it": toward + 45}
     if site["latitude_deg"] < 0:
         bearings = {"to the equator": 0.0, "45° east of it": 45.0, "45° west of it": 315.0}
     found["bearing"] = ("Bearing", [
-        {"name": name, "set": {"plane.on": "", "plane.azimuth_deg": at}} for name, at in bearings.items()
+        {"name": name, "set": {"plane.on": "", "plane.azimuth_deg": at % 360}} for name, at in bearings.items()
     ])  # fmt: skip
-    if demand["hot_water"] and not demand["measured_l"]:
-        found["hours"] = ("When hot water is drawn", [
-            {"name": name, "set": {"demand.hour_shape": list(SHAPES[shape]), "demand.weekend_shape": None,
-                                   "demand.pattern": "shape"}}
-            for name, shape in TIMES.items()
+    found["plane"] = ("Surveyed plane", [
+        {"name": f"{p['key']} {p['name']}".strip()[:70], "set": {"plane.on": p["key"]}} for p in site["planes"]
+    ][:MOST_ANSWERS])  # fmt: skip
+    if sheet.year.book.design.system.scheme.moved != "none":
+        found["mirror"] = ("Mirror before the collectors", [
+            {"name": "without a mirror", "set": {"plane.mirror.fitted": False}},
+            {"name": "with a mirror", "set": {"plane.mirror.fitted": True}},
         ])  # fmt: skip
-        people = demand["people"]
-        found["people"] = (
-            "People",
-            [_value(sheet, "demand.people", round(s * people, 1), "1") for s in (0.5, 1.0, 1.5)],
-        )
-    return {key: (words, answers) for key, (words, answers) in found.items() if len(answers) > 1}
+    return found
+
+
+def _of_running(sheet: Sheet) -> Known:
+    system, found = sheet.document["system"], Known()
+    scheme = sheet.year.book.design.system.scheme
+    if scheme.moved == "pump":
+        pipe = system["loop"]["supply_pipe"]["insulation_mm"]
+        paths = ("system.loop.supply_pipe.insulation_mm", "system.loop.return_pipe.insulation_mm")
+        thick = sorted({0.0, pipe, pipe + 20.0, 2 * pipe})
+        found["pipes"] = ("Insulation of the pipes", [
+            {"name": value_answer(sheet, paths[0], v)["name"], "set": dict.fromkeys(paths, v)} for v in thick
+        ])  # fmt: skip
+        off = system["control"]["off_k"]
+        starts = [k for k in (4.0, 7.0, 12.0) if k > off]
+        found["start"] = ("Pump on at", [value_answer(sheet, "system.control.on_k", k) for k in starts])
+    for name, words in (("element", "Element"), ("boiler", "Boiler"), ("top_element", "Top element")):
+        if system["backup"].get(name, {}).get("fitted"):
+            path = f"system.backup.{name}"
+            found[f"{name}_hours"] = (f"{words} may heat", [
+                {"name": told, "set": {f"{path}.hours_on": _hours(*span)}} for told, span in BOOSTS.items()
+            ])  # fmt: skip
+            now = system["backup"][name]["set_c"]
+            sets = [c for c in (now - 5.0, now, now + 5.0) if 30 <= c <= 90]
+            found[f"{name}_set"] = (f"{words} set to", [value_answer(sheet, f"{path}.set_c", c) for c in sets])
+    return found
+
+
+def _of_need(sheet: Sheet) -> Known:
+    demand, found = sheet.document["demand"], Known()
+    if not demand["hot_water"] or demand["measured_l"]:
+        return found
+    times: list[Answer] = [
+        {"name": name, "set": {"demand.hour_shape": list(SHAPES[shape]), "demand.weekend_shape": None,
+                               "demand.pattern": "shape"}}
+        for name, shape in TIMES.items()
+    ]  # fmt: skip
+    found["hours"] = ("When hot water is drawn", [{"name": "as drawn up", "set": {}}, *times])
+    found["people"] = ("People", [
+        value_answer(sheet, "demand.people", round(s * demand["people"], 1)) for s in (0.5, 1.0, 1.5)
+    ])  # fmt: skip
+    if demand["counted"] == "person":
+        found["litres"] = ("Litres a person", _times(sheet, "demand.litres_per_person_day", (0.75, 1.0, 1.25)))
+    return found
+
+
+def _hours(first: int, last: int) -> list[bool]:
+    """Hours of the day from one to another, through midnight where the last comes before the first."""
+    return [first <= h < last if first < last else h >= first or h < last for h in range(24)]
+
+
+def _times(sheet: Sheet, path: str, shares: tuple[float, ...]) -> list[Answer]:
+    """A value and shares of it."""
+    value: Any = sheet.document
+    for name in path.split("."):
+        value = value[name]
+    return [value_answer(sheet, path, round(s * value, 3)) for s in shares]
+
+
+def _in_number(sheet: Sheet, values: dict[str, Any]) -> int:
+    """How many of a collector come nearest to the area there is."""
+    area = sheet.year.book.design.system.collector.total_gross_m2
+    return min(max(round(area / float(values.get("gross_area_m2") or values["area_m2"])), 1), 500)
 
 
 def _collector(sheet: Sheet, key: str) -> Answer:
     """A collector of the catalogue, in the number that comes nearest to the area there is."""
     entry = entries()[key]
-    area = sheet.year.book.design.system.collector.total_gross_m2
-    each = float(entry.values.get("gross_area_m2") or entry.values["area_m2"])
-    return {"name": entry.name, "entry": key, "set": {"system.collector.count": min(max(round(area / each), 1), 500)}}
+    return {"name": entry.name, "entry": key, "set": {"system.collector.count": _in_number(sheet, entry.values)}}
 
 
-def _value(sheet: Sheet, path: str, value: float, quantity: str) -> Answer:
+def _own_collector(sheet: Sheet, entry: Any) -> Answer:
+    """A collector of the person's own, as the values it puts in."""
+    values = entry_changes(entry, sheet.document) | {"system.collector.count": _in_number(sheet, entry.values)}
+    return {"name": f"{entry.name} (own)"[:80], "set": values}
+
+
+def value_answer(sheet: Sheet, path: str, value: float) -> Answer:
     """An answer that sets one value, named by it in the reader's units."""
+    quantity = quantity_of(path)
     text = units.field_text(value, quantity, sheet.system)
     return {"name": f"{text} {sheet.sign(quantity)}".strip(), "set": {path: value}}
 
 
-USUAL = ("collector", "tilt", "store", "hours")
-"""What is ticked where nothing was asked yet."""
+def own_question(sheet: Sheet, path: str, text: str) -> tuple[str, list[Answer]]:
+    """A question of any number of the design, its answers typed with semicolons between. Raises ValueError with the
+    words for the page."""
+    number = numbers_of(sheet).get(path)
+    if number is None:
+        raise ValueError("Choose a number of this design.")
+    parts = [part for part in text.split(";") if part.strip()]
+    if not 2 <= len(parts) <= MOST_ANSWERS:
+        raise ValueError(f"{number.name}: two to {MOST_ANSWERS} answers are needed, with semicolons between them.")
+    values = []
+    for part in parts:
+        try:
+            values.append(units.kept(units.parse_number(part), number.quantity, sheet.system))
+        except ValueError as error:
+            raise ValueError(f"{number.name}: {units.no_number(part, error)}") from error
+    whole = [round(v) if number.whole else round(v, 9) for v in values]
+    return number.name[0].upper() + number.name[1:], [value_answer(sheet, path, v) for v in whole]

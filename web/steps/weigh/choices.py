@@ -10,17 +10,19 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 
 from heat.errors import HeatError
-from heat.weighing.effects import Effects, contrast, effects
+from heat.weighing.effects import Effects, contrast, effects, front
 from heat.weighing.outcome import COLUMN, KEYS, Weighed
 from heat.weighing.plans import Levels, plan
 from heat.weighing.question import MOST_COMBINATIONS, Question, design_of, names_of, question_of
 from web.accounts.requests import SignedIn
 from web.projects.services.designs import begin_design
 from web.runs.models import Run
+from web.runs.purposes import standing
 from web.runs.services import answer, ask_run, fits, latest, progress
 from web.sheet.page import Sheet
 from web.sheet.step import Shown, sent_to
-from web.steps.weigh.asked import USUAL, known
+from web.steps.weigh.asked import USUAL, known, own_question
+from web.steps.weigh.numbers import numbers_of
 from web.steps.weigh.rows import LINES
 from web.ui import units
 
@@ -28,7 +30,14 @@ MOST, ROWS = 1000, 15
 """Combinations reckoned at most, and rows of the table a page shows."""
 OUTCOMES = ("fraction", "dark", "bought", "yield", "stagnation", "hottest")
 """Lines of the comparison that can be asked for, by key."""
-LIMITS = (("stagnation", "most"), ("fraction", "least"), ("bought", "most"))
+LIMITS = (
+    ("stagnation", "most"), ("hottest", "most"), ("fraction", "least"), ("bought", "most"), ("missing", "most"),
+    ("area", "most"),
+)  # fmt: skip
+MOST_QUESTIONS = 12
+FRONT_LEFT, FRONT_WIDE, FRONT_HIGH = 54, 420, 120
+OWN_ROWS = 2
+"""Questions of any number that can be asked beside those the project knows."""
 
 
 def choices_view(sheet: Sheet) -> dict[str, Any]:
@@ -37,8 +46,9 @@ def choices_view(sheet: Sheet) -> dict[str, Any]:
     asked = set(run.question["keys"]) if run else set(USUAL)
     asked = set(sheet.given["ticked"]) if "ticked" in sheet.given else asked
     offers = known(sheet)
+    own = sheet.given.get("own") or (run.question.get("own", []) if run else [])
     page: dict[str, Any] = {
-        "questions": [
+        "own": [*own, *([["", ""]] * (OWN_ROWS - len(own)))], "others": others(sheet), "questions": [
             {"key": key, "words": words, "answers": [a["name"] for a in answers], "ticked": key in asked}
             for key, (words, answers) in offers.items()
         ],
@@ -81,8 +91,32 @@ def _found(sheet: Sheet, run: Run) -> dict[str, Any]:
         "pairs": _pairs(question, told, show, sheet.sign(line.quantity)),
         "rows": [_row(sheet, question, levels, years, i) for i in order[:ROWS]], "more": max(len(order) - ROWS, 0),
         "columns": [q.name for q in question.questions],
-        "why_refused": sorted(set(years.refused.values()))[:3],
+        "front": _front(sheet, years, good), "why_refused": sorted(set(years.refused.values()))[:3],
         "conclusion": _conclusion(sheet, question, levels, years, told, best),
+    }  # fmt: skip
+
+
+def _front(sheet: Sheet, years: Weighed, good: np.ndarray) -> dict[str, Any]:
+    """How little is bought by how much collector, or store where the collectors are all alike: every combination that
+    keeps to the limits, and those no other beats in both. Size stands for first cost until prices are there."""
+    size = next((LINES[k] for k in ("area", "volume") if len(set(np.round(years[LINES[k].figure][good], 3))) > 1), None)
+    if size is None:
+        return {}
+    rows = np.flatnonzero(good)
+    across, up = years[size.figure][rows], years["bought_kwh"][rows]
+    low, high, foot, top = across.min(), across.max(), min(up.min(), 0.9 * up.max()), up.max()
+    x = lambda v: round(FRONT_LEFT + FRONT_WIDE * (v - low) / max(high - low, 1e-9), 1)
+    y = lambda v: round(8 + FRONT_HIGH * (top - v) / max(top - foot, 1e-9), 1)
+    kept = front(across, -up)
+    best = [(x(across[i]), y(up[i]), rows[i]) for i in kept]
+    return {
+        "dots": sorted({(x(a), y(b)) for a, b in zip(across, up, strict=True)}),
+        "line": "M" + "L".join(f"{a},{b}" for a, b, _row in best), "best": best, "foot": 8 + FRONT_HIGH,
+        "title": f"{size.words}, {sheet.sign(size.quantity)}", "ends": [
+            {"x": x(v), "text": sheet.show(v, size.quantity, size.decimals)} for v in sorted({low, high})
+        ],
+        "up": [{"y": y(v), "text": sheet.show(v, "kWh", 0)} for v in sorted({foot, top})],
+        "words": f"{size.words[0].lower()}{size.words[1:]}",
     }  # fmt: skip
 
 
@@ -185,25 +219,51 @@ def ask_choices(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
     """Ask every combination of the questions ticked; beyond a thousand a sample of them."""
     offers = known(sheet)
     keys = [key for key in offers if key in request.POST.getlist("ask")]
-    here = sheet.at("choices").handing(ticked=keys)
-    counts = [len(offers[key][1]) for key in keys]
-    if not keys:
-        return Shown(sheet=here.noting("Tick at least one question."), step="weigh", status=422)
+    own = [[path[:90], text[:200]] for path, text in zip(request.POST.getlist("own"), request.POST.getlist("answers"),
+           strict=False) if path or text.strip()][:OWN_ROWS]  # fmt: skip
+    here = sheet.at("choices").handing(ticked=keys, own=own)
+    try:
+        asked_own = [own_question(sheet, path, text) for path, text in own]
+    except ValueError as error:
+        return Shown(sheet=here.noting(str(error)), step="weigh", status=422)
+    questions = [offers[key] for key in keys] + asked_own
+    counts = [len(answers) for _words, answers in questions]
+    note = _cannot(keys, len(questions))
+    if note:
+        return Shown(sheet=here.noting(note), step="weigh", status=422)
     if prod(counts) > MOST_COMBINATIONS:
         note = (
             f"These questions have {units.number(prod(counts), 0)} combinations, more than the "
             f"{units.number(MOST_COMBINATIONS, 0)} a sample can stand for: untick one or two."
         )
         return Shown(sheet=here.noting(note), step="weigh", status=422)
-    asked = {"questions": [{"name": offers[k][0], "answers": offers[k][1]} for k in keys], "most": MOST, "seed": 1}
+    asked = {
+        "questions": [{"name": words, "answers": answers} for words, answers in questions],
+        "most": MOST,
+        "seed": 1,
+    }
     try:
         question = question_of(asked)
         size = len(plan(question.counts, question.most, question.seed))
-        ask_run(design=sheet.design, author=sheet.user, purpose="choices", question={"asked": asked, "keys": keys},
-                size=size)  # fmt: skip
+        ask_run(design=sheet.design, author=sheet.user, purpose="choices", size=size,
+                question={"asked": asked, "keys": keys, "own": own})  # fmt: skip
     except HeatError as error:
         return Shown(sheet=here.noting(f"Not asked: {error}"), step="weigh", status=422)
     return sent_to(sheet.design, "weigh", view="choices")
+
+
+def others(sheet: Sheet) -> list[tuple[str, str]]:
+    """Every number of the design that can be asked about, by name."""
+    return sorted((number.name, path) for path, number in numbers_of(sheet).items())
+
+
+def _cannot(keys: list[str], many: int) -> str:
+    """Why questions cannot be asked together; empty where they can."""
+    if not many:
+        return "Tick at least one question."
+    if "plane" in keys and {"tilt", "bearing"} & set(keys):
+        return "A surveyed plane has its own tilt and bearing: tick either the plane or these."
+    return "" if many <= MOST_QUESTIONS else f"At most {MOST_QUESTIONS} questions can be combined: untick some."
 
 
 def open_choice(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
@@ -214,7 +274,7 @@ def open_choice(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
     if index >= len(levels):
         return Shown(sheet=sheet.noting("That row is not there any more."), step="weigh", status=422)
     names = names_of(question, levels[index])
-    made = design_of(run.document, question, levels[index])
+    made = design_of(run.document, question, levels[index], standing)
     wanted = {
         path: value
         for asked, level in zip(question.questions, levels[index], strict=True)

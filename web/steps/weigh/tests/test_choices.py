@@ -6,23 +6,31 @@ from unittest.mock import patch
 
 import numpy as np
 
+from heat.sweep import varied
 from heat.weighing.effects import effects
+from heat.weighing.outcome import weigh_one
+from heat.weighing.question import design_of, question_of
+from web.projects.documents import placed
 from web.projects.models import Design
+from web.projects.services.edits import change_values
 from web.projects.tests.helpers import HTMX
 from web.runs import services
 from web.runs.models import Run
+from web.runs.purposes import standing
 from web.runs.services import answer, reckon_chunk
 from web.sheet.page import Sheet
 from web.sheet.tests.helpers import SheetCase, figure
 from web.steps.weigh.asked import known
 from web.steps.weigh.choices import choices_view, question_in
 from web.ui.tests.browser import DemoCase
+from web.years.reckoned import simulate_uncached
+from web.years.weather import weather_year
 
 
 class Choices(SheetCase):
-    def ask(self, *keys, status=302):
+    def ask(self, *keys, status=302, **more):
         with patch.object(services, "AT_ONCE", 10_000):
-            reply = self.client.post(self.url("weigh/choices"), {"ask": keys, "screen": "weigh"})
+            reply = self.client.post(self.url("weigh/choices"), {"ask": keys, "screen": "weigh", **more})
         self.assertEqual(reply.status_code, status)
         return reply
 
@@ -92,6 +100,73 @@ class Choices(SheetCase):
             self.ask("tilt", "store", "number")
         page = self.page()
         self.assertEqual((page["size"], page["whole"]), (12, False))
+
+    def test_any_number_is_asked_about_with_typed_answers(self):
+        path = "system.loop.flow_kg_h"
+        self.ask("store", own=[path, ""], answers=["90; 180; 260", ""])
+        page = self.page()
+        self.assertEqual(page["size"], 3 * len(known(self.sheet())["store"][1]))
+        flow = next(d for d in page["deciding"] if d["name"] == "Loop, flow")
+        self.assertEqual([a["name"] for a in flow["answers"]], ["90 kg/h", "180 kg/h", "260 kg/h"])
+        self.assertEqual(page["own"][0], [path, "90; 180; 260"])  # stands in the form to be changed
+        for texts, words in (
+            (["many; few"], "not a number"), (["90"], "two to 8 answers"), ([""], "two to 8 answers"),
+        ):  # fmt: skip
+            self.assertContains(self.ask(own=[path], answers=texts, status=422), words, status_code=422)
+        self.assertContains(
+            self.ask(own=["site.name"], answers=["1;2"], status=422), "Choose a number", status_code=422
+        )
+
+    def test_a_surveyed_plane_brings_its_own_tilt_and_stands_alone(self):
+        street = {"key": "P1", "name": "street side", "kind": "roof", "tilt_deg": 25.0, "azimuth_deg": 150.0}
+        planes = [street, {**street, "key": "P2", "name": "yard", "tilt_deg": 55.0, "azimuth_deg": 240.0}]
+        change_values(design=self.fresh(), author=self.user, changes={"site.planes": planes})
+        self.ask("plane")
+        run, sheet = Run.objects.get(), self.sheet()
+        there = placed(varied(sheet.document, {"plane.on": "P2"}))
+        self.assertEqual(there["plane"]["tilt_deg"], 55.0)
+        fraction = simulate_uncached(there, sheet.weather).fractions.at_tap
+        self.assertAlmostEqual(answer(run)["fraction"][1], fraction, places=12)
+        self.assertContains(self.ask("plane", "tilt", status=422), "either the plane", status_code=422)
+
+    def test_another_weather_year_is_another_year(self):
+        mine = self.fresh().project.weather.checksum
+        self.client.post(self.url("weather/use"), {"climate": "tarn_sound"})
+        self.ask("weather", "number")
+        run = Run.objects.get()
+        question, levels = question_in(run)
+        at = [a.weather for a in question.questions[-1].answers].index(mine)
+        row = next(i for i, row in enumerate(levels) if row[-1] == at)
+        other = next(i for i, row in enumerate(levels) if row[-1] != at)
+        own = simulate_uncached(design_of(run.document, question, levels[row]), self.project_year(mine))
+        self.assertAlmostEqual(answer(run)["fraction"][row], own.fractions.at_tap, places=12)
+        self.assertNotAlmostEqual(answer(run)["fraction"][row], answer(run)["fraction"][other], places=3)
+
+    def project_year(self, checksum):
+        return weather_year(self.project.weather_files.get(checksum=checksum))
+
+    def test_what_size_buys_is_the_front_of_the_years(self):
+        self.ask("number", "tilt")
+        page, years = self.page(), answer(Run.objects.get())
+        rows = [row for _x, _y, row in page["front"]["best"]]
+        area, bought = years["area_m2"], years["bought_kwh"]
+        for row in rows:
+            self.assertFalse(np.any((area <= area[row]) & (bought < bought[row] - 1e-9)))
+        self.assertEqual(int(np.argmin(bought)), rows[-1])
+        self.ask("tilt", "hours")
+        self.assertEqual(self.page()["front"], {})  # neither collectors nor store differ
+
+    def test_every_answer_it_knows_can_be_reckoned(self):
+        for kind in ("pumped_coil", "combi"):
+            self.client.post(self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers=HTMX)
+            sheet = self.sheet()
+            offers = known(sheet)
+            self.assertTrue({"pipes", "start", "mirror", "litres"} <= set(offers), (kind, set(offers)))
+            for key, (words, answers) in offers.items():
+                asked = question_of({"questions": [{"name": words, "answers": answers}]})
+                for k in range(len(answers)):
+                    with self.subTest(kind=kind, key=key, answer=answers[k]["name"]):
+                        weigh_one(design_of(sheet.document, asked, [k], standing), sheet.weather)
 
     def test_every_kind_has_questions_to_ask_and_odd_rows_are_told(self):
         for kind in ("batch_tank", "pool_direct", "thermosiphon_sealed", "combi"):
