@@ -8,6 +8,8 @@ from heat.weather.checks import checked
 from web.accounts.models import User
 from web.projects.climates import merrow_coast
 from web.projects.models import Project
+from web.runs.models import Run
+from web.runs.services import answer, reckon_chunk
 from web.years.reckoned import reckon
 
 
@@ -29,6 +31,15 @@ class Demo(TestCase):
                 found[book.design.system.kind] = book.yield_kwh_m2()[0]
         self.assertEqual(set(found), set(SCHEMES))
         self.assertTrue(all(200 < kwh_m2 < 700 for kwh_m2 in found.values()), found)
+
+    def test_what_is_weighed_is_asked_once_and_is_reckoned(self):
+        call_command("load_demo", weigh=True)
+        call_command("load_demo", weigh=True)
+        runs = {run.purpose: run for run in Run.objects.all()}
+        self.assertEqual((Run.objects.count(), set(runs)), (4, {"choices", "doubt", "map"}))
+        self.assertEqual(runs["choices"].size, 3 * 4 * 4 * 3 * 2)
+        self.assertTrue(reckon_chunk(runs["choices"].pk, 3))
+        self.assertEqual(answer(runs["choices"]).refused, {})
 
     def test_the_climate_is_marked_and_obeys_the_sun(self):
         year, clock = checked(merrow_coast())

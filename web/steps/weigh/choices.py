@@ -23,7 +23,7 @@ from web.sheet.page import Sheet
 from web.sheet.step import Shown, sent_to
 from web.steps.weigh.asked import USUAL, known, own_question
 from web.steps.weigh.numbers import numbers_of
-from web.steps.weigh.rows import LINES
+from web.steps.weigh.rows import LINES, Line
 from web.ui import units
 
 MOST, ROWS = 1000, 15
@@ -88,7 +88,7 @@ def _found(sheet: Sheet, run: Run) -> dict[str, Any]:
              for asked, found in zip(question.questions, told.questions, strict=True)),
             key=lambda row: -row["share_of"],
         ),
-        "pairs": _pairs(question, told, show, sheet.sign(line.quantity)),
+        "pairs": _pairs(question, told, show, _difference(sheet, line)),
         "rows": [_row(sheet, question, levels, years, i) for i in order[:ROWS]], "more": max(len(order) - ROWS, 0),
         "columns": [q.name for q in question.questions],
         "front": _front(sheet, years, good), "why_refused": sorted(set(years.refused.values()))[:3],
@@ -99,8 +99,9 @@ def _found(sheet: Sheet, run: Run) -> dict[str, Any]:
 def _front(sheet: Sheet, years: Weighed, good: np.ndarray) -> dict[str, Any]:
     """How little is bought by how much collector, or store where the collectors are all alike: every combination that
     keeps to the limits, and those no other beats in both. Size stands for first cost until prices are there."""
-    size = next((LINES[k] for k in ("area", "volume") if len(set(np.round(years[LINES[k].figure][good], 3))) > 1), None)
-    if size is None:
+    differ = {k: len(set(np.round(years[LINES[k].figure][good], 3))) for k in ("area", "volume")}
+    size = LINES[max(differ, key=lambda k: differ[k])]
+    if differ[size.key] < 2:
         return {}
     rows = np.flatnonzero(good)
     across, up = years[size.figure][rows], years["bought_kwh"][rows]
@@ -190,6 +191,11 @@ def _pairs(question: Question, told: Effects, show: Any, sign: str) -> list[str]
     return words
 
 
+def _difference(sheet: Sheet, line: Line) -> str:
+    """The unit of a difference: points of a share, degrees of a temperature."""
+    return {"percent": "points", "degC": sheet.sign("delta_degC")}.get(line.quantity, sheet.sign(line.quantity))
+
+
 def _row(sheet: Sheet, question: Question, levels: Levels, years: Weighed, index: int) -> dict[str, Any]:
     row = years.figures[index]
     cells = [("fraction", 1), ("bought", 0), ("stagnation", 0)]
@@ -237,19 +243,21 @@ def ask_choices(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
             f"{units.number(MOST_COMBINATIONS, 0)} a sample can stand for: untick one or two."
         )
         return Shown(sheet=here.noting(note), step="weigh", status=422)
-    asked = {
-        "questions": [{"name": words, "answers": answers} for words, answers in questions],
-        "most": MOST,
-        "seed": 1,
-    }
     try:
-        question = question_of(asked)
-        size = len(plan(question.counts, question.most, question.seed))
-        ask_run(design=sheet.design, author=sheet.user, purpose="choices", size=size,
-                question={"asked": asked, "keys": keys, "own": own})  # fmt: skip
+        ask_of(sheet, questions, keys, own)
     except HeatError as error:
         return Shown(sheet=here.noting(f"Not asked: {error}"), step="weigh", status=422)
     return sent_to(sheet.design, "weigh", view="choices")
+
+
+def ask_of(sheet: Sheet, questions: list[tuple[str, list[Any]]], keys: list[str], own: list[list[str]]) -> Run:
+    """Ask every combination of questions' answers, or a sample of them; ``keys`` and ``own``: as they were asked."""
+    named = [{"name": words, "answers": answers} for words, answers in questions]
+    asked = {"questions": named, "most": MOST, "seed": 1}
+    question = question_of(asked)
+    size = len(plan(question.counts, question.most, question.seed))
+    told = {"asked": asked, "keys": keys, "own": own}
+    return ask_run(design=sheet.design, author=sheet.user, purpose="choices", question=told, size=size)
 
 
 def others(sheet: Sheet) -> list[tuple[str, str]]:

@@ -14,6 +14,7 @@ from heat.weighing.outcome import COLUMN, row_of
 from web.accounts.requests import SignedIn
 from web.projects.documents import Document
 from web.projects.services.designs import begin_design
+from web.runs.models import Run
 from web.runs.purposes import places_of, told_axis
 from web.runs.services import ask_run, fits, latest, progress
 from web.sheet.page import Sheet
@@ -101,15 +102,22 @@ def ask_map(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
     wrong = [field["wrong"] for field in asked if field["wrong"]]
     if wrong:
         return Shown(sheet=here.noting(wrong[0]), step="weigh", status=422)
+    try:
+        ask_over(sheet, keys, axes)
+    except HeatError as error:
+        return Shown(sheet=here.noting(f"Not asked: {error}"), step="weigh", status=422)
+    return sent_to(sheet.design, "weigh", view="maps", **{name: text for name, text in posted.items() if text})
+
+
+def ask_over(sheet: Sheet, keys: tuple[str, str], axes: list[Axis]) -> Run:
+    """Ask for the map over two axes."""
     question = {
         name: {"key": key, "axis": told_axis(axis)} for name, key, axis in zip("xy", keys, axes, strict=True)
     }  # fmt: skip
     places, first = places_of(question)
-    try:
-        ask_run(design=sheet.design, author=sheet.user, purpose="map", question=question, size=len(places), first=first)
-    except HeatError as error:
-        return Shown(sheet=here.noting(f"Not asked: {error}"), step="weigh", status=422)
-    return sent_to(sheet.design, "weigh", view="maps", **{name: text for name, text in posted.items() if text})
+    return ask_run(
+        design=sheet.design, author=sheet.user, purpose="map", question=question, size=len(places), first=first
+    )  # fmt: skip
 
 
 def _pinned(sheet: Sheet, query: Any) -> tuple[Document, list[Number], list[float]] | None:

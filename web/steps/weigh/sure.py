@@ -136,12 +136,17 @@ def ask_doubt(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
         return Shown(
             sheet=here.noting("Tell at least one doubt: a year without any is sure."), step="weigh", status=422
         )
-    question = {"spreads": spreads, "seed": 1}
     try:
-        ask_run(design=sheet.design, author=sheet.user, purpose="doubt", question=question, size=YEARS)
+        ask_under(sheet, spreads)
     except HeatError as error:
         return Shown(sheet=here.noting(f"Not asked: {error}"), step="weigh", status=422)
     return sent_to(sheet.design, "weigh", view="sure")
+
+
+def ask_under(sheet: Sheet, spreads: dict[str, float]) -> Run:
+    """Ask for the years under doubts so far off."""
+    question = {"spreads": spreads, "seed": 1}
+    return ask_run(design=sheet.design, author=sheet.user, purpose="doubt", question=question, size=YEARS)
 
 
 VIEW_OF = {"choices": "choices", "doubt": "sure", "map": "maps", "best": "best"}

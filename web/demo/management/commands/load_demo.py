@@ -5,13 +5,14 @@ Every kind of system stands open in one of them. Safe to run again.
 
 from typing import Any
 
-from django.core.management.base import BaseCommand
+from django.core.management.base import BaseCommand, CommandParser
 
 from heat.design import parse
 from heat.sizing.first_estimate import sized
 from heat.sizing.fitting import Idea
 from heat.sizing.wishes import Wishes
 from web.accounts.models import User
+from web.demo.weighing import weigh_terrace
 from web.projects.climates import climate
 from web.projects.models import Project
 from web.projects.services.designs import begin_design, create_project
@@ -117,6 +118,11 @@ def show_kinds(project: Project, user: User) -> None:
 class Command(BaseCommand):
     help = "Load the demo data."
 
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument(
+            "--weigh", action="store_true", help="ask its choices, maps and band too; a worker reckons them"
+        )
+
     def handle(self, *args: Any, **options: Any) -> None:
         user, new = User.objects.get_or_create(username=NAME)
         if new:
@@ -128,3 +134,5 @@ class Command(BaseCommand):
                     owner=user, name=name, place=place, weather=climate(weather), document=parse(document)
                 )
                 show_kinds(project, user)
+        if options["weigh"]:
+            weigh_terrace(Project.objects.get(owner=user, name__startswith="Gannet Terrace"))
