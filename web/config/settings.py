@@ -84,8 +84,8 @@ DATABASES = {
         "NAME": os.environ.get("LEDGER_DB_NAME", "ledger"),
         "USER": "ledger",
         "PASSWORD": os.environ.get("LEDGER_DB_PASSWORD") or _state("db.password"),
-        "HOST": "127.0.0.1",
-        "PORT": _state("db.port", "0"),  # never a port that may be somebody else's
+        "HOST": os.environ.get("LEDGER_DB_HOST", "127.0.0.1"),
+        "PORT": os.environ.get("LEDGER_DB_PORT") or _state("db.port", "0"),  # never a port that may be somebody else's
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
     }

@@ -2,10 +2,14 @@
 
 import os
 import signal
+import socket
 import subprocess
 import sys
+import threading
 import time
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
+from pathlib import Path
 from unittest.mock import patch
 
 import numpy as np
@@ -93,6 +97,49 @@ class Runs(DeskCase):
         self.assertEqual(Run.objects.count(), 2)
 
 
+class Proxy:
+    """A stand-in for the way to the database: it can be cut, and stays cut until it is mended."""
+
+    def __init__(self, port):
+        self.to, self.open, self.sockets = port, True, set()
+        self.listening = socket.create_server(("127.0.0.1", 0))
+        self.port = self.listening.getsockname()[1]
+        threading.Thread(target=self._serve, daemon=True).start()
+
+    def _serve(self):
+        while True:
+            try:
+                near, _from = self.listening.accept()
+            except OSError:
+                return
+            if not self.open:
+                near.close()
+                continue
+            far = socket.create_connection(("127.0.0.1", self.to))
+            self.sockets |= {near, far}
+            for one, other in ((near, far), (far, near)):
+                threading.Thread(target=self._carry, args=(one, other), daemon=True).start()
+
+    def _carry(self, one, other):
+        with suppress(OSError):
+            while part := one.recv(65536):
+                other.sendall(part)
+        for end in (one, other):
+            with suppress(OSError):
+                end.shutdown(socket.SHUT_RDWR)
+
+    def cut(self):
+        self.open = False
+        for end in self.sockets:
+            with suppress(OSError):
+                end.shutdown(socket.SHUT_RDWR)
+        self.sockets = set()
+
+    def close(self):
+        self.cut()
+        self.listening.close()
+
+
 class Workers(TransactionTestCase):
     """Workers of their own on the test's database."""
 
@@ -109,14 +156,15 @@ class Workers(TransactionTestCase):
         with connection.cursor() as cursor:
             cursor.execute("TRUNCATE procrastinate_jobs, procrastinate_workers CASCADE")
 
-    def worker(self, *options):
+    def worker(self, *options, port=None):
         code = (
             "import django; from django.conf import settings; django.setup();"
             "from django.core.management import call_command; import sys;"
             "call_command('work', *sys.argv[1:])"
         )
         environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "web.config.test_settings",
-                       "LEDGER_DB_NAME": connection.settings_dict["NAME"]}  # fmt: skip
+                       "LEDGER_DB_NAME": connection.settings_dict["NAME"],
+                       "LEDGER_DB_PORT": str(port or connection.settings_dict["PORT"])}  # fmt: skip
         child = subprocess.Popen(
             [sys.executable, "-c", code, *options], cwd=settings.ROOT, env=environment, stdout=subprocess.DEVNULL,
             stderr=subprocess.DEVNULL,
@@ -152,10 +200,7 @@ class Workers(TransactionTestCase):
         done = set(run.chunks.exclude(done=None).values_list("index", "done"))
         left = ProcrastinateJob.objects.filter(status="doing").count()
         self.assertLessEqual(left, 2)
-        with connection.cursor() as cursor:  # a minute goes by without a sign of life
-            cursor.execute("UPDATE procrastinate_workers SET last_heartbeat = last_heartbeat - interval '1 minute'")
-        if not ProcrastinateJob.objects.filter(task_name="left behind", status="todo").exists():
-            left_behind.defer(timestamp=0)  # the care of every minute
+        self.a_minute_goes_by()
         self.worker("--threads=2")
         self.until(lambda: progress(run).finished)
         self.assertTrue(done <= set(run.chunks.values_list("index", "done")))  # none was counted twice
@@ -163,3 +208,58 @@ class Workers(TransactionTestCase):
         with patch.object(services, "AT_ONCE", 1000):
             other = ask(self.design, self.user, 400, seed=1)
         self.assertEqual(other.pk, run.pk)
+
+    def a_minute_goes_by(self):
+        """Without a sign of life of whoever worked, until the care of every minute looks."""
+        with connection.cursor() as cursor:
+            cursor.execute("UPDATE procrastinate_workers SET last_heartbeat = last_heartbeat - interval '1 minute'")
+        if not ProcrastinateJob.objects.filter(task_name="left behind", status="todo").exists():
+            left_behind.defer(timestamp=0)
+
+    def test_a_database_out_of_reach_in_mid_run_stops_nothing_for_good(self):
+        way = Proxy(int(connection.settings_dict["PORT"]))
+        self.addCleanup(way.close)
+        run = ask(self.design, self.user, 400)
+        child = self.worker("--threads=2", port=way.port)
+        self.until(lambda: progress(run).done >= 20)
+        way.cut()
+        time.sleep(3)  # longer than a chunk: what is done meanwhile cannot be kept
+        done = set(run.chunks.exclude(done=None).values_list("index", "done"))
+        self.assertFalse(progress(run).finished)
+        way.open = True
+        self.a_minute_goes_by()
+        self.until(lambda: progress(run).finished)
+        self.assertIsNone(child.poll())  # the same worker went on
+        self.assertTrue(done <= set(run.chunks.values_list("index", "done")))
+        self.assertTrue(np.isfinite(answer(run)["fraction"]).all())
+
+    def test_a_killed_server_takes_its_worker_with_it_and_the_next_goes_on(self):
+        run = ask(self.design, self.user, 400)
+        first = self.server()
+        self.until(lambda: progress(run).done >= 20)
+        first.send_signal(signal.SIGKILL)
+        first.wait()
+        done = set(run.chunks.exclude(done=None).values_list("index", "done"))
+        self.assertFalse(progress(run).finished)
+        second = self.server()
+        self.until(lambda: ProcrastinateJob.objects.filter(status="doing").count() > 0)
+        self.a_minute_goes_by()
+        self.until(lambda: progress(run).finished)
+        self.assertTrue(done <= set(run.chunks.values_list("index", "done")))
+        second.terminate()
+        second.wait()
+
+    def server(self):
+        """A server of its own, with the worker it keeps."""
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            port = probe.getsockname()[1]
+        environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "web.config.tests.live_settings",
+                       "LEDGER_TEST_DATABASE": connection.settings_dict["NAME"], "LEDGER_WORK": "1",
+                       "LEDGER_WORKERS": "1", "LEDGER_PORT": str(port)}  # fmt: skip
+        command = [str(Path(sys.executable).with_name("gunicorn")), "-c", "web/config/gunicorn.py", "web.config.wsgi"]
+        child = subprocess.Popen(
+            command, cwd=settings.ROOT, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+        )  # fmt: skip
+        self.children.append(child)
+        return child
