@@ -8,7 +8,7 @@ import sys
 from argparse import ArgumentParser
 from collections.abc import Callable
 from dataclasses import replace
-from time import perf_counter, sleep
+from time import perf_counter
 from typing import Any
 from urllib.parse import urlencode
 
@@ -31,6 +31,7 @@ from web.places.towns import fill
 from web.projects.climates import merrow_coast
 from web.projects.services.designs import create_project
 from web.workspace.management.serving import Server
+from web.workspace.management.weighing import crowd_figures, overhead_figures, weigh_figures
 
 WORDS = {
     "year_plain_ms": "year of the computed case, 20 layers, 6 min (median of 30)",
@@ -56,6 +57,12 @@ WORDS = {
     "next_steps_ms": "what some 30 steps would buy, as many full years, median of 5",
     "doubt_200_s": "200 years under doubt, from the press to the bands on the page",
     "choices_1000_s": "1,000 combinations, from the press to what decides on the page",
+    "map_coarse_s": "the coarse map of 35 years, from the press to the page",
+    "map_247_s": "the whole map of 247 years, from the press to the page",
+    "job_overhead_pct": "400 years by the worker, longer than the bare years on as many threads, %",
+    "workers_2_x": "years by two workers of one thread, times those by one",
+    "chunk_ms": "a chunk of 20 years by one of them",
+    "claim_ms": "claiming, reading and ending a job of the queue, without years",
     "weighed_page_ms": "that page again, median of 5",
     "town_ms": "towns offered for what is typed, slowest of some 60 keystrokes",
     "anywhere_s": "a project of a town, from the press to its fraction on the page, median of 7",
@@ -73,12 +80,10 @@ AIMS = {
     "edit_median_ms": 120, "edit_p95_ms": 200, "serving_mb": 350, "drag_sky_ms": 150, "drag_bar_ms": 150,
     "upload_preview_s": 1.5, "swaps_ms": 700,
     "drag_height_ms": 150, "edit_complex_p95_ms": 250, "cold_page_ms": 600, "parts_ms": 700,
-    "next_steps_ms": 500, "doubt_200_s": 3, "choices_1000_s": 12, "weighed_page_ms": 300,
+    "next_steps_ms": 500, "doubt_200_s": 3, "choices_1000_s": 12, "map_coarse_s": 0.5,
+    "map_247_s": 4, "job_overhead_pct": 10, "workers_2_x": 1.8, "weighed_page_ms": 300,
     "town_ms": 80, "anywhere_s": 1.0, "carpet_ms": 150, "mistake_ms": 250,
 }  # fmt: skip
-
-
-RUN_WAIT_S = 180
 
 
 def median_ms(work: Callable[[], Any], times: int) -> float:
@@ -214,37 +219,6 @@ def town_figures(server: Server) -> dict[str, float]:
     return {"town_ms": max(keystrokes), "anywhere_s": statistics.median(taken)}
 
 
-def run_s(server: Server, base: str, ask: str, form: dict[str, Any], view: str) -> float:
-    """A run from the press until its answer stands on the page (s)."""
-    start = perf_counter()
-    status, _text, _ = server.request("POST", base + ask, form | {"screen": "weigh"})
-    if status != 302:
-        raise RuntimeError(f"{ask} answered {status}.")
-    while perf_counter() - start < RUN_WAIT_S:
-        _, text, _ = server.request("GET", f"{base}weigh?view={view}")
-        if "concluded" in text:
-            return perf_counter() - start
-        sleep(0.1)
-    raise RuntimeError(f"{ask} was not answered in {RUN_WAIT_S} s: does a worker run?")
-
-
-def weigh_figures(server: Server, base: str) -> dict[str, float]:
-    """Long questions answered by the worker beside the server, what the next step buys, a page with a finished run."""
-    server.request("GET", f"{base}weigh?view=next")
-    nexts = []
-    for people in (3.1, 3.2, 3.3, 3.4, 3.5):
-        server.request("POST", base + "edit", {"path": "demand.people", "value": people, "screen": "weigh"})
-        nexts.append(server.request("GET", f"{base}weigh?view=next")[2])
-    keys = ["collector", "tilt", "store", "hours", "number", "exchanger"]
-    found = {
-        "next_steps_ms": statistics.median(nexts),
-        "doubt_200_s": run_s(server, base, "weigh/doubt", {}, "sure"),
-        "choices_1000_s": run_s(server, base, "weigh/choices", {"ask": keys}, "choices"),
-    }
-    pages = [server.request("GET", f"{base}weigh?view=choices")[2] for _ in range(6)][1:]
-    return found | {"weighed_page_ms": statistics.median(pages)}
-
-
 def plain_edits_ms(server: Server, base: str) -> list[float]:
     """Ninety edits of four values in turn (ms)."""
     taken = []
@@ -292,10 +266,12 @@ def http_figures() -> dict[str, float]:
             after = server.memory_mb()
             weighed = weigh_figures(server, base)
             hard = complex_edits_ms(server, base)
+            overhead = overhead_figures(project)
             return {
                 **dragged,
                 **town_figures(server),
                 **weighed,
+                **overhead,
                 "carpet_ms": statistics.median(woven),
                 "mistake_ms": statistics.median(ticked),
                 "parts_ms": statistics.median(parts),
@@ -337,6 +313,7 @@ class Command(BaseCommand):
             "weather_import_ms": median_ms(lambda: checked(read_weather(TMY3.name, TMY3.read_bytes())), 7),
             "plane_ms": median_ms(lambda: tilted_irradiance(replace(weather), sun, tilt_deg=40, azimuth_deg=180), 30),
             **http_figures(),
+            **crowd_figures(),
         }
         figures = {k: round(v, 3) for k, v in figures.items()}
         ratios = {f"{k}_ratio": round(v / figures["numpy_ms"], 3) for k, v in figures.items() if k.endswith("_ms")}

@@ -1,0 +1,124 @@
+"""Long questions measured: from the press to the page, what the queue costs, and what another worker brings."""
+
+import statistics
+import subprocess
+import sys
+from time import perf_counter, sleep
+from typing import Any
+
+from django.conf import settings
+
+from heat.weighing.doubt import USUAL
+from web.accounts.models import User
+from web.projects.climates import merrow_coast
+from web.projects.models import Design, Project
+from web.projects.services.designs import create_project
+from web.runs.models import Run
+from web.runs.purposes import reckoned
+from web.runs.services import ask_run, progress
+from web.runs.tasks import chunk
+from web.workspace.management.serving import Server
+from web.years.weather import weather_year
+
+RUN_WAIT_S = 180
+YEARS = 400
+SPREADS = {doubt.key: doubt.spread for doubt in USUAL}
+
+
+def run_s(server: Server, base: str, ask: str, form: dict[str, Any], view: str, wanted: str = "concluded") -> float:
+    """A run from the press until its answer stands on the page (s)."""
+    start = perf_counter()
+    status, _text, _ = server.request("POST", base + ask, form | {"screen": "weigh"})
+    if status != 302:
+        raise RuntimeError(f"{ask} answered {status}.")
+    while perf_counter() - start < RUN_WAIT_S:
+        _, text, _ = server.request("GET", f"{base}weigh?view={view}")
+        if wanted in text and "a coarse map" not in text:
+            return perf_counter() - start
+        sleep(0.1)
+    raise RuntimeError(f"{ask} was not answered in {RUN_WAIT_S} s: does a worker run?")
+
+
+def weigh_figures(server: Server, base: str) -> dict[str, float]:
+    """Long questions answered by the worker beside the server, what the next step buys, a page with a finished run."""
+    server.request("GET", f"{base}weigh?view=next")
+    nexts = []
+    for people in (3.1, 3.2, 3.3, 3.4, 3.5):
+        server.request("POST", base + "edit", {"path": "demand.people", "value": people, "screen": "weigh"})
+        nexts.append(server.request("GET", f"{base}weigh?view=next")[2])
+    keys = ["collector", "tilt", "store", "hours", "number", "exchanger"]
+    found = {
+        "next_steps_ms": statistics.median(nexts),
+        "doubt_200_s": run_s(server, base, "weigh/doubt", {}, "sure"),
+        "choices_1000_s": run_s(server, base, "weigh/choices", {"ask": keys}, "choices"),
+        "map_247_s": run_s(server, base, "weigh/map", {"about": "point"}, "maps", 'svg class="map'),
+    }
+    start = perf_counter()
+    server.request("POST", base + "weigh/map", {"about": "much", "screen": "weigh"})
+    _, text, _ = server.request("GET", f"{base}weigh?view=maps&about=much")
+    if 'svg class="map' not in text:
+        raise RuntimeError("The coarse map was not drawn.")
+    found["map_coarse_s"] = perf_counter() - start
+    pages = [server.request("GET", f"{base}weigh?view=choices")[2] for _ in range(6)][1:]
+    return found | {"weighed_page_ms": statistics.median(pages)}
+
+
+def _asked(project: Project, seed: int) -> Run:
+    design = Design.objects.select_related("project__weather", "project__owner").get(project=project, letter="A")
+    return ask_run(
+        design=design, author=project.owner, purpose="doubt", question={"spreads": SPREADS, "seed": seed}, size=YEARS
+    )  # fmt: skip
+
+
+def _finish(run: Run) -> None:
+    while not progress(run).finished:
+        sleep(0.05)
+
+
+def overhead_figures(project: Project) -> dict[str, float]:
+    """What the way through the queue costs on top of the bare years, three times in turn (%)."""
+    shares = []
+    for seed in (11, 12, 13):
+        start = perf_counter()
+        run = _asked(project, seed)
+        _finish(run)
+        through = perf_counter() - start
+        weather = weather_year(run.weather)
+        start = perf_counter()
+        reckoned(run, weather, 0, run.size, threads=2)
+        shares.append(100.0 * (through / (perf_counter() - start) - 1.0))
+    return {"job_overhead_pct": statistics.median(shares)}
+
+
+def _pace(project: Project, workers: int, seed: int) -> float:
+    """Years a second by so many workers of one thread, between their first chunk and their last."""
+    run = _asked(project, seed)
+    command = [sys.executable, "manage.py", "work", "--threads", "0", "--once"]
+    children = [subprocess.Popen(command, cwd=settings.ROOT, stderr=subprocess.DEVNULL) for _ in range(workers)]
+    _finish(run)
+    for child in children:
+        child.wait()
+    done = sorted(at for at in run.chunks.values_list("done", flat=True) if at)
+    counted = done[2 * workers :]  # all of them are at work by then
+    return 20.0 * (len(counted) - 1) / (counted[-1] - counted[0]).total_seconds()
+
+
+def crowd_figures() -> dict[str, float]:
+    """What a second worker brings, how long a chunk is, and what the queue costs beside it, by workers alone."""
+    User.objects.filter(username="bench crowd").delete()
+    user = User.objects.create_user("bench crowd", password="bench-harbour-7")
+    try:
+        project = create_project(owner=user, name="crowd", place="", weather=merrow_coast())
+        alone, pair = _pace(project, 1, 21), _pace(project, 2, 22)
+        for _ in range(200):
+            chunk.defer(run_id=0, index=0)  # of no run: taken, looked up, ended
+        start = perf_counter()
+        command = [sys.executable, "manage.py", "work", "--threads", "0", "--once"]
+        subprocess.run(command, cwd=settings.ROOT, stderr=subprocess.DEVNULL, check=True)
+        claims = perf_counter() - start
+        start = perf_counter()
+        subprocess.run(command, cwd=settings.ROOT, stderr=subprocess.DEVNULL, check=True)
+        idle = perf_counter() - start
+        return {"workers_2_x": pair / alone, "chunk_ms": 20_000.0 / alone, "claim_ms": 1000.0 * (claims - idle) / 200}
+    finally:
+        user.delete()
