@@ -50,7 +50,7 @@ def _of_collectors(sheet: Sheet) -> Known:
         ])  # fmt: skip
     count = system["collector"]["count"]
     counts = [n for n in (count - 1, count, count + 1, count + 2) if n > 0]
-    found["number"] = ("How many", [value_answer(sheet, "system.collector.count", n) for n in counts])
+    found["number"] = ("How many", [value_answer("system.collector.count", n) for n in counts])
     if system["kind"] in CLOSED:
         coldest = float(sheet.weather.air_c.min())
         ways = [kind for kind in CLOSED if not frost_reason(kind, coldest)]
@@ -64,7 +64,7 @@ def _of_store(sheet: Sheet) -> Known:
     if scheme.moved != "none" and scheme.exchange != "pool":
         volume = system["store"]["volume_l"]
         litres = [round(share * volume / 10.0) * 10.0 for share in SHARES]
-        found["store"] = ("Store volume", [value_answer(sheet, "system.store.volume_l", v) for v in litres])
+        found["store"] = ("Store volume", [value_answer("system.store.volume_l", v) for v in litres])
         found["wrap"] = ("Insulation loss of the store", _times(sheet, "system.store.loss_w_k", (0.5, 1.0, 1.5)))
     if scheme.exchange in ("coil", "plate", "jacket"):
         found["exchanger"] = ("Exchanger", _times(sheet, f"system.{scheme.exchange}.ua_w_k", (0.5, 1.0, 2.0)))
@@ -102,11 +102,11 @@ def _of_running(sheet: Sheet) -> Known:
         paths = ("system.loop.supply_pipe.insulation_mm", "system.loop.return_pipe.insulation_mm")
         thick = sorted({0.0, pipe, pipe + 20.0, 2 * pipe})
         found["pipes"] = ("Insulation of the pipes", [
-            {"name": value_answer(sheet, paths[0], v)["name"], "set": dict.fromkeys(paths, v)} for v in thick
+            {"name": value_answer(paths[0], v)["name"], "set": dict.fromkeys(paths, v)} for v in thick
         ])  # fmt: skip
         off = system["control"]["off_k"]
         starts = [k for k in (4.0, 7.0, 12.0) if k > off]
-        found["start"] = ("Pump on at", [value_answer(sheet, "system.control.on_k", k) for k in starts])
+        found["start"] = ("Pump on at", [value_answer("system.control.on_k", k) for k in starts])
     for name, words in (("element", "Element"), ("boiler", "Boiler"), ("top_element", "Top element")):
         if system["backup"].get(name, {}).get("fitted"):
             path = f"system.backup.{name}"
@@ -115,7 +115,7 @@ def _of_running(sheet: Sheet) -> Known:
             ])  # fmt: skip
             now = system["backup"][name]["set_c"]
             sets = [c for c in (now - 5.0, now, now + 5.0) if 30 <= c <= 90]
-            found[f"{name}_set"] = (f"{words} set to", [value_answer(sheet, f"{path}.set_c", c) for c in sets])
+            found[f"{name}_set"] = (f"{words} set to", [value_answer(f"{path}.set_c", c) for c in sets])
     return found
 
 
@@ -130,7 +130,7 @@ def _of_need(sheet: Sheet) -> Known:
     ]  # fmt: skip
     found["hours"] = ("When hot water is drawn", [{"name": "as drawn up", "set": {}}, *times])
     found["people"] = ("People", [
-        value_answer(sheet, "demand.people", round(s * demand["people"], 1)) for s in (0.5, 1.0, 1.5)
+        value_answer("demand.people", round(s * demand["people"], 1)) for s in (0.5, 1.0, 1.5)
     ])  # fmt: skip
     if demand["counted"] == "person":
         found["litres"] = ("Litres a person", _times(sheet, "demand.litres_per_person_day", (0.75, 1.0, 1.25)))
@@ -147,7 +147,7 @@ def _times(sheet: Sheet, path: str, shares: tuple[float, ...]) -> list[Answer]:
     value: Any = sheet.document
     for name in path.split("."):
         value = value[name]
-    return [value_answer(sheet, path, round(s * value, 3)) for s in shares]
+    return [value_answer(path, round(s * value, 3)) for s in shares]
 
 
 def _in_number(sheet: Sheet, values: dict[str, Any]) -> int:
@@ -168,11 +168,22 @@ def _own_collector(sheet: Sheet, entry: Any) -> Answer:
     return {"name": f"{entry.name} (own)"[:80], "set": values}
 
 
-def value_answer(sheet: Sheet, path: str, value: float) -> Answer:
-    """An answer that sets one value, named by it in the reader's units."""
+def value_answer(path: str, value: float) -> Answer:
+    """An answer that sets one value, named by it: in SI units, so that it is one question whoever asks it."""
+    return {"name": _named(path, value, "si"), "set": {path: value}}
+
+
+def _named(path: str, value: float, system: str) -> str:
     quantity = quantity_of(path)
-    text = units.field_text(value, quantity, sheet.system)
-    return {"name": f"{text} {sheet.sign(quantity)}".strip(), "set": {path: value}}
+    return f"{units.field_text(value, quantity, system)} {units.unit_of(quantity, system).sign}".strip()
+
+
+def said(sheet: Sheet, name: str, values: dict[str, Any]) -> str:
+    """An answer's name as its reader writes it: one that is named by its value, in their units."""
+    path, value = next(iter(values.items()), ("", None))
+    if sheet.system == "si" or not isinstance(value, int | float) or name != _named(path, value, "si"):
+        return name
+    return _named(path, value, sheet.system)
 
 
 def own_question(sheet: Sheet, path: str, text: str) -> tuple[str, list[Answer]]:
@@ -191,4 +202,4 @@ def own_question(sheet: Sheet, path: str, text: str) -> tuple[str, list[Answer]]
         except ValueError as error:
             raise ValueError(f"{number.name}: {units.no_number(part, error)}") from error
     whole = [round(v) if number.whole else round(v, 9) for v in values]
-    return number.name[0].upper() + number.name[1:], [value_answer(sheet, path, v) for v in whole]
+    return number.name[0].upper() + number.name[1:], [value_answer(path, v) for v in whole]

@@ -21,7 +21,7 @@ from web.runs.purposes import standing
 from web.runs.services import answer, ask_run, fits, latest, progress
 from web.sheet.page import Sheet
 from web.sheet.step import Shown, sent_to
-from web.steps.weigh.asked import USUAL, known, own_question
+from web.steps.weigh.asked import USUAL, known, own_question, said
 from web.steps.weigh.numbers import numbers_of
 from web.steps.weigh.rows import LINES, Line
 from web.ui import units
@@ -49,7 +49,8 @@ def choices_view(sheet: Sheet) -> dict[str, Any]:
     own = sheet.given.get("own") or (run.question.get("own", []) if run else [])
     page: dict[str, Any] = {
         "own": [*own, *([["", ""]] * (OWN_ROWS - len(own)))], "others": others(sheet), "questions": [
-            {"key": key, "words": words, "answers": [a["name"] for a in answers], "ticked": key in asked}
+            {"key": key, "words": words, "ticked": key in asked,
+             "answers": [said(sheet, a["name"], a.get("set", {})) for a in answers]}
             for key, (words, answers) in offers.items()
         ],
         "run": run, "progress": progress(run) if run else None, "most": units.number(MOST, 0),
@@ -84,11 +85,11 @@ def _found(sheet: Sheet, run: Run) -> dict[str, Any]:
         "sign": sheet.sign(line.quantity), "refused": len(years.refused), "size": run.size,
         "whole": run.size == prod(question.counts), "limits": limits, "wrong": wrong, "good": len(order),
         "deciding": sorted(
-            (_deciding(asked.name, [a.name for a in asked.answers], found, show)
+            (_deciding(asked.name, [said(sheet, a.name, a.values) for a in asked.answers], found, show)
              for asked, found in zip(question.questions, told.questions, strict=True)),
             key=lambda row: -row["share_of"],
         ),
-        "pairs": _pairs(question, told, show, _difference(sheet, line)),
+        "pairs": _pairs(sheet, question, told, show, _difference(sheet, line)),
         "rows": [_row(sheet, question, levels, years, i) for i in order[:ROWS]], "more": max(len(order) - ROWS, 0),
         "columns": [q.name for q in question.questions],
         "front": _front(sheet, years, good), "why_refused": sorted(set(years.refused.values()))[:3],
@@ -172,7 +173,7 @@ def _deciding(name: str, answers: list[str], found: Any, show: Any) -> dict[str,
     }  # fmt: skip
 
 
-def _pairs(question: Question, told: Effects, show: Any, sign: str) -> list[str]:
+def _pairs(sheet: Sheet, question: Question, told: Effects, show: Any, sign: str) -> list[str]:
     """Pairs that do not merely add, in words with their sharpest contrast."""
     words = []
     for pair in told.pairs[:4]:
@@ -180,7 +181,7 @@ def _pairs(question: Question, told: Effects, show: Any, sign: str) -> list[str]
         if sharp is None:
             continue
         asked, other = question.questions[sharp.question], question.questions[sharp.other]
-        name = lambda q, k: q.answers[k].name
+        name = lambda q, k: said(sheet, q.answers[k].name, q.answers[k].values)
         there = f"{show(abs(sharp.gain_there))} {sign}".strip()
         less = f"only {there}" if sharp.gain_there >= 0 else f"{there} less, that is, it loses,"
         words.append(
@@ -189,6 +190,12 @@ def _pairs(question: Question, told: Effects, show: Any, sign: str) -> list[str]
             f"({other.name.lower()}); the pair makes {units.number(100 * pair.share, 0)} % of the differences."
         )
     return words
+
+
+def said_names(sheet: Sheet, question: Question, row: Any) -> list[str]:
+    """The answers of one combination by name, in the reader's units."""
+    answers = [asked.answers[int(level)] for asked, level in zip(question.questions, row, strict=True)]
+    return [said(sheet, answer_.name, answer_.values) for answer_ in answers]
 
 
 def _difference(sheet: Sheet, line: Line) -> str:
@@ -200,7 +207,7 @@ def _row(sheet: Sheet, question: Question, levels: Levels, years: Weighed, index
     row = years.figures[index]
     cells = [("fraction", 1), ("bought", 0), ("stagnation", 0)]
     return {
-        "index": index, "names": names_of(question, levels[index]),
+        "index": index, "names": said_names(sheet, question, levels[index]),
         "cells": [sheet.show(LINES[k].times * row[COLUMN[LINES[k].figure]], LINES[k].quantity, d) for k, d in cells],
     }  # fmt: skip
 
@@ -214,7 +221,7 @@ def _conclusion(
     shares = [q.share for q in told.questions]
     first = int(np.argmax(shares))
     bought = f"{sheet.show(years['bought_kwh'][best], 'kWh', 0)} {sheet.sign('kWh')}"
-    names = ", ".join(names_of(question, levels[best]))
+    names = ", ".join(said_names(sheet, question, levels[best]))
     return (
         f"{question.questions[first].name} decides most, {units.number(100 * shares[first], 0)} % of the differences. "
         f"Best within the limits: {names}, with {bought} bought."
@@ -281,7 +288,7 @@ def open_choice(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
     index = _whole(request.POST.get("row"))
     if index >= len(levels):
         return Shown(sheet=sheet.noting("That row is not there any more."), step="weigh", status=422)
-    names = names_of(question, levels[index])
+    names = said_names(sheet, question, levels[index])
     made = design_of(run.document, question, levels[index], standing)
     wanted = {
         path: value

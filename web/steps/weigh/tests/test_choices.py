@@ -10,6 +10,7 @@ from heat.sweep import varied
 from heat.weighing.effects import effects
 from heat.weighing.outcome import weigh_one
 from heat.weighing.question import design_of, question_of
+from web.accounts.models import User
 from web.projects.documents import placed
 from web.projects.models import Design
 from web.projects.services.edits import change_values
@@ -18,6 +19,7 @@ from web.runs import services
 from web.runs.models import Run
 from web.runs.purposes import standing
 from web.runs.services import answer, reckon_chunk
+from web.sheet.look import parse
 from web.sheet.page import Sheet
 from web.sheet.tests.helpers import SheetCase, figure
 from web.steps.weigh.asked import known
@@ -100,6 +102,18 @@ class Choices(SheetCase):
             self.ask("tilt", "store", "number")
         page = self.page()
         self.assertEqual((page["size"], page["whole"]), (12, False))
+
+    def test_names_follow_the_reader_and_the_question_stays_one(self):
+        self.ask("store", "hours")
+        self.user.units = "us"
+        self.user.save()
+        self.ask("store", "hours")
+        self.assertEqual(Run.objects.count(), 1)
+        page = choices_view(Sheet(self.fresh(), User.objects.get(pk=self.user.pk), parse((("view", "choices"),))))
+        store = next(d for d in page["deciding"] if d["name"] == "Store volume")
+        self.assertEqual([a["name"] for a in store["answers"]][1], "79.3 gal")
+        self.assertIn("gal", page["conclusion"])
+        self.assertIn("gal", page["rows"][0]["names"][0])
 
     def test_any_number_is_asked_about_with_typed_answers(self):
         path = "system.loop.flow_kg_h"
