@@ -15,6 +15,7 @@ from heat.errors import HeatError
 from heat.tests.samples import case_design, tmy3
 from heat.weighing.doubt import BAND, USUAL, Doubt, band, doubted, doubted_year, draws
 from heat.weighing.effects import contrast, effects, front
+from heat.weighing.following import following
 from heat.weighing.next_steps import steps
 from heat.weighing.outcome import COLUMN, KEYS, Weighed, weigh, weigh_one
 from heat.weighing.plans import factorial, is_whole, plan, sampled, spread
@@ -253,6 +254,19 @@ QUESTION = {
     ],
     "limits": [{"key": "stagnation_h", "most": 50}],
 }  # fmt: skip
+
+
+class Following(TestCase):
+    def test_a_larger_store_of_the_same_make_loses_more(self):
+        made = document()
+        volume, loss = made["system"]["store"]["volume_l"], made["system"]["store"]["loss_w_k"]
+        self.assertEqual(following(made, {"system.store.volume_l": volume})["system.store.loss_w_k"], loss)
+        double = following(made, {"system.store.volume_l": 2 * volume})["system.store.loss_w_k"]
+        skin = 2.0 ** (2.0 / 3.0)  # of two bodies of one shape; real makes lie below, their fittings stay as they are
+        self.assertTrue(1.15 * loss < double < skin * loss, double / loss)
+        given = {"system.store.volume_l": 2 * volume, "system.store.loss_w_k": 1.0}
+        self.assertEqual(following(made, given), given)
+        self.assertEqual(following(made, {"plane.tilt_deg": 30.0}), {"plane.tilt_deg": 30.0})
 
 
 class Questions(TestCase):

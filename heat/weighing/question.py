@@ -12,6 +12,7 @@ from heat.catalogue import entries
 from heat.design.changing import kind_changes, with_changes
 from heat.design.schemes import SCHEMES
 from heat.errors import HeatError, InputError
+from heat.weighing.following import following
 from heat.weighing.outcome import KEYS
 from heat.weighing.plans import Levels
 
@@ -95,7 +96,8 @@ def question_of(found: Any) -> Question:
 
 
 def design_of(document: Document, question: Question, row: Any, put: Put = with_changes) -> Document:
-    """The design of one combination (1, an answer for each question): kinds first, then entries, then values.
+    """The design of one combination (1, an answer for each question): kinds first, then entries, then values and what
+    follows them.
 
     Raises HeatError, KeyError for what cannot be set.
     """
@@ -110,7 +112,7 @@ def design_of(document: Document, question: Question, row: Any, put: Put = with_
     values: dict[str, Any] = {}
     for answer in chosen:
         values |= answer.values
-    return put(made, values) if values else made
+    return put(made, following(made, values)) if values else made
 
 
 def names_of(question: Question, row: Any) -> list[str]:

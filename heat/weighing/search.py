@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import differential_evolution
 
+from heat.weighing.following import following
 from heat.weighing.outcome import COLUMN, Document, Run
 from heat.weighing.question import Limit
 
@@ -75,7 +76,8 @@ def search(
         fresh = list(dict.fromkeys(row for row in rows if row not in known))
         if fresh:
             paths = [f.path for f in free]
-            found = run([put(document, dict(zip(paths, row, strict=True))) for row in fresh])
+            wanted = [following(document, dict(zip(paths, row, strict=True))) for row in fresh]
+            found = run([put(document, values) for values in wanted])
             known.update(zip(fresh, found.figures, strict=True))
         goals = np.array([_goal(known[row], goal, sign, limits) for row in rows])
         at = int(np.argmin(goals))

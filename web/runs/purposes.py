@@ -11,6 +11,7 @@ from heat.errors import HeatError
 from heat.sweep import varied
 from heat.weather.year import WeatherYear
 from heat.weighing.doubt import USUAL, Doubt, doubted, doubted_year, draws
+from heat.weighing.following import following
 from heat.weighing.maps import Axis, lattice
 from heat.weighing.outcome import KEYS, Weighed, weigh_one
 from heat.weighing.plans import plan
@@ -92,7 +93,8 @@ def _mapped(run: Run, weather: WeatherYear, first: int, count: int) -> list[Want
     """Years of the places of a map."""
     x, y = (axis_of(run.question[name]["axis"]) for name in "xy")
     places, _coarse = lattice(x, y)
-    return [(varied(run.document, x.values(a) | y.values(b)), weather) for a, b in places[first : first + count]]
+    there = lambda a, b: varied(run.document, following(run.document, x.values(a) | y.values(b)))
+    return [(there(a, b), weather) for a, b in places[first : first + count]]
 
 
 PURPOSES: dict[str, Callable[[Run, WeatherYear, int, int], list[Wanted]]] = {

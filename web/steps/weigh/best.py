@@ -8,6 +8,7 @@ from django.shortcuts import get_object_or_404
 
 from heat.errors import HeatError
 from heat.sweep import varied
+from heat.weighing.following import following
 from heat.weighing.outcome import COLUMN, row_of
 from heat.weighing.search import most_years
 from web.accounts.requests import SignedIn
@@ -203,7 +204,7 @@ def open_best(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
         fresh = begin_design(
             design=sheet.design, author=sheet.user, name=f"best of {sheet.design.letter}",
             note=f"From Weigh, Find the best ({found['years']} years): {changed}",
-            document=varied(run.document, values),
+            document=varied(run.document, following(run.document, values)),
             wanted={path: value for path, value in values.items() if path.startswith("demand.")},
         )  # fmt: skip
     except HeatError as error:

@@ -9,6 +9,7 @@ from django.shortcuts import render
 
 from heat.errors import HeatError
 from heat.sweep import varied
+from heat.weighing.following import following
 from heat.weighing.maps import Axis
 from heat.weighing.outcome import COLUMN, row_of
 from web.accounts.requests import SignedIn
@@ -133,7 +134,7 @@ def _pinned(sheet: Sheet, query: Any) -> tuple[Document, list[Number], list[floa
     values: dict[str, Any] = {}
     for key, place in zip(keys, at, strict=True):
         values |= pin_values(sheet, key, found[key][1], place)
-    return varied(sheet.document, values), [found[key][0] for key in keys], at
+    return varied(sheet.document, following(sheet.document, values)), [found[key][0] for key in keys], at
 
 
 def pin_values(sheet: Sheet, key: str, axis: Axis, place: float) -> dict[str, Any]:

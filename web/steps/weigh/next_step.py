@@ -7,6 +7,7 @@ from typing import Any
 from heat.errors import HeatError
 from heat.ledger import BOUGHT
 from heat.sweep import varied
+from heat.weighing.following import following
 from heat.weighing.next_steps import Step, steps
 from web.projects.documents import with_values
 from web.sheet.page import Sheet
@@ -23,7 +24,7 @@ def _year_of(sheet: Sheet, step: Step) -> Found:
     """A step's year in three numbers, or why it cannot be."""
     try:
         moved = with_values if step.path.startswith("plane.") else varied  # a plane may be a surveyed one
-        document = moved(sheet.document, {step.path: step.then})
+        document = moved(sheet.document, following(sheet.document, {step.path: step.then}))
         book = simulate_uncached(document, sheet.weather)
     except HeatError as error:
         return str(getattr(error, "allowed", error))
@@ -55,7 +56,7 @@ def steps_view(sheet: Sheet) -> dict[str, Any]:
         fraction, heat, cost = found
         rows.append({
             "points": 100 * (fraction - now), "words": _words(sheet, step), "path": step.path,
-            "changes": {step.path: step.then}, "less": bought - heat, "saves": money - cost,
+            "changes": following(sheet.document, {step.path: step.then}), "less": bought - heat, "saves": money - cost,
             "need": step.path.startswith("demand."),
         })  # fmt: skip
     rows.sort(key=lambda row: -row["less"])

@@ -6,6 +6,7 @@ from unittest.mock import patch
 import numpy as np
 
 from heat.sweep import varied
+from heat.weighing.following import following
 from heat.weighing.outcome import COLUMN, row_of
 from web.projects.models import Design
 from web.runs import services
@@ -40,7 +41,8 @@ class Maps(SheetCase):
         sheet, years = self.sheet(), answer(run)
         for at in (0, 40, 200):
             tilt, volume = places[at]
-            made = varied(sheet.document, {"plane.tilt_deg": tilt, "system.store.volume_l": volume, "plane.on": ""})
+            there = {"plane.tilt_deg": tilt, "system.store.volume_l": volume, "plane.on": ""}
+            made = varied(sheet.document, following(sheet.document, there))
             book = simulate_uncached(made, sheet.weather)
             self.assertAlmostEqual(years["fraction"][at], book.fractions.at_tap, places=9)
 

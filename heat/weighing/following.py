@@ -1,0 +1,21 @@
+"""What follows a number where nothing else is said: a larger store of the same make has more skin, and loses more."""
+
+from typing import Any
+
+from heat.sizing.first_estimate import standing_loss_w_k
+
+Document = dict[str, Any]
+STORES = ("store", "second_store")
+
+
+def following(document: Document, values: dict[str, Any]) -> dict[str, Any]:
+    """Values by path (each in its field's unit, such as L), and those that follow them unless they are given too: a
+    store's loss (W/K) as its volume (L) changes, in the proportion of standing_loss_w_k."""
+    found = dict(values)
+    for name in STORES:
+        volume, loss = f"system.{name}.volume_l", f"system.{name}.loss_w_k"
+        now = document["system"].get(name) or {}
+        if volume in values and loss not in values and now.get("volume_l") and now.get("loss_w_k"):
+            share = standing_loss_w_k(float(values[volume])) / standing_loss_w_k(now["volume_l"])
+            found[loss] = round(now["loss_w_k"] * share, 4)
+    return found
