@@ -9,7 +9,6 @@ from web.ui.tests.browser import ARGUMENTS
 
 TARGET = Path(__file__).parents[1] / "docs" / "screenshots"
 VIEWS = {
-    "demand-cut": "demand?view=cut",
     "demand-uses": "demand?view=uses",
     "demand-year": "demand?view=year",
     "site-place": "site?view=place",
@@ -57,17 +56,24 @@ def main(address: str) -> None:
         page.screenshot(path=TARGET / "begin.png")
         page.goto(f"{base}/scheme?view=books")
         page.screenshot(path=TARGET / "books.png")
-        for name in ("catalogue/", "catalogue/builder"):
-            page.goto(f"{address}/{name}")
-            page.screenshot(path=TARGET / f"{name.strip('/').rsplit('/')[-1]}.png")
+        page.goto(f"{address}/catalogue/")
+        page.screenshot(path=TARGET / "catalogue.png")
         page.goto(f"{base}/weigh?view=choices")
-        page.click("text=Reckon them")
         page.wait_for_selector(".deciding", timeout=120_000)
         page.screenshot(path=TARGET / "weigh-choices.png")
         page.goto(f"{base}/weigh?view=sure")
-        page.click("text=Reckon 200 years")
         page.wait_for_selector(".band", timeout=120_000)
         page.screenshot(path=TARGET / "weigh-sure.png")
+        page.goto(f"{base}/weigh?view=maps&about=much")
+        page.wait_for_selector("svg.map", timeout=120_000)
+        page.locator("[data-pin]").press("Shift+ArrowRight")
+        page.wait_for_function("() => /stands: \\d/.test(document.querySelector('#pin-told').innerText)")
+        page.screenshot(path=TARGET / "weigh-map.png")
+        page.goto(f"{base}/weigh?view=best")
+        page.click("#ask-best button.strong")
+        page.wait_for_selector(".moved", timeout=120_000)
+        page.wait_for_function("() => !document.querySelector('[data-run]:not([data-ended])')", timeout=120_000)
+        page.screenshot(path=TARGET / "weigh-best.png")
         many = open_project(page, address, "Lantern Row")
         page.goto(f"{many}/weigh")
         page.wait_for_selector(".side")

@@ -100,7 +100,7 @@ def _of_running(sheet: Sheet) -> Known:
     if scheme.moved == "pump":
         pipe = system["loop"]["supply_pipe"]["insulation_mm"]
         paths = ("system.loop.supply_pipe.insulation_mm", "system.loop.return_pipe.insulation_mm")
-        thick = sorted({0.0, pipe, pipe + 20.0, 2 * pipe})
+        thick = sorted({0.0, pipe, pipe + 20.0})
         found["pipes"] = ("Insulation of the pipes", [
             {"name": value_answer(paths[0], v)["name"], "set": dict.fromkeys(paths, v)} for v in thick
         ])  # fmt: skip
