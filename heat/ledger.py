@@ -9,10 +9,10 @@ from numpy.typing import NDArray
 
 from heat import accounts as acc
 from heat.closing import gaps, signs_of
-from heat.constants import HOURS, TANK_HEATER_STANDING_W
 from heat.control.timetable import pasteurising
 from heat.design import Design
 from heat.weather.year import monthly_sums
+from heat.without import Heated, without_solar
 
 Array = NDArray[np.float64]
 
@@ -238,38 +238,23 @@ class YearBook:
             fuel_saved=1.0 - (fuel + self.missing_fuel_kwh()) / without if without else 0.0,
         )
 
-    def _without_solar(self) -> tuple[tuple[float, float, float], ...]:
-        """What heats the taps, the rooms and the pool without solar: heat (kWh), efficiency, CO2 (kg/kWh)."""
-        backup, pool = self.design.system.backup, self.design.demand.pool
-        in_tank = backup.element.fitted or backup.top_element.fitted
-        tap, tap_co2 = 1.0, backup.element.co2_kg_kwh
-        if backup.tankless.fitted:
-            tap, tap_co2 = backup.tankless.efficiency, backup.tankless.co2_kg_kwh
-        elif backup.boiler.fitted:
-            tap, tap_co2 = backup.boiler.efficiency, backup.boiler.co2_kg_kwh
-        standing = TANK_HEATER_STANDING_W * HOURS / 1000.0 if in_tank and self.design.demand.hot_water else 0.0
-        series = backup.series
-        rooms, rooms_co2 = (series.efficiency, series.co2_kg_kwh) if series.fitted else (tap, tap_co2)
-        return (
-            (self.total(acc.DEMAND, acc.CIRCULATION_DEMAND) + standing, tap, tap_co2),
-            (self.total(acc.HEATING_DEMAND, acc.FRESH_DEMAND, acc.PROCESS_DEMAND), rooms, rooms_co2),
-            (self.total(acc.INTO_POOL, acc.TO_POOL), pool.heater_efficiency, pool.co2_kg_kwh),
-        )
+    def without_solar(self) -> tuple[Heated, Heated, Heated]:
+        """What heats the taps, the rooms and the pool without solar (kWh, and what a kWh costs and emits)."""
+        return without_solar(self.design, self.total)
 
     def missing_fuel_kwh(self) -> float:
         """Fuel (kWh) that heat the uses did not get would have taken, by the heater of the taps."""
-        _heat, efficiency, _co2 = self._without_solar()[0]
-        return self.total(acc.MISSING) / efficiency
+        return self.total(acc.MISSING) / self.without_solar()[0].efficiency
 
     def fuel_without_solar_kwh(self) -> float:
         """Fuel (kWh) the same uses would take without solar, by their own heaters' efficiencies."""
-        return sum(heat / efficiency for heat, efficiency, _co2 in self._without_solar())
+        return sum(line.kwh / line.efficiency for line in self.without_solar())
 
     def co2_saved_kg(self) -> float:
         """CO2 (kg) saved against the same house without solar: its fuels', less those of what is bought or missing and
         of the pump's power."""
-        without = sum(heat / efficiency * co2 for heat, efficiency, co2 in self._without_solar())
-        missing = self.missing_fuel_kwh() * self._without_solar()[0][2]
+        without = sum(line.kwh / line.efficiency * line.co2_kg_kwh for line in self.without_solar())
+        missing = self.missing_fuel_kwh() * self.without_solar()[0].co2_kg_kwh
         pump = self.total(acc.PUMP_ELECTRICITY) * self.design.system.backup.pump_co2_kg_kwh
         return without - self.co2_kg() - missing - pump
 

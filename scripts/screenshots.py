@@ -74,6 +74,9 @@ def main(address: str) -> None:
         page.wait_for_selector(".moved", timeout=120_000)
         page.wait_for_function("() => !document.querySelector('[data-run]:not([data-ended])')", timeout=120_000)
         page.screenshot(path=TARGET / "weigh-best.png")
+        for name, view in (("cost", "cost"), ("years", "years")):
+            page.goto(f"{base}/money?view={view}")
+            page.screenshot(path=TARGET / f"money-{name}.png")
         many = open_project(page, address, "Lantern Row")
         page.goto(f"{many}/weigh")
         page.wait_for_selector(".side")

@@ -2,6 +2,7 @@
 
 from heat.design.base import Part, quantity
 from heat.design.document import (
+    PAPER,
     Design,
     Reckoning,
     allowed_range,
@@ -11,6 +12,7 @@ from heat.design.document import (
     refusals,
     schema,
     upgraded,
+    usual,
 )
 from heat.design.needs import Demand
 from heat.design.place import Mains, Plane, Site
@@ -18,6 +20,6 @@ from heat.design.system import Collector, Pipe, Store, System
 from heat.design.upgrade import VERSION
 
 __all__ = [
-    "VERSION", "Collector", "Demand", "Design", "Mains", "Part", "Pipe", "Plane", "Reckoning", "Site", "Store",
-    "System", "allowed_range", "bounds", "field_at", "parse", "quantity", "refusals", "schema", "upgraded",
+    "PAPER", "VERSION", "Collector", "Demand", "Design", "Mains", "Part", "Pipe", "Plane", "Reckoning", "Site", "Store",
+    "System", "allowed_range", "bounds", "field_at", "parse", "quantity", "refusals", "schema", "upgraded", "usual",
 ]  # fmt: skip

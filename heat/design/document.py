@@ -13,6 +13,7 @@ from pydantic import Field, ValidationError, model_validator
 
 from heat.design.base import Part
 from heat.design.contradictions import contradiction
+from heat.design.money import Money, Offer
 from heat.design.needs import Demand
 from heat.design.place import Plane, Site
 from heat.design.system import System
@@ -36,6 +37,10 @@ class Reckoning(Part):
     sky: Literal["perez", "haydavies", "isotropic"] = Field("perez", title="Sky model")
 
 
+PAPER = ("money", "offer")
+"""Parts that no year depends on."""
+
+
 class Design(Part):
     """One design: everything but the weather."""
 
@@ -45,6 +50,8 @@ class Design(Part):
     plane: Plane = Plane()
     system: System = System()
     reckoning: Reckoning = Reckoning()
+    money: Money = Money()
+    offer: Offer = Offer()
 
     @model_validator(mode="after")
     def _possible(self) -> "Design":
@@ -180,6 +187,11 @@ def _inner_parts(kind: type[Part]) -> tuple[tuple[str, Any], ...]:
 def _usual(kind: type[Part]) -> dict[str, Any]:
     """A part's defaults as a document holds them; fields that must be given are left out."""
     return kind.model_construct().model_dump(mode="json")
+
+
+def usual(name: str) -> Any:
+    """A part of the document as it is where nothing was typed (each value in its field's unit, such as %)."""
+    return Design.model_fields[name].default.model_dump(mode="json")
 
 
 def schema() -> dict[str, Any]:

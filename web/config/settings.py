@@ -19,7 +19,14 @@ DEBUG = os.environ.get("LEDGER_DEBUG") == "1"
 ALLOWED_HOSTS = os.environ.get("LEDGER_HOSTS", "127.0.0.1,localhost").split(",")
 HTTPS = os.environ.get("LEDGER_HTTPS") == "1"
 
-STEPS = ("web.steps.demand", "web.steps.site", "web.steps.scheme", "web.steps.year", "web.steps.weigh")
+STEPS = (
+    "web.steps.demand",
+    "web.steps.site",
+    "web.steps.scheme",
+    "web.steps.year",
+    "web.steps.weigh",
+    "web.steps.money",
+)
 """The steps of the work, in their order: each a folder with a step.py."""
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -37,6 +44,7 @@ INSTALLED_APPS = [
     "web.runs.apps.JobsConfig",
     "web.runs.apps.RunsConfig",
     "web.catalogue",
+    "web.prices",
     "web.ui",
     "web.sheet",
     "web.present",

@@ -2,13 +2,13 @@
 
 from typing import Any
 
-from heat.design import VERSION, parse, upgraded
+from heat.design import PAPER, VERSION, parse, upgraded, usual
 from heat.design.changing import with_changes
 
 Document = dict[str, Any]
 Changes = dict[str, Any]
-SURVEY = ("demand", "site")
-SCHEME = ("plane", "system", "reckoning")
+SURVEY = ("demand", "site", "money")
+SCHEME = ("plane", "system", "reckoning", "offer")
 SURVEYED = ("tilt_deg", "azimuth_deg", "overhang")
 """What a design's plane takes from the surveyed plane it stands on."""
 
@@ -29,7 +29,17 @@ def scheme_of(document: Document) -> Document:
 def joined(survey: Document, scheme: Document) -> Document:
     """The whole document of a kept survey and scheme, each of any earlier version. Raises HeatError for an unknown
     one."""
-    return placed({**upgraded(survey), **upgraded(scheme)})
+    return placed(completed({**upgraded(survey), **upgraded(scheme)}))
+
+
+def completed(document: Document) -> Document:
+    """A whole document of this version, with the parts it was kept without as they usually are."""
+    return {**{name: usual(name) for name in PAPER if name not in document}, **document}
+
+
+def weighty(document: Document) -> Document:
+    """What a year depends on: the document without its money."""
+    return {name: part for name, part in document.items() if name not in PAPER}
 
 
 def placed(document: Document) -> Document:

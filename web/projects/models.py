@@ -6,7 +6,7 @@ from django.conf import settings
 from django.db import models
 
 from heat.design import upgraded
-from web.projects.documents import joined
+from web.projects.documents import completed, joined
 
 
 class ProjectQuerySet(models.QuerySet["Project"]):
@@ -166,7 +166,7 @@ class Version(models.Model):
 
     def whole(self) -> dict[str, Any]:
         """The document as this version of the engine writes it."""
-        return upgraded(self.document)
+        return completed(upgraded(self.document))
 
 
 class Done(models.Model):

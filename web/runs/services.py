@@ -14,6 +14,7 @@ from django.utils import timezone
 from heat.errors import HeatError
 from heat.weighing.outcome import KEYS, Weighed
 from web.accounts.models import User
+from web.projects.documents import weighty
 from web.projects.models import Design, Project
 from web.projects.permissions import ask, locked
 from web.runs.models import Chunk, Run
@@ -49,7 +50,7 @@ class Progress:
 
 def key_of(document: Any, checksum: str, purpose: str, question: Any) -> str:
     """What a run's answer depends on, and nothing else."""
-    text = json.dumps([document, checksum, ENGINE, purpose, question], sort_keys=True)
+    text = json.dumps([weighty(document), checksum, ENGINE, purpose, question], sort_keys=True)
     return sha256(text.encode()).hexdigest()
 
 

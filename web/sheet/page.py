@@ -196,7 +196,7 @@ class Sheet:
             **common,
             kind="number",
             text=refusal.typed if refusal else text,
-            sign=unit.sign if quantity != "1/kWh" else f"{self.project.currency}/kWh",
+            sign={"1/kWh": f"{self.project.currency}/kWh", "money": self.project.currency}.get(quantity, unit.sign),
             low="" if low is None else units.field_text(low, quantity, self.system),
             high="" if high is None else units.field_text(high, quantity, self.system),
             step=f"{unit.step:g}" if "count" not in path and "people" not in path else "1",

@@ -16,12 +16,16 @@ from web.ui.calendar import day_number
 
 PAIRS = {
     "site.skyline": ("bearing_deg", "altitude_deg"), "system.loop.drive.curve": ("flow_kg_h", "head_m"),
+    "money.tariff": ("from_hour", "price_kwh"), "money.summer_tariff": ("from_hour", "price_kwh"),
 }  # fmt: skip
 """Paths typed as pairs of numbers, and the fields of each pair."""
-PAIR_UNITS = {"site.skyline": ("1", "1"), "system.loop.drive.curve": ("kg/h", "m")}
+PAIR_UNITS = {"site.skyline": ("1", "1"), "system.loop.drive.curve": ("kg/h", "m"),
+              "money.tariff": ("h", "1/kWh"), "money.summer_tariff": ("h", "1/kWh")}  # fmt: skip
 """The units of each pair as the document keeps it."""
-PAIR_WORDS = {"site.skyline": "a bearing and an altitude", "system.loop.drive.curve": "a flow and a head"}
+PAIR_WORDS = {"site.skyline": "a bearing and an altitude", "system.loop.drive.curve": "a flow and a head",
+              "money.tariff": "an hour and a price", "money.summer_tariff": "an hour and a price"}  # fmt: skip
 PAIR_SAMPLES = {"site.skyline": ("90 12, 135 20, 200 8",) * 2,
+                "money.tariff": ("6 0.32, 22 0.18",) * 2, "money.summer_tariff": ("6 0.30, 22 0.16",) * 2,
                 "system.loop.drive.curve": ("0 4, 600 3, 1200 1", "0 13, 2.5 10, 5 3")}  # fmt: skip
 """What a pair is called, and points to show how they are typed, in SI and US units."""
 DATES = ("demand.holidays", "site.snow")

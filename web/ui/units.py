@@ -82,6 +82,9 @@ UNITS: dict[str, tuple[Unit, Unit]] = {
     "kg/m2": (Unit("kg/m**2", "kg/m²", 0, 5), Unit("lb/ft**2", "lb/ft²", 1, 1)),
     "kWh/K": (Unit("kWh/delta_degC", "kWh/K", 1, 1), Unit("kBtu/delta_degF", "kBtu/°F", 1, 1)),
     "h": (Unit("hour", "h", 0, 1), Unit("hour", "h", 0, 1)),
+    "money": (Unit("", "", 2, 10), Unit("", "", 2, 10)),
+    "year": (Unit("year", "years", 0, 1), Unit("year", "years", 0, 1)),
+    "rate": (Unit("percent", "%", 1, 0.5), Unit("percent", "%", 1, 0.5)),
     "1/kWh": (Unit("1/kWh", "/kWh", 3, 0.01), Unit("1/kWh", "/kWh", 3, 0.01)),
     "kg/kWh": (Unit("kg/kWh", "kg/kWh", 3, 0.01), Unit("lb/kWh", "lb/kWh", 3, 0.01)),
 }

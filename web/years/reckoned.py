@@ -17,7 +17,7 @@ import numpy as np
 from cachetools import LRUCache
 
 from heat.compiled import source_hash
-from heat.design import Design, parse
+from heat.design import PAPER, Design, parse
 from heat.ledger import YearBook
 from heat.results import figures
 from heat.weather.year import WeatherYear
@@ -78,7 +78,7 @@ years, small_figures = Kept(YEARS_KEPT), Kept(FIGURES_KEPT)
 
 def content_key(design: Design, file: WeatherFile) -> str:
     """What a year depends on, and nothing else: the document, the weather's checksum, the engine's sources."""
-    text = json.dumps(design.model_dump(mode="json"), sort_keys=True)
+    text = json.dumps(design.model_dump(mode="json", exclude=set(PAPER)), sort_keys=True)
     return sha256(f"{ENGINE} {file.checksum} {text}".encode()).hexdigest()
 
 

@@ -131,6 +131,7 @@ class Bench(TestCase):
             self.settings_state(folder),
             mock.patch.object(bench, "median_ms", return_value=4.0),
             mock.patch.object(bench, "http_figures", return_value=http),
+            mock.patch.object(bench, "crowd_figures", return_value={}),
             mock.patch("sys.stdout") as out,
         ):
             call_command("bench", "--json", stdout=out)

@@ -1,5 +1,6 @@
 """Long questions measured: from the press to the page, what the queue costs, and what another worker brings."""
 
+import os
 import re
 import statistics
 import subprocess
@@ -8,6 +9,7 @@ from time import perf_counter, sleep
 from typing import Any
 
 from django.conf import settings
+from django.db import connection
 
 from heat.weighing.doubt import USUAL
 from web.accounts.models import User
@@ -76,8 +78,18 @@ def _asked(project: Project, seed: int) -> Run:
 
 
 def _finish(run: Run) -> None:
+    start = perf_counter()
     while not progress(run).finished:
+        if perf_counter() - start > RUN_WAIT_S:
+            raise RuntimeError(f"A run of {run.size} years was not finished in {RUN_WAIT_S} s: does a worker run?")
         sleep(0.05)
+
+
+def _worker() -> "subprocess.Popen[bytes]":
+    """A worker of one thread on this database, which ends when nothing is left to do."""
+    environment = {**os.environ, "LEDGER_DB_NAME": str(connection.settings_dict["NAME"])}
+    command = [sys.executable, "manage.py", "work", "--threads", "0", "--once"]
+    return subprocess.Popen(command, cwd=settings.ROOT, env=environment, stderr=subprocess.DEVNULL)
 
 
 def overhead_figures(project: Project) -> dict[str, float]:
@@ -98,8 +110,7 @@ def overhead_figures(project: Project) -> dict[str, float]:
 def _pace(project: Project, workers: int, seed: int) -> float:
     """Years a second by so many workers of one thread, between their first chunk and their last."""
     run = _asked(project, seed)
-    command = [sys.executable, "manage.py", "work", "--threads", "0", "--once"]
-    children = [subprocess.Popen(command, cwd=settings.ROOT, stderr=subprocess.DEVNULL) for _ in range(workers)]
+    children = [_worker() for _ in range(workers)]
     _finish(run)
     for child in children:
         child.wait()
@@ -118,11 +129,10 @@ def crowd_figures() -> dict[str, float]:
         for _ in range(200):
             chunk.defer(run_id=0, index=0)  # of no run: taken, looked up, ended
         start = perf_counter()
-        command = [sys.executable, "manage.py", "work", "--threads", "0", "--once"]
-        subprocess.run(command, cwd=settings.ROOT, stderr=subprocess.DEVNULL, check=True)
+        _worker().wait()
         claims = perf_counter() - start
         start = perf_counter()
-        subprocess.run(command, cwd=settings.ROOT, stderr=subprocess.DEVNULL, check=True)
+        _worker().wait()
         idle = perf_counter() - start
         return {"workers_2_x": pair / alone, "chunk_ms": 20_000.0 / alone, "claim_ms": 1000.0 * (claims - idle) / 200}
     finally:

@@ -1,0 +1,89 @@
+"""Money of a project and the list of a design: horizon, rates, tariffs, grants; what is changed on the list by hand.
+
+Amounts are in the project's currency. No year depends on them.
+"""
+
+from typing import Literal
+
+from pydantic import Field, model_validator
+
+from heat.design.base import Name, Part, optional, quantity
+
+MOST = 10_000_000.0
+"""Largest amount taken (currency)."""
+
+
+class Grant(Part):
+    """Help with the cost: a share of it with a cap, a sum, so much for a square metre or a kilowatt-hour of yield."""
+
+    name: str = Field("grant", max_length=60, title="Name")
+    kind: Literal["percent", "sum", "per_m2", "per_kwh"] = Field("percent", title="It is")
+    amount: float = quantity(20, "1", 0, MOST, "Amount")
+    cap: float | None = optional("money", 0, MOST, "At most")
+    years: int = Field(1, ge=1, le=30, title="Paid over years", json_schema_extra={"unit": "1"})
+    condition: str = Field("", max_length=200, title="On condition of")
+
+
+class Rate(Part):
+    """A price of power from an hour of the day until the next."""
+
+    from_hour: float = quantity(0, "h", 0, 23, "From the hour")
+    price_kwh: float = quantity(0.28, "1/kWh", 0, 10, "Price")
+
+
+class Money(Part):
+    """What a project's money is reckoned with."""
+
+    horizon_years: int = Field(20, ge=1, le=50, title="Horizon", json_schema_extra={"unit": "year"})
+    interest: float = quantity(3, "rate", -5, 30, "Interest a year")
+    energy_rise: float = quantity(2, "rate", -10, 30, "Energy prices rise a year")
+    upkeep_rise: float = quantity(2, "rate", -10, 30, "Other prices rise a year")
+    fade: float = quantity(0.3, "rate", 0, 10, "Yield falls a year")
+    margin: float = quantity(15, "rate", 0, 200, "Margin on parts")
+    tax: float = quantity(0, "rate", 0, 50, "Tax on the whole")
+    loan_share: float = quantity(0, "rate", 0, 100, "Share paid by a loan")
+    loan_interest: float = quantity(4, "rate", 0, 30, "Interest of the loan")
+    loan_years: int = Field(10, ge=1, le=50, title="Loan runs", json_schema_extra={"unit": "year"})
+    pump_price_kwh: float = quantity(0.28, "1/kWh", 0, 10, "Power for pumps")
+    standing_saved: float = quantity(0, "money", 0, MOST, "Standing charge that falls away, a year")
+    inspection: float = quantity(40, "money", 0, MOST, "Looked after, a year")
+    fluid_years: int = Field(6, ge=0, le=50, title="Fluid changed every", json_schema_extra={"unit": "year"})
+    anode_years: int = Field(4, ge=0, le=50, title="Anode changed every", json_schema_extra={"unit": "year"})
+    pump_years: int = Field(12, ge=0, le=50, title="Pump replaced every", json_schema_extra={"unit": "year"})
+    tariff: tuple[Rate, ...] = Field((), max_length=24, title="Power by the hour")
+    summer_tariff: tuple[Rate, ...] = Field((), max_length=24, title="In summer")
+    summer_from_month: int = Field(4, ge=1, le=12, title="Summer from month", json_schema_extra={"unit": "1"})
+    summer_to_month: int = Field(9, ge=1, le=12, title="to month", json_schema_extra={"unit": "1"})
+    grants: tuple[Grant, ...] = Field((), max_length=8, title="Grants")
+
+    @model_validator(mode="after")
+    def _hours_once(self) -> "Money":
+        for name in ("tariff", "summer_tariff"):
+            hours = [rate.from_hour for rate in getattr(self, name)]
+            twice = next((h for h in hours if hours.count(h) > 1), None)
+            if twice is not None:
+                raise ValueError(f"{name}|{twice:g} h begins twice: each hour has one price")
+            if any(h != int(h) for h in hours):
+                raise ValueError(f"{name}|prices change at whole hours")
+        if self.summer_tariff and not self.tariff:
+            raise ValueError("summer_tariff|give the prices of the other months first")
+        return self
+
+
+class HandLine(Part):
+    """What a person changed on the list of parts: another quantity or price, left out, or a line of their own."""
+
+    key: Name = Field("", title="Line")
+    words: str = Field("", max_length=80, title="What it is")
+    unit: str = Field("", max_length=12, title="Unit")
+    quantity: float | None = Field(None, ge=0, le=1_000_000, title="Quantity", json_schema_extra={"unit": "1"})
+    price: float | None = optional("money", 0, MOST, "Price of one")
+    left_out: bool = Field(False, title="Left out")
+
+
+class Offer(Part):
+    """The list of parts as offered: what was changed by hand, and the prices it was offered with, by item."""
+
+    lines: tuple[HandLine, ...] = Field((), max_length=80, title="Changed by hand")
+    dated: str = Field("", max_length=20, title="Offered on")
+    prices: dict[str, float] = Field(default_factory=dict, title="Prices it was offered with")

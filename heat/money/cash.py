@@ -1,0 +1,203 @@
+"""The years of an investment: what goes out and comes in, to the cent, and what it comes to.
+
+Terms after ISO 15686-5; annuity and present value after EN 15459-1: ``PV = sum flow_t/(1 + i)^t``.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from decimal import ROUND_HALF_EVEN, Decimal
+from math import inf
+
+import numpy as np
+
+from heat.design.money import Money
+from heat.money.grants import Given, paid_in
+
+CENT = Decimal("0.01")
+
+
+def cents(value: float) -> Decimal:
+    """An amount (currency) rounded once, to the cent, halves to even."""
+    return Decimal(repr(float(value))).quantize(CENT, ROUND_HALF_EVEN)
+
+
+@dataclass(frozen=True)
+class Upkeep:
+    """What comes again: its words, every how many years, and what it costs at today's prices (currency)."""
+
+    words: str
+    every: int
+    cost: float
+
+
+@dataclass(frozen=True)
+class Case:
+    """What the money of a design depends on: its cost (currency), what the sun saves in the first year (currency) and
+    gives (kWh), CO2 saved (kg), grants and upkeep; the rates of the project."""
+
+    money: Money
+    cost: float
+    saved: float
+    solar_kwh: float
+    co2_kg: float
+    grants: tuple[Given, ...] = ()
+    upkeep: tuple[Upkeep, ...] = ()
+
+
+@dataclass(frozen=True)
+class YearLine:
+    """A year's line (currency, to the cent): what is paid for the system, grants, loan taken or paid back, energy
+    saved, upkeep, what is left of the year, and of all years until then, plain and discounted."""
+
+    year: int
+    system: Decimal
+    grants: Decimal
+    loan: Decimal
+    saved: Decimal
+    upkeep: Decimal
+    net: Decimal
+    total: Decimal
+    discounted: Decimal
+
+
+def rate(percent: float) -> float:
+    """A rate of so many percent a year (1)."""
+    return percent / 100.0
+
+
+def annuity(principal: float, percent: float, years: int) -> float:
+    """Yearly payment (currency) of a loan (currency) at an interest (%) over years: ``P i/(1 - (1+i)^-n)``.
+
+    Source: EN 15459-1, annuity factor.
+    """
+    i = rate(percent)
+    return principal / years if i == 0 else principal * i / (1.0 - (1.0 + i) ** -years)
+
+
+def saved_in(case: Case, year: int) -> float:
+    """Energy saved in a year (currency): at first-year prices in year 1, risen and faded from then on."""
+    m = case.money
+    kept = ((1.0 - rate(m.fade)) * (1.0 + rate(m.energy_rise))) ** (year - 1)
+    return case.saved * kept + m.standing_saved * (1.0 + rate(m.energy_rise)) ** (year - 1)
+
+
+def upkeep_in(case: Case, year: int) -> float:
+    """Upkeep of a year (currency): what comes due, at prices risen since today."""
+    due = sum(item.cost for item in case.upkeep if item.every and year % item.every == 0)
+    return due * (1.0 + rate(case.money.upkeep_rise)) ** year
+
+
+def ledger(case: Case) -> list[YearLine]:
+    """Every year's line (currency, to the cent), from the year of building; each net is the sum of its line as
+    printed, each total that of the nets."""
+    m = case.money
+    borrowed = rate(m.loan_share) * max(case.cost - paid_in(list(case.grants), 0), 0.0)
+    payment = annuity(borrowed, m.loan_interest, m.loan_years) if borrowed else 0.0
+    lines, total, discounted = [], Decimal(0), Decimal(0)
+    for year in range(m.horizon_years + 1):
+        system = cents(-case.cost if year == 0 else 0.0)
+        grants = cents(paid_in(list(case.grants), year))
+        loan = cents(borrowed if year == 0 else -payment if year <= m.loan_years else 0.0)
+        saved = cents(saved_in(case, year) if year else 0.0)
+        upkeep = cents(-upkeep_in(case, year) if year else 0.0)
+        net = system + grants + loan + saved + upkeep
+        total += net
+        discounted += cents(float(net) / (1.0 + rate(m.interest)) ** year)
+        lines.append(YearLine(year, system, grants, loan, saved, upkeep, net, total, discounted))
+    return lines
+
+
+@dataclass(frozen=True)
+class Worth:
+    """What an investment comes to: net present value (currency), payback plain and discounted (years, inf for never),
+    internal rate (%, nan for none), cost of a solar kilowatt-hour (currency/kWh) and of a tonne of CO2 (currency/t,
+    below zero where it earns), and what energy prices would have to be for it to break even (times today's)."""
+
+    present_value: float
+    payback: float
+    discounted_payback: float
+    internal_rate: float
+    cost_kwh: float
+    cost_tonne: float
+    break_even: float
+
+
+def flows(case: Case) -> list[float]:
+    """Net flows of the years (currency), unrounded, own money only."""
+    return [float(line.net) for line in ledger(case)]
+
+
+def discounted_sum(values: Callable[[int], float], money: Money) -> float:
+    """Present value (currency, or kWh) of yearly values of years 1 to the horizon."""
+    return sum(values(t) / (1.0 + rate(money.interest)) ** t for t in range(1, money.horizon_years + 1))
+
+
+def worth(case: Case) -> Worth:
+    """What it comes to (currency, years, %, currency/kWh)."""
+    lines, m = ledger(case), case.money
+    value = float(lines[-1].discounted)
+    out = case.cost - sum(g.amount / g.years * (discount_factor(m, g.years) if g.years > 1 else 1.0)
+                          for g in case.grants)  # fmt: skip
+    upkeep = discounted_sum(lambda t: upkeep_in(case, t), m)
+    heat = discounted_sum(lambda t: case.solar_kwh * (1.0 - rate(m.fade)) ** (t - 1), m)
+    saved = discounted_sum(lambda t: saved_in(case, t), m)
+    tonnes = sum(case.co2_kg * (1.0 - rate(m.fade)) ** (t - 1) for t in range(1, m.horizon_years + 1)) / 1000.0
+    return Worth(
+        value, _payback([line.total for line in lines]), _payback([line.discounted for line in lines]),
+        internal_rate([float(line.net) for line in lines]), (out + upkeep) / heat if heat > 0 else inf,
+        -value / tonnes if tonnes > 0 else inf, 1.0 - value / saved if saved > 0 else inf,
+    )  # fmt: skip
+
+
+def discount_factor(money: Money, years: int) -> float:
+    """Present value (1) of one paid at the end of each of so many years within the horizon."""
+    i = rate(money.interest)
+    n = min(years, money.horizon_years)
+    return float(n) if i == 0 else (1.0 - (1.0 + i) ** -n) / i
+
+
+def _payback(totals: list[Decimal]) -> float:
+    """Years until a running total stays at or above zero (a), straight within its year; inf for never."""
+    below = [year for year, total in enumerate(totals) if total < 0]
+    if not below:
+        return 0.0
+    last = below[-1]
+    if last == len(totals) - 1:
+        return inf
+    a, b = float(totals[last]), float(totals[last + 1])
+    return last + -a / (b - a)
+
+
+def internal_rate(nets: list[float]) -> float:
+    """Interest at which flows (currency) come to nothing (%); nan where there is none between -99 and 1000."""
+    from scipy.optimize import brentq
+
+    value = lambda i: sum(flow / (1.0 + i) ** t for t, flow in enumerate(nets))
+    low, high = -0.99, 10.0
+    if not np.isfinite(value(low)) or value(low) * value(high) > 0:
+        return float("nan")
+    return 100.0 * float(brentq(value, low, high))
+
+
+SHAKEN = (
+    ("energy prices", "a fifth higher or lower"), ("first cost", "a tenth higher or lower"),
+    ("yield", "a tenth higher or lower"), ("interest", "two points higher or lower"),
+    ("rise of energy prices", "two points higher or lower"),
+)  # fmt: skip
+"""What may be otherwise, and by how much. Our own choice."""
+
+
+def shaken(case: Case) -> list[tuple[str, str, float, float]]:
+    """Net present value (currency) with one thing lower and higher at a time, the one that matters most first."""
+    m = case.money
+    moved = lambda **rates: replace(case, money=m.model_copy(update=rates))
+    cases = {
+        "energy prices": (replace(case, saved=0.8 * case.saved), replace(case, saved=1.2 * case.saved)),
+        "first cost": (replace(case, cost=0.9 * case.cost), replace(case, cost=1.1 * case.cost)),
+        "yield": (replace(case, saved=0.9 * case.saved), replace(case, saved=1.1 * case.saved)),
+        "interest": (moved(interest=m.interest - 2.0), moved(interest=m.interest + 2.0)),
+        "rise of energy prices": (moved(energy_rise=m.energy_rise - 2.0), moved(energy_rise=m.energy_rise + 2.0)),
+    }
+    value = lambda c: float(ledger(c)[-1].discounted)
+    found = [(what, by, value(cases[what][0]), value(cases[what][1])) for what, by in SHAKEN]
+    return sorted(found, key=lambda row: -abs(row[3] - row[2]))

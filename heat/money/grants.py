@@ -1,0 +1,39 @@
+"""Grants in their order: what each gives, and when it is paid."""
+
+from typing import NamedTuple
+
+from heat.design.money import Grant
+
+
+class Given(NamedTuple):
+    """A grant as it comes out: its amount (currency), the first year it is paid in and over how many; whether its cap
+    or the cost cut it."""
+
+    name: str
+    amount: float
+    years: int
+    cut: str
+
+
+def given(grants: tuple[Grant, ...], cost: float, area_m2: float, yield_kwh: float) -> list[Given]:
+    """What each grant gives (currency) towards a cost (currency), in order: a share of what is left, a sum, so much for
+    each m² or each kWh of a year's yield; never beyond its cap, nor all of them beyond the cost."""
+    found, left = [], max(cost, 0.0)
+    for grant in grants:
+        basis = {"percent": left / 100.0, "sum": 1.0, "per_m2": area_m2, "per_kwh": yield_kwh}[grant.kind]
+        amount, cut = grant.amount * basis, ""
+        if grant.cap is not None and amount > grant.cap:
+            amount, cut = grant.cap, "its cap"
+        if amount > left:
+            amount, cut = left, "the cost"
+        left -= amount
+        found.append(Given(grant.name, amount, grant.years, cut))
+    return found
+
+
+def paid_in(found: list[Given], year: int) -> float:
+    """What is paid out in a year (currency): at once in year 0, or in equal parts over years 1 and on."""
+    return sum(
+        g.amount if g.years == 1 and year == 0 else g.amount / g.years if g.years > 1 and 1 <= year <= g.years else 0.0
+        for g in found
+    )

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class PricesConfig(AppConfig):
+    name = "web.prices"
+    label = "prices"

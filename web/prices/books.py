@@ -1,0 +1,139 @@
+"""Price books kept, changed, taken back, and as tables to take along and bring back."""
+
+import csv
+import io
+from typing import Any
+
+from django.db import transaction
+
+from heat.errors import HeatError
+from heat.money.prices import ITEMS, PRICES
+from web.prices.models import PriceBook
+from web.ui import units
+
+COLUMNS = ("key", "item", "unit", "price")
+MOST, MOST_BYTES = 1_000_000.0, 200_000
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
+
+
+class BrokenRow(HeatError):
+    """A row of a price table that cannot be taken, in words."""
+
+
+def prices_of(user: Any) -> dict[str, float]:
+    """Every item's price: the person's own, else the starting price."""
+    book = PriceBook.objects.filter(owner=user).first()
+    return PRICES | {key: price for key, price in (book.prices if book else {}).items() if key in ITEMS}
+
+
+def own_prices(user: Any) -> dict[str, float]:
+    """The prices that a person set."""
+    book = PriceBook.objects.filter(owner=user).first()
+    return dict(book.prices) if book else {}
+
+
+@transaction.atomic
+def set_prices(*, owner: Any, changes: dict[str, float]) -> None:
+    """Set prices; what stood before can be taken back."""
+    book, _new = PriceBook.objects.select_for_update().get_or_create(owner=owner)
+    book.before = book.prices
+    book.prices = {**book.prices, **changes}
+    book.save()
+
+
+@transaction.atomic
+def take_back(*, owner: Any) -> None:
+    """Put the book as it stood before its last change; once more, and it is as it was."""
+    book, _new = PriceBook.objects.select_for_update().get_or_create(owner=owner)
+    book.prices, book.before = book.before, book.prices
+    book.save()
+
+
+def price_typed(text: str) -> float:
+    """A price as typed. Raises ValueError with the words for the page."""
+    try:
+        value = units.parse_number(text)
+    except ValueError as error:
+        raise ValueError(units.no_number(text, error)) from error
+    if not 0 <= value <= MOST:
+        raise ValueError(f"A price lies between 0 and {units.number(MOST, 0)}.")
+    return round(value, 4)
+
+
+def rows_of(prices: dict[str, float]) -> list[list[str | float]]:
+    """The book as rows, a heading first."""
+    rows: list[list[str | float]] = [[key, item.words, item.unit, prices[key]] for key, item in ITEMS.items()]
+    return [list(COLUMNS), *rows]
+
+
+def csv_of(prices: dict[str, float]) -> str:
+    """The book as CSV."""
+    out = io.StringIO()
+    csv.writer(out, lineterminator="\n").writerows(rows_of(prices))
+    return out.getvalue()
+
+
+def sheet_of(prices: dict[str, float]) -> bytes:
+    """The book as a spreadsheet (Office Open XML)."""
+    from openpyxl import Workbook  # for the few requests that ask for one
+
+    book = Workbook()
+    page = book.active
+    assert page is not None
+    page.title = "Prices"
+    for row in rows_of(prices):
+        page.append(row)
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+def read_book(raw: bytes) -> dict[str, float]:
+    """Prices by item of a table that was brought back: CSV with comma or semicolon, or a spreadsheet.
+
+    Raises BrokenRow, which names the first row that cannot be taken; nothing is taken then.
+    """
+    if len(raw) > MOST_BYTES:
+        raise BrokenRow("This table is too large for a price book.")
+    rows = _spreadsheet(raw) if raw[:2] == b"PK" else _text(raw)
+    if not rows:
+        raise BrokenRow("This table is empty.")
+    heading = [str(cell).strip().lower() for cell in rows[0]]
+    if "key" not in heading or "price" not in heading:
+        raise BrokenRow("The first row must name the columns “key” and “price”, as the exported table does.")
+    at, cost = heading.index("key"), heading.index("price")
+    found: dict[str, float] = {}
+    for number, row in enumerate(rows[1:], start=2):
+        cells = [str(cell).strip() for cell in row]
+        if not any(cells):
+            continue
+        key = cells[at] if at < len(cells) else ""
+        if key not in ITEMS:
+            raise BrokenRow(f"Row {number}: there is no item “{key[:40]}”.")
+        if key in found:
+            raise BrokenRow(f"Row {number}: “{key}” stands twice.")
+        try:
+            found[key] = price_typed(cells[cost] if cost < len(cells) else "")
+        except ValueError as error:
+            raise BrokenRow(f"Row {number}, {ITEMS[key].words}: {error}") from error
+    return found
+
+
+def _text(raw: bytes) -> list[list[Any]]:
+    try:
+        text = raw.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        text = raw.decode("latin-1")
+    first = text.split("\n", 1)[0]
+    return list(csv.reader(io.StringIO(text), delimiter=";" if first.count(";") > first.count(",") else ","))
+
+
+def _spreadsheet(raw: bytes) -> list[list[Any]]:
+    from openpyxl import load_workbook
+
+    try:
+        page = load_workbook(io.BytesIO(raw), read_only=True, data_only=True).active
+        assert page is not None
+        return [["" if cell is None else cell for cell in row] for row in page.iter_rows(values_only=True, max_row=500)]
+    except Exception as error:  # openpyxl raises whatever its parsers raise
+        raise BrokenRow("This spreadsheet cannot be read.") from error

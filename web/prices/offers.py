@@ -1,0 +1,116 @@
+"""What a design costs and is worth: its list at a book's prices, and the years of its money."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from decimal import Decimal
+from functools import cached_property
+from typing import Any
+
+from heat.design import Design
+from heat.ledger import YearBook
+from heat.money.cash import Case, Upkeep, Worth, YearLine, cents, ledger, worth
+from heat.money.grants import Given, given
+from heat.money.parts_list import Line, changed, fluid_l, parts_list
+from heat.money.tariff import Energy, energy_of
+from heat.weighing.outcome import gross_m2
+
+WORK = ("Work",)
+"""Groups that bear no margin."""
+
+
+@dataclass(frozen=True)
+class Offered:
+    """A design with its year and prices: lines, sums to the cent, grants, energy, and what it comes to."""
+
+    design: Design
+    book: YearBook
+    prices: Mapping[str, float]
+
+    @cached_property
+    def lines(self) -> list[Line]:
+        """The list with what was changed by hand."""
+        return changed(parts_list(self.design), self.design.offer.lines)
+
+    def sum_of(self, line: Line) -> Decimal:
+        """What a line comes to."""
+        return Decimal(0) if line.left_out else cents(line.quantity * line.price_of_one(self.prices))
+
+    @cached_property
+    def parts(self) -> Decimal:
+        """Parts without work."""
+        return sum((self.sum_of(line) for line in self.lines if line.group not in WORK), Decimal(0))
+
+    @cached_property
+    def work(self) -> Decimal:
+        """Work, permits and the like."""
+        return sum((self.sum_of(line) for line in self.lines if line.group in WORK), Decimal(0))
+
+    @cached_property
+    def margin(self) -> Decimal:
+        """The margin on parts."""
+        return cents(float(self.parts) * self.design.money.margin / 100.0)
+
+    @cached_property
+    def tax(self) -> Decimal:
+        """Tax on the whole."""
+        return cents(float(self.parts + self.margin + self.work) * self.design.money.tax / 100.0)
+
+    @cached_property
+    def cost(self) -> Decimal:
+        """What it costs, before grants."""
+        return self.parts + self.margin + self.work + self.tax
+
+    @cached_property
+    def solar_kwh(self) -> float:
+        """A year's yield into store or pool, which some grants go by."""
+        return float(self.book.yield_kwh_m2()[0] * gross_m2(self.design))
+
+    @cached_property
+    def grants(self) -> list[Given]:
+        """What each grant gives."""
+        return given(self.design.money.grants, float(self.cost), gross_m2(self.design), self.solar_kwh)
+
+    @cached_property
+    def energy(self) -> Energy:
+        """The year's energy in money."""
+        return energy_of(self.book, self.design.money)
+
+    @cached_property
+    def upkeep(self) -> tuple[Upkeep, ...]:
+        """What comes again, from the design's own parts."""
+        money, keys = self.design.money, {line.key for line in self.lines if not line.left_out}
+        pumps = next((line.quantity for line in self.lines if line.key == "pump"), 0.0)
+        found = [Upkeep("looked after", 1, money.inspection)]
+        if fluid_l(self.design) > 0 and "fluid" in keys:
+            found.append(Upkeep("fluid changed", money.fluid_years, fluid_l(self.design) * self.prices["fluid"]))
+        if "anode" in keys:
+            found.append(Upkeep("anode changed", money.anode_years, self.prices["anode"]))
+        if pumps:
+            found.append(Upkeep("pump replaced", money.pump_years, pumps * self.prices["pump"]))
+        return tuple(found)
+
+    @cached_property
+    def case(self) -> Case:
+        """Everything its years depend on."""
+        return Case(self.design.money, float(self.cost), self.energy.saved, self.energy.solar_kwh,
+                    self.energy.co2_saved_kg, tuple(self.grants), self.upkeep)  # fmt: skip
+
+    @cached_property
+    def years(self) -> list[YearLine]:
+        """Its ledger, year by year."""
+        return ledger(self.case)
+
+    @cached_property
+    def worth(self) -> Worth:
+        """What it comes to."""
+        return worth(self.case)
+
+
+def figures(offered: Offered) -> dict[str, Any]:
+    """The numbers of money that stand beside a year's others: what it costs after grants (currency), its net present
+    value (currency), and the cost of a solar kilowatt-hour (currency/kWh)."""
+    granted = sum(g.amount for g in offered.grants)
+    return {
+        "first_cost": float(offered.cost) - granted, "present_value": offered.worth.present_value,
+        "solar_kwh_cost": offered.worth.cost_kwh, "payback_years": offered.worth.payback,
+    }  # fmt: skip

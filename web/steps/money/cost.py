@@ -1,0 +1,178 @@
+"""What it costs: the parts list as the drawing makes it, changed by hand where wished, and its sums."""
+
+import csv
+import io
+from typing import Any
+
+from heat.design import parse
+from heat.design.money import MOST
+from heat.money.parts_list import GROUPS, Line
+from web.accounts.requests import SignedIn
+from web.prices.books import prices_of
+from web.prices.offers import Offered
+from web.sheet.edits import apply_changes
+from web.sheet.page import Sheet
+from web.sheet.step import Shown
+from web.ui import units
+
+UNIT_WORDS = {"piece": "pc", "h": "h", "kg": "kg", "m": "m", "L": "L", "m2": "m²"}
+CONVERTED = ("m", "L", "kg", "m2")
+FIELDS = ("quantity", "price", "left_out", "words")
+
+
+def offered(sheet: Sheet) -> Offered:
+    """The design's money at its person's prices, or at those it was offered with."""
+    design = parse(sheet.document)
+    prices = prices_of(sheet.project.owner)
+    return Offered(design, sheet.year.book, prices | {k: v for k, v in design.offer.prices.items() if k in prices})
+
+
+def amount(value: Any, decimals: int = 0) -> str:
+    """An amount of money on paper."""
+    return units.number(float(value), decimals)
+
+
+def cost_view(sheet: Sheet) -> dict[str, Any]:
+    """The list in its groups, each line with its origin, and what it comes to."""
+    found = offered(sheet)
+    wrong = sheet.given.get("wrong", {})
+    typed = sheet.given.get("typed", {})
+    groups = []
+    for title in GROUPS:
+        rows = [_row(sheet, found, line, typed, wrong) for line in found.lines if line.group == title]
+        if rows:
+            groups.append({"title": title, "rows": rows})
+    granted = sum(g.amount for g in found.grants)
+    currency = sheet.project.currency
+    return {
+        "groups": groups, "currency": currency, "grants": [
+            {"name": g.name, "amount": amount(g.amount), "cut": g.cut, "years": g.years} for g in found.grants
+        ],
+        "sums": [
+            {"words": words, "amount": amount(value)} for words, value in (
+                ("parts", found.parts), (f"margin on parts, {found.design.money.margin:g} %", found.margin),
+                ("work and papers", found.work), (f"tax, {found.design.money.tax:g} %", found.tax),
+            ) if value
+        ],
+        "total": amount(found.cost), "net": amount(float(found.cost) - granted), "granted": granted > 0,
+        "own_prices": bool(found.design.offer.prices), "added_wrong": wrong.get("added", ""), "added": typed,
+        "conclusion": _conclusion(found, currency, granted),
+    }  # fmt: skip
+
+
+def _conclusion(found: Offered, currency: str, granted: float) -> str:
+    dearest = max(found.lines, key=found.sum_of)
+    share = 100.0 * float(found.sum_of(dearest)) / max(float(found.parts + found.work), 1e-9)
+    words = f"It costs {amount(found.cost)} {currency}"
+    if granted:
+        words += f", {amount(float(found.cost) - granted)} {currency} after grants"
+    return f"{words}; most of it, {share:.0f} % of parts and work, is the {dearest.words}."
+
+
+def _row(sheet: Sheet, found: Offered, line: Line, typed: Any, wrong: Any) -> dict[str, Any]:
+    quantity, sign, price = line.quantity, UNIT_WORDS.get(line.unit, line.unit), line.price_of_one(found.prices)
+    if line.unit in CONVERTED:
+        sign = sheet.sign(line.unit)
+        step = units.shown(1.0, line.unit, sheet.system)
+        quantity, price = quantity * step, price / step
+    number = lambda v: f"{v:.2f}".rstrip("0").rstrip(".")
+    text = lambda field, now: typed[field] if typed.get("key") == line.key and field in typed else now
+    return {
+        "key": line.key, "words": line.words, "why": line.why, "sign": sign, "left_out": line.left_out,
+        "quantity": text("quantity", number(quantity)), "price": text("price", f"{price:.2f}"),
+        "sum": amount(found.sum_of(line), 2), "by_hand": ", ".join(line.by_hand), "own": line.group == "Added",
+        "wrong": wrong.get(line.key, ""),
+    }  # fmt: skip
+
+
+def _hands(sheet: Sheet) -> dict[str, dict[str, Any]]:
+    return {line["key"]: dict(line) for line in sheet.document["offer"]["lines"]}
+
+
+def change_line(request: SignedIn, sheet: Sheet) -> Shown:
+    """One thing of a line changed by hand; emptied, it is the drawing's again."""
+    key, field = request.POST.get("item", "")[:40], request.POST.get("field", "")
+    text = request.POST.get("value", "")[:80]
+    line = next((line for line in offered(sheet).lines if line.key == key), None)
+    if line is None or field not in FIELDS:
+        return Shown(sheet=sheet.at("cost").noting("That line is not on the list any more."), step="money", status=422)
+    hands = _hands(sheet)
+    hand = hands.get(key, {"key": key, "words": "", "unit": "", "quantity": None, "price": None, "left_out": False})
+    try:
+        hand[field] = _typed(sheet, line, field, text)
+    except ValueError as error:
+        here = sheet.at("cost").handing(typed={"key": key, field: text}, wrong={key: str(error)})
+        return Shown(sheet=here, step="money", status=422)
+    if line.group == "Added" and field == "left_out" and hand["left_out"]:
+        hands.pop(key, None)  # a line of one's own is simply gone; undo brings it back
+    elif line.group != "Added" and hand["quantity"] is None and hand["price"] is None and not hand["left_out"]:
+        hands.pop(key, None)
+    else:
+        hands[key] = hand
+    return _kept(sheet, hands)
+
+
+def _typed(sheet: Sheet, line: Line, field: str, text: str) -> Any:
+    """What was typed, in the list's own units. Raises ValueError with the words for the page."""
+    if field == "left_out":
+        return text == "1"
+    if field == "words":
+        return text.replace("\0", "").strip()
+    if not text.strip():
+        return None
+    try:
+        value = units.parse_number(text)
+    except ValueError as error:
+        raise ValueError(units.no_number(text, error)) from error
+    most = MOST if field == "price" else 1_000_000
+    if not 0 <= value <= most:
+        raise ValueError(f"Allowed: 0 to {units.number(most, 0)}.")
+    step = units.shown(1.0, line.unit, sheet.system) if line.unit in CONVERTED else 1.0
+    return round(value / step if field == "quantity" else value * step, 6)
+
+
+def add_line(request: SignedIn, sheet: Sheet) -> Shown:
+    """A line of one's own."""
+    typed = {name: request.POST.get(name, "")[:80].replace("\0", "") for name in ("words", "quantity", "unit", "price")}
+    wrong = ""
+    numbers: dict[str, float] = {}
+    for name, usual in (("quantity", "1"), ("price", "")):
+        try:
+            numbers[name] = units.parse_number(typed[name] or usual)
+            if not 0 <= numbers[name] <= MOST:
+                wrong = f"The {name} lies between 0 and {units.number(MOST, 0)}."
+        except ValueError as error:
+            wrong = units.no_number(typed[name], error) if typed[name] else f"A {name} is needed."
+    if not typed["words"].strip():
+        wrong = "Name the line."
+    if wrong:
+        return Shown(sheet=sheet.at("cost").handing(typed=typed, wrong={"added": wrong}), step="money", status=422)
+    hands = _hands(sheet)
+    number = next(n for n in range(1, 200) if f"own{n}" not in hands)
+    hands[f"own{number}"] = {"key": f"own{number}", "words": typed["words"].strip(), "unit": typed["unit"][:12] or "pc",
+                             "left_out": False, **numbers}  # fmt: skip
+    return _kept(sheet, hands)
+
+
+def _kept(sheet: Sheet, hands: dict[str, dict[str, Any]]) -> Shown:
+    changes = {"offer.lines": list(hands.values())}
+    return Shown(
+        sheet=apply_changes(sheet.design, sheet.user, lambda document: changes, sheet.at("cost").look), step="money"
+    )
+
+
+def cost_csv(sheet: Sheet) -> str:
+    """The list as CSV: what an installer orders by."""
+    found = offered(sheet)
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(["group", "item", "quantity", "unit", f"price, {sheet.project.currency}", "sum", "from", "by hand"])
+    for line in found.lines:
+        if line.left_out:
+            continue
+        words = f"'{line.words}" if line.words.startswith(("=", "+", "-", "@")) else line.words
+        writer.writerow([line.group, words, line.quantity, line.unit, round(line.price_of_one(found.prices), 4),
+                         found.sum_of(line), line.why, ", ".join(line.by_hand)])  # fmt: skip
+    for words, value in (("margin", found.margin), ("tax", found.tax), ("total", found.cost)):
+        writer.writerow(["", words, "", "", "", value, "", ""])
+    return out.getvalue()

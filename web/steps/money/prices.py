@@ -1,0 +1,68 @@
+"""The price book on the page: prices changed in place, taken along as a table and brought back."""
+
+from typing import Any
+
+from django.http import HttpResponse
+
+from heat.money.prices import ITEMS
+from web.accounts.requests import SignedIn
+from web.prices import books
+from web.sheet.page import Sheet
+from web.sheet.step import Shown
+
+
+def prices_view(sheet: Sheet) -> dict[str, Any]:
+    """Every item in its group with its price, and which are the person's own."""
+    prices, own = books.prices_of(sheet.user), books.own_prices(sheet.user)
+    wrong, typed = sheet.given.get("wrong", {}), sheet.given.get("typed", {})
+    groups: dict[str, list[dict[str, Any]]] = {}
+    for key, item in ITEMS.items():
+        groups.setdefault(item.group, []).append({
+            "key": key, "words": item.words, "unit": {"m2": "m²", "piece": "pc"}.get(item.unit, item.unit),
+            "price": typed.get(key, f"{prices[key]:.2f}"), "own": key in own, "wrong": wrong.get(key, ""),
+        })  # fmt: skip
+    return {"groups": groups.items(), "currency": sheet.project.currency, "own": len(own), "of": len(ITEMS),
+            "problem": sheet.given.get("problem_here", "")}  # fmt: skip
+
+
+def change_price(request: SignedIn, sheet: Sheet) -> Shown:
+    """One price of the book."""
+    key, text = request.POST.get("item", ""), request.POST.get("value", "")[:40]
+    if key not in ITEMS:
+        return Shown(sheet=sheet.at("prices").noting("There is no such item."), step="money", status=422)
+    try:
+        books.set_prices(owner=sheet.user, changes={key: books.price_typed(text)})
+    except ValueError as error:
+        here = sheet.at("prices").handing(typed={key: text}, wrong={key: str(error)})
+        return Shown(sheet=here, step="money", status=422)
+    return Shown(sheet=sheet.at("prices"), step="money")
+
+
+def undo_prices(request: SignedIn, sheet: Sheet) -> Shown:
+    """The book as it stood before its last change."""
+    books.take_back(owner=sheet.user)
+    return Shown(sheet=sheet.at("prices"), step="money")
+
+
+def read_prices(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
+    """A table brought back; nothing of it is taken where a row is broken."""
+    file = request.FILES.get("file")
+    here = sheet.at("prices")
+    if file is None:
+        return Shown(sheet=here.handing(problem_here="Choose a table first."), step="money", status=422)
+    try:
+        found = books.read_book(file.read(books.MOST_BYTES + 1))
+    except books.BrokenRow as error:
+        return Shown(sheet=here.handing(problem_here=str(error)), step="money", status=422)
+    books.set_prices(owner=sheet.user, changes=found)
+    return Shown(sheet=here.noting(f"{len(found)} prices taken."), step="money")
+
+
+def book_csv(sheet: Sheet) -> str:
+    """The book as CSV."""
+    return books.csv_of(books.prices_of(sheet.user))
+
+
+def book_sheet(sheet: Sheet) -> bytes:
+    """The book as a spreadsheet."""
+    return books.sheet_of(books.prices_of(sheet.user))

@@ -1,0 +1,216 @@
+"""Money on the page: the list follows the drawing and the hand, rates and grants move the years, the book goes and
+comes back."""
+
+import io
+from unittest.mock import patch
+
+from openpyxl import load_workbook
+
+from heat.money.parts_list import parts_list
+from heat.money.prices import ITEMS, PRICES
+from web.prices.books import BrokenRow, prices_of, read_book
+from web.projects.tests.helpers import HTMX
+from web.sheet.tests.helpers import SheetCase, figure
+from web.steps.money.burning import burning_view
+from web.steps.money.cost import cost_view, offered
+from web.steps.money.prices import prices_view
+from web.steps.money.years import years_view
+from web.ui.tests.browser import DemoCase
+
+
+class MoneyCase(SheetCase):
+    def do(self, name, status=200, **values):
+        reply = self.client.post(self.url(f"money/{name}"), {"screen": "money", **values}, headers=HTMX)
+        self.assertEqual(reply.status_code, status, reply.content[:300])
+        return reply
+
+    def line(self, key, field, value, status=200):
+        return self.do("line", status, item=key, field=field, value=value)
+
+    def rows(self):
+        return {row["key"]: row for group in cost_view(self.sheet())["groups"] for row in group["rows"]}
+
+
+class Costs(MoneyCase):
+    def test_the_sums_are_those_of_the_lines(self):
+        found = offered(self.sheet())
+        page = cost_view(self.sheet())
+        shown = sum(figure(row["sum"]) for group in page["groups"] for row in group["rows"])
+        self.assertAlmostEqual(shown, float(found.parts + found.work), places=2)
+        self.assertAlmostEqual(float(found.cost), float(found.parts) * 1.15 + float(found.work), delta=0.01)
+        self.assertIn(page["total"], page["conclusion"])
+
+    def test_one_change_on_the_drawing_changes_the_list_and_the_year_stays(self):
+        before = self.rows()["collector"]["sum"]
+        self.edit("system.collector.count", "4")
+        self.assertAlmostEqual(figure(self.rows()["collector"]["sum"]), 2 * figure(before), places=2)
+        year = self.sheet().year
+        self.edit("money.interest", "5")
+        self.assertIs(self.sheet().year, year)  # no year depends on money
+
+    def test_changes_by_hand_stand_come_back_and_are_undone(self):
+        self.line("pump", "price", "99.50")
+        self.assertEqual((self.rows()["pump"]["price"], self.rows()["pump"]["by_hand"]), ("99.50", "price"))
+        self.line("pump", "quantity", "3")
+        self.line("permit", "left_out", "1")
+        self.assertTrue(self.rows()["permit"]["left_out"])
+        self.assertEqual(figure(self.rows()["permit"]["sum"]), 0)
+        self.client.post(self.url("undo"), {"screen": "money"}, headers=HTMX)
+        self.assertFalse(self.rows()["permit"]["left_out"])
+        self.line("pump", "price", "")
+        self.line("pump", "quantity", "")
+        self.assertEqual(self.rows()["pump"]["by_hand"], "")
+
+    def test_lines_of_ones_own_and_wrong_numbers(self):
+        self.do("add", words="scaffold", quantity="2", unit="day", price="150")
+        own = self.rows()["own1"]
+        self.assertEqual((own["words"], figure(own["sum"])), ("scaffold", 300))
+        self.assertContains(self.do("add", 422, words="", price="1"), "Name the line", status_code=422)
+        self.assertContains(self.do("add", 422, words="x", price="much"), "not a number", status_code=422)
+        self.assertContains(self.line("pump", "price", "-3", 422), "Allowed: 0 to", status_code=422)
+        self.assertContains(self.line("pump", "quantity", "lots", 422), "not a number", status_code=422)
+        self.assertContains(self.line("nothing", "price", "3", 422), "not on the list", status_code=422)
+        self.line("own1", "left_out", "1")
+        self.assertNotIn("own1", self.rows())
+        text = self.client.get(self.url("money/parts.csv")).content.decode()
+        self.assertIn("collector", text)
+        self.assertEqual(text.count("\n"), len([line for line in offered(self.sheet()).lines if not line.left_out]) + 4)
+
+    def test_quantities_are_typed_in_the_readers_units(self):
+        self.user.units = "us"
+        self.user.save()
+        self.line("supply_pipe", "quantity", "100")
+        hand = self.fresh().document()["offer"]["lines"][0]
+        self.assertAlmostEqual(hand["quantity"], 30.48, places=2)
+        self.line("supply_pipe", "price", "1")
+        self.assertAlmostEqual(self.fresh().document()["offer"]["lines"][0]["price"], 3.2808, places=3)
+
+
+class Years(MoneyCase):
+    def test_grants_and_rates_move_what_it_comes_to(self):
+        page = years_view(self.sheet())
+        before = figure(page["value"])
+        self.client.post(
+            self.url("rows"), {"path": "money.grants", "preset": "percent", "screen": "money"}, headers=HTMX
+        )
+        self.edit("money.grants.0.amount", "50")
+        self.edit("money.grants.0.cap", "600")
+        self.assertEqual(cost_view(self.sheet())["grants"][0]["cut"], "its cap")
+        self.assertAlmostEqual(figure(years_view(self.sheet())["value"]), before + 600, delta=1.1)
+        self.edit("money.interest", "8")
+        self.assertLess(figure(years_view(self.sheet())["value"]), before + 600)
+        self.assertContains(self.edit("money.interest", "400"), "Allowed: -5 to 30", status_code=422)
+        self.assertContains(self.edit("money.horizon_years", "0"), "Allowed: 1 to 50", status_code=422)
+
+    def test_a_tariff_is_typed_by_the_hour_and_a_flat_one_changes_nothing(self):
+        self.edit("system.backup.element.fitted", "1")
+        flat = offered(self.sheet()).energy
+        price = self.fresh().document()["system"]["backup"]["element"]["price_kwh"]
+        self.edit("money.tariff", f"0 {price}")
+        self.edit("money.pump_price_kwh", "9")
+        self.assertAlmostEqual(offered(self.sheet()).energy.with_sun, flat.with_sun, places=6)
+        self.edit("money.tariff", "6 0.4, 22 0.1")
+        self.assertNotAlmostEqual(offered(self.sheet()).energy.bought["element"], flat.bought["element"], places=1)
+        self.assertContains(self.edit("money.tariff", "6 0.4, 6 0.1"), "begins twice", status_code=422)
+        self.assertContains(self.edit("money.tariff", "25 0.4"), "Allowed", status_code=422)
+
+    def test_every_line_of_the_ledger_stands_on_the_page_and_in_the_file(self):
+        found = offered(self.sheet())
+        page = years_view(self.sheet())
+        self.assertEqual(len(page["lines"]), 21)
+        rows = self.client.get(self.url("money/years.csv")).content.decode().splitlines()
+        self.assertEqual(len(rows), 22)
+        self.assertTrue(rows[-1].endswith(f"{found.years[-1].total},{found.years[-1].discounted}"))
+
+    def test_boosts_and_fuels_are_years_of_the_same_design(self):
+        self.edit("system.backup.element.fitted", "1")
+        self.edit("money.tariff", "6 0.4, 22 0.1")
+        page = burning_view(self.sheet())
+        self.assertEqual(len(page["boosts"]), 3)
+        any_hour = page["boosts"][0]
+        self.assertAlmostEqual(any_hour["cost"], offered(self.sheet()).energy.with_sun, places=6)
+        night = next(row for row in page["boosts"] if "night" in row["words"])
+        self.assertNotEqual(night["fraction"], any_hour["fraction"])
+        power, pump = page["fuels"][0], page["fuels"][1]
+        self.assertAlmostEqual(power["cost"], 2.8 * pump["cost"], places=6)
+
+
+class Books(MoneyCase):
+    def test_a_price_changes_the_list_is_taken_back_and_marks_itself(self):
+        self.do("price", item="pump", value="250")
+        self.assertEqual(self.rows()["pump"]["price"], "250.00")
+        self.assertEqual(prices_view(self.sheet())["own"], 1)
+        self.do("prices-back")
+        self.assertEqual(prices_of(self.user), PRICES)
+        self.assertContains(self.do("price", 422, item="pump", value="-1"), "lies between", status_code=422)
+        self.assertContains(self.do("price", 422, item="pump", value="dear"), "not a number", status_code=422)
+        self.do("price", 422, item="gold", value="1")
+
+    def test_the_book_goes_and_comes_back_as_csv_and_spreadsheet(self):
+        self.do("price", item="pump", value="251.5")
+        text = self.client.get(self.url("money/prices.csv")).content
+        book = self.client.get(self.url("money/prices.xlsx")).content
+        self.assertEqual(load_workbook(io.BytesIO(book)).active.max_row, len(ITEMS) + 1)
+        for raw in (text, book, text.replace(b",", b";")):
+            self.assertEqual(read_book(raw)["pump"], 251.5)
+        self.do("prices-back")
+        file = io.BytesIO(text)
+        file.name = "prices.csv"
+        self.do("prices-read", file=file)
+        self.assertEqual(prices_of(self.user)["pump"], 251.5)
+
+    def test_a_broken_row_is_named_and_nothing_is_taken(self):
+        for raw, words in (
+            (b"key,price\npump,12\ngold,3\n", "Row 3: there is no item"), (b"key,price\npump,dear\n", "Row 2, pump"),
+            (b"key,price\npump,-1\n", "Row 2"), (b"key,price\npump,1\npump,2\n", "stands twice"),
+            (b"item,cost\n", "first row must name"), (b"", "empty"), (b"PK\x03\x04rubbish", "cannot be read"),
+        ):  # fmt: skip
+            with self.subTest(words=words), self.assertRaisesRegex(BrokenRow, words):
+                read_book(raw)
+        file = io.BytesIO(b"key,price\npump,12\ngold,3\n")
+        file.name = "prices.csv"
+        self.assertContains(self.do("prices-read", 422, file=file), "no item “gold”", status_code=422)
+        self.assertEqual(prices_of(self.user), PRICES)
+
+
+class Kinds(MoneyCase):
+    def test_every_kind_has_its_money(self):
+        for kind in ("batch_tank", "pool_direct", "thermosiphon_open", "combi", "drainback"):
+            self.client.post(self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers=HTMX)
+            for view in ("cost", "years", "burn", "prices"):
+                with self.subTest(kind=kind, view=view):
+                    self.assertEqual(self.client.get(self.url(f"money?view={view}")).status_code, 200)
+
+    def test_a_design_keeps_no_year_for_its_money(self):
+        with patch("web.years.reckoned.simulate") as year:
+            self.client.get(self.url("money?view=cost"))
+            self.assertLessEqual(year.call_count, 1)
+        self.assertTrue(parts_list(offered(self.sheet()).design))
+
+
+class MoneyInTheBrowser(DemoCase):
+    def test_a_price_a_grant_and_a_tariff_change_the_payback(self):
+        self.open_scheme()
+        base = self.page.url.split("/scheme")[0] + "/money"
+        self.page.goto(base)
+        self.page.wait_for_selector(".parts")
+        self.accessible()
+        total = self.page.inner_text(".sums .total td")
+        self.page.fill("#p-collector", "900")
+        self.page.press("#p-collector", "Enter")
+        self.page.wait_for_function("t => document.querySelector('.sums .total td').innerText !== t", arg=total)
+        self.page.goto(base + "?view=years")
+        self.page.wait_for_selector(".cash-ledger")
+        self.accessible()
+        told = self.page.inner_text(".worth")
+        self.inked(lambda: self.page.click("[data-list='money.grants'][data-preset=sum]"))
+        self.assertNotEqual(self.page.inner_text(".worth"), told)
+        self.page.fill("[data-path='money.tariff']", "6 0.40, 22 0.12")
+        self.inked(lambda: self.page.press("[data-path='money.tariff']", "Tab"))
+        self.accessible()
+        self.page.goto(base + "?view=burn")
+        self.page.wait_for_selector("[aria-label='What to burn']")
+        self.accessible()
+        self.page.goto(base + "?view=prices")
+        self.page.wait_for_selector(".prices")
+        self.accessible()
