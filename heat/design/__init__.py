@@ -7,12 +7,12 @@ from heat.design.document import (
     Reckoning,
     allowed_range,
     bounds,
+    completed,
     field_at,
     parse,
     refusals,
     schema,
     upgraded,
-    usual,
 )
 from heat.design.needs import Demand
 from heat.design.place import Mains, Plane, Site
@@ -21,5 +21,5 @@ from heat.design.upgrade import VERSION
 
 __all__ = [
     "PAPER", "VERSION", "Collector", "Demand", "Design", "Mains", "Part", "Pipe", "Plane", "Reckoning", "Site", "Store",
-    "System", "allowed_range", "bounds", "field_at", "parse", "quantity", "refusals", "schema", "upgraded", "usual",
+    "System", "allowed_range", "bounds", "completed", "field_at", "parse", "quantity", "refusals", "schema", "upgraded",
 ]  # fmt: skip

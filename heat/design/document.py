@@ -189,9 +189,10 @@ def _usual(kind: type[Part]) -> dict[str, Any]:
     return kind.model_construct().model_dump(mode="json")
 
 
-def usual(name: str) -> Any:
-    """A part of the document as it is where nothing was typed (each value in its field's unit, such as %)."""
-    return Design.model_fields[name].default.model_dump(mode="json")
+def completed(document: dict[str, Any]) -> dict[str, Any]:
+    """A whole document of this version, with the parts it was kept without as they usually are (each value in its
+    field's unit, such as %)."""
+    return {**{name: deepcopy(_usual(Design)[name]) for name in PAPER if name not in document}, **document}
 
 
 def schema() -> dict[str, Any]:

@@ -4,7 +4,7 @@ import copy
 import json
 from unittest import TestCase
 
-from heat.design import VERSION, Design, parse, upgraded
+from heat.design import VERSION, Design, completed, parse, upgraded
 from heat.design.upgrade import STEPS
 from heat.errors import HeatError
 from heat.tests.samples import DATA
@@ -26,7 +26,7 @@ class Upgrades(TestCase):
         for version in STEPS:
             with self.subTest(version=version):
                 before = copy.deepcopy(kept(version))
-                document = upgraded(before)
+                document = completed(upgraded(before))
                 self.assertEqual(before, kept(version), "reading changed what is kept")
                 design = parse(document)
                 self.assertEqual(parse(kept(version)), design)

@@ -122,7 +122,8 @@ def beyond(found: Field, least: float) -> list[list[Line]]:
 
 
 def surface(found: Field) -> Any:
-    """A cubic through the places of a map (x, y in their units, the outcome in its own); None where one is missing."""
+    """A cubic through the places of a map (in units of the axes and the outcome, such as deg and kWh); None where one
+    is missing."""
     from scipy.interpolate import RectBivariateSpline
 
     if not np.isfinite(found.values).all() or min(found.values.shape) < 2:

@@ -1,9 +1,11 @@
 """What a design costs and is worth: its list at a book's prices, and the years of its money."""
 
+import json
 from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import cached_property
+from hashlib import sha256
 from typing import Any
 
 from heat.design import Design
@@ -106,9 +108,15 @@ class Offered:
         return worth(self.case)
 
 
-def figures(offered: Offered) -> dict[str, Any]:
+def money_key(document: Mapping[str, Any], prices: Mapping[str, float]) -> str:
+    """What a design's money depends on beside its year."""
+    text = json.dumps([document["money"], document["offer"], dict(prices)], sort_keys=True)
+    return sha256(text.encode()).hexdigest()
+
+
+def figures(offered: Offered) -> dict[str, float]:
     """The numbers of money that stand beside a year's others: what it costs after grants (currency), its net present
-    value (currency), and the cost of a solar kilowatt-hour (currency/kWh)."""
+    value (currency), the cost of a solar kilowatt-hour (currency/kWh) and when it is paid back (years)."""
     granted = sum(g.amount for g in offered.grants)
     return {
         "first_cost": float(offered.cost) - granted, "present_value": offered.worth.present_value,

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from heat.design import PAPER, VERSION, parse, upgraded, usual
+from heat.design import PAPER, VERSION, completed, parse, upgraded
 from heat.design.changing import with_changes
 
 Document = dict[str, Any]
@@ -30,11 +30,6 @@ def joined(survey: Document, scheme: Document) -> Document:
     """The whole document of a kept survey and scheme, each of any earlier version. Raises HeatError for an unknown
     one."""
     return placed(completed({**upgraded(survey), **upgraded(scheme)}))
-
-
-def completed(document: Document) -> Document:
-    """A whole document of this version, with the parts it was kept without as they usually are."""
-    return {**{name: usual(name) for name in PAPER if name not in document}, **document}
 
 
 def weighty(document: Document) -> Document:

@@ -5,8 +5,8 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 
-from heat.design import upgraded
-from web.projects.documents import completed, joined
+from heat.design import completed, upgraded
+from web.projects.documents import joined
 
 
 class ProjectQuerySet(models.QuerySet["Project"]):

@@ -4,9 +4,12 @@ import csv
 import io
 from typing import Any
 
+from django.utils import timezone
+
 from heat.design import parse
 from heat.design.money import MOST
 from heat.money.parts_list import GROUPS, Line
+from heat.money.prices import ITEMS
 from web.accounts.requests import SignedIn
 from web.prices.books import prices_of
 from web.prices.offers import Offered
@@ -55,7 +58,8 @@ def cost_view(sheet: Sheet) -> dict[str, Any]:
             ) if value
         ],
         "total": amount(found.cost), "net": amount(float(found.cost) - granted), "granted": granted > 0,
-        "own_prices": bool(found.design.offer.prices), "added_wrong": wrong.get("added", ""), "added": typed,
+        "dated": found.design.offer.dated, "moved": _moved(sheet), "added": typed,
+        "added_wrong": wrong.get("added", ""),
         "conclusion": _conclusion(found, currency, granted),
     }  # fmt: skip
 
@@ -159,6 +163,21 @@ def _kept(sheet: Sheet, hands: dict[str, dict[str, Any]]) -> Shown:
     return Shown(
         sheet=apply_changes(sheet.design, sheet.user, lambda document: changes, sheet.at("cost").look), step="money"
     )
+
+
+def keep_prices(request: SignedIn, sheet: Sheet) -> Shown:
+    """Keep the prices the design is offered with, so that the book may move; or let go of them."""
+    kept = request.POST.get("keep") == "1"
+    prices = {key: round(price, 4) for key, price in prices_of(sheet.project.owner).items()} if kept else {}
+    changes = {"offer.prices": prices, "offer.dated": timezone.localdate().isoformat() if kept else ""}
+    made = apply_changes(sheet.design, sheet.user, lambda document: changes, sheet.at("cost").look)
+    return Shown(sheet=made, step="money")
+
+
+def _moved(sheet: Sheet) -> list[str]:
+    """Items whose price moved in the book since the design was offered."""
+    book, kept = prices_of(sheet.project.owner), sheet.document["offer"]["prices"]
+    return [ITEMS[key].words for key, price in kept.items() if key in ITEMS and abs(book[key] - price) > 1e-4]
 
 
 def cost_csv(sheet: Sheet) -> str:

@@ -3,7 +3,8 @@
 from web.sheet.page import Sheet
 from web.sheet.step import Action, Command, Download, Rows, Step, View, address_of
 from web.steps.money.burning import burning_view
-from web.steps.money.cost import add_line, change_line, cost_csv, cost_view
+from web.steps.money.cost import add_line, change_line, cost_csv, cost_view, keep_prices
+from web.steps.money.more import more_view
 from web.steps.money.prices import book_csv, book_sheet, change_price, prices_view, read_prices, undo_prices
 from web.steps.money.years import years_csv, years_view
 
@@ -11,6 +12,7 @@ VIEWS = (
     View(key="cost", title="What it costs", template="money/cost.html", build=cost_view, under="m"),
     View(key="years", title="Over the years", template="money/years.html", build=years_view, under="m"),
     View(key="burn", title="When to boost, what to burn", template="money/burning.html", build=burning_view, under="m"),
+    View(key="more", title="Later, more", template="money/more.html", build=more_view, under="m"),
     View(key="prices", title="Price book", template="money/prices.html", build=prices_view, under="m"),
 )
 
@@ -36,6 +38,7 @@ STEP = Step(
     actions=(
         Action(name="money-line", path="money/line", run=change_line),
         Action(name="money-add", path="money/add", run=add_line),
+        Action(name="money-offer", path="money/offer", run=keep_prices),
         Action(name="price", path="money/price", run=change_price),
         Action(name="prices-back", path="money/prices-back", run=undo_prices),
         Action(name="prices-read", path="money/prices-read", run=read_prices),

@@ -55,7 +55,13 @@ GROUPS: tuple[tuple[str, tuple[Line, ...]], ...] = (
     ("Size", (
         Line("area", "Collectors, gross", "area_m2", "m2", 1), Line("volume", "Store", "volume_l", "L", 0),
     )),
-    ("Money", (Line("money", "Energy bought in a year", "energy_cost", "1", 0, "least", True, sign="money"),)),
+    ("Money", (
+        Line("first", "First cost, after grants", "first_cost", "1", 0, "least", sign="money"),
+        Line("money", "Energy bought in a year", "energy_cost", "1", 0, "least", True, sign="money"),
+        Line("worth", "Net present value", "present_value", "1", 0, "most", sign="money"),
+        Line("payback", "Paid back after", "payback_years", "year", 1, "least"),
+        Line("solar", "A kilowatt-hour of solar heat", "solar_kwh_cost", "1", 3, "least", sign="money"),
+    )),
     ("Air", (Line("co2", "CO₂ of it", "co2_kg", "kg", 0, "least"),)),
     ("Books", (Line("closed", "Hours closed", "hours_closed", "h", 0),)),
 )  # fmt: skip

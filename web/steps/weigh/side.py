@@ -10,6 +10,9 @@ from heat.design import parse
 from heat.ledger import difference
 from heat.weather.world import DOUBT
 from web.present.kinds import KINDS
+from web.prices.books import prices_of
+from web.prices.offers import Offered, money_key
+from web.prices.offers import figures as money_figures
 from web.projects.models import Design
 from web.sheet.page import Sheet
 from web.steps.weigh.pictogram import pictogram
@@ -35,9 +38,11 @@ class Column:
 def columns_of(sheet: Sheet) -> list[Column]:
     """Every design in sight with its figures."""
     found = []
+    prices = prices_of(sheet.project.owner)
+    money = lambda document, book: money_figures(Offered(document, book, prices))
     for design in sheet.project.designs.filter(archived=False):
         design.project = sheet.project
-        figures = figures_of(design)
+        figures = figures_of(design, money, money_key(design.document(), prices))
         if isinstance(figures, str):
             found.append(Column(design, None, {}, figures))
         else:
@@ -165,7 +170,16 @@ def conclusion(sheet: Sheet, columns: list[Column], base: Column | None) -> str:
     words += f" {lead} buys {kwh(less)} {'less' if less > 0 else 'more'} than {base.design.letter}; {reason}."
     if max(needs) - min(needs) > 0.02 * max(needs):
         words += " The designs do not carry the same need, so heat bought tells of both."
-    return words
+    return words + _money(sheet, reckoned)
+
+
+def _money(sheet: Sheet, reckoned: list[Column]) -> str:
+    """Which design is worth most in money, by the prices and rates there are."""
+    richest = max(reckoned, key=lambda c: c.figures["present_value"])
+    value = richest.figures["present_value"]
+    amount = f"{units.number(abs(value), 0)} {sheet.project.currency}"
+    told = f"leaves most, {amount}" if value >= 0 else f"falls least short, by {amount}"
+    return f" In money {richest.design.letter} {told} over {sheet.document['money']['horizon_years']} years."
 
 
 def _reason(sheet: Sheet, base: Column, best: Column) -> str:

@@ -13,6 +13,7 @@ from web.projects.tests.helpers import HTMX
 from web.sheet.tests.helpers import SheetCase, figure
 from web.steps.money.burning import burning_view
 from web.steps.money.cost import cost_view, offered
+from web.steps.money.more import more_view, next_size
 from web.steps.money.prices import prices_view
 from web.steps.money.years import years_view
 from web.ui.tests.browser import DemoCase
@@ -146,6 +147,16 @@ class Books(MoneyCase):
         self.assertContains(self.do("price", 422, item="pump", value="dear"), "not a number", status_code=422)
         self.do("price", 422, item="gold", value="1")
 
+    def test_a_design_keeps_the_prices_it_was_offered_with(self):
+        before = self.rows()["pump"]["price"]
+        self.do("offer", keep="1")
+        self.do("price", item="pump", value="333")
+        page = cost_view(self.sheet())
+        self.assertEqual(self.rows()["pump"]["price"], before)
+        self.assertEqual((len(page["moved"]), bool(page["dated"])), (1, True))
+        self.do("offer", keep="0")
+        self.assertEqual(self.rows()["pump"]["price"], "333.00")
+
     def test_the_book_goes_and_comes_back_as_csv_and_spreadsheet(self):
         self.do("price", item="pump", value="251.5")
         text = self.client.get(self.url("money/prices.csv")).content
@@ -173,11 +184,33 @@ class Books(MoneyCase):
         self.assertEqual(prices_of(self.user), PRICES)
 
 
+class More(MoneyCase):
+    def test_each_further_collector_is_a_year_and_brings_less_than_the_one_before(self):
+        page = more_view(self.sheet())
+        self.assertEqual([row["count"] for row in page["rows"]], [2, 3, 4, 5, 6])
+        self.edit("system.collector.count", "3")
+        three = offered(self.sheet())
+        self.assertEqual(figure(page["rows"][1]["bought"]), figure(self.sheet().bought_text.strip("()")))
+        self.edit("system.collector.count", "2")
+        two = offered(self.sheet())
+        self.assertAlmostEqual(
+            page["rows"][1]["years"], float(three.cost - two.cost) / (three.energy.saved - two.energy.saved)
+        )
+        brought = [figure(row["less"]) for row in page["rows"][1:]]
+        self.assertEqual(brought, sorted(brought, reverse=True))
+
+    def test_being_ready_costs_less_than_changing_it_then(self):
+        for row in more_view(self.sheet())["ready"]:
+            self.assertLess(figure(row["today"]), figure(row["then"]))
+        self.assertEqual(next_size(100.0), (15, 1.0))
+        self.assertEqual(next_size(100_000.0), (54, 2.0))
+
+
 class Kinds(MoneyCase):
     def test_every_kind_has_its_money(self):
         for kind in ("batch_tank", "pool_direct", "thermosiphon_open", "combi", "drainback"):
             self.client.post(self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers=HTMX)
-            for view in ("cost", "years", "burn", "prices"):
+            for view in ("cost", "years", "burn", "more", "prices"):
                 with self.subTest(kind=kind, view=view):
                     self.assertEqual(self.client.get(self.url(f"money?view={view}")).status_code, 200)
 

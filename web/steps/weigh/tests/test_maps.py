@@ -132,7 +132,12 @@ class MapsInTheBrowser(DemoCase):
         self.accessible()
         pin = self.page.locator("[data-pin]")
         box = self.page.locator("svg.map").bounding_box()
-        self.page.mouse.click(box["x"] + 0.6 * box["width"], box["y"] + 0.4 * box["height"])
+        x, y = pin.bounding_box()["x"] + 12, pin.bounding_box()["y"] + 12
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        for step in range(1, 6):
+            self.page.mouse.move(x + step * 0.04 * box["width"], y - step * 4)
+        self.page.mouse.up()
         self.page.wait_for_function("() => /stands: \\d/.test(document.querySelector('#pin-told').innerText)")
         before = pin.get_attribute("data-y")
         pin.press("Shift+ArrowUp")

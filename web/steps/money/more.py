@@ -1,0 +1,135 @@
+"""Later, more: what each further collector brings on today's parts, and what being ready for more costs now and
+saves then."""
+
+from concurrent.futures import ThreadPoolExecutor
+from math import inf, pi
+from typing import Any
+
+from heat.design import Design, parse
+from heat.design.changing import with_changes
+from heat.errors import HeatError
+from heat.ledger import BOUGHT, YearBook
+from heat.weighing.following import following
+from web.prices.books import prices_of
+from web.prices.offers import Offered
+from web.sheet.page import Sheet
+from web.steps.money.cost import amount
+from web.ui import units
+from web.years.reckoned import remembered, simulate_uncached
+
+STEPS, READY = 4, 2
+"""How many collectors more are looked at, and for how many more one makes ready."""
+SIZES_MM = ((15, 1.0), (18, 1.0), (22, 1.0), (28, 1.5), (35, 1.5), (42, 1.5), (54, 2.0))
+"""Outer diameters and walls of pipes (mm). Source: EN 1057, usual sizes."""
+BRISK_M_S = 0.6
+"""Speed in a pipe above which the next size is taken (m/s). Source: usual practice, 0.3 to 0.7 m/s."""
+
+
+def more_view(sheet: Sheet) -> dict[str, Any]:
+    """Further collectors one by one, and what it takes to be ready for two."""
+    design = parse(sheet.document)
+    if design.system.scheme.moved == "none":
+        return {"rows": [], "conclusion": "Its collectors are its stores: another one is another system."}
+    prices, currency = prices_of(sheet.project.owner), sheet.project.currency
+    rows: list[dict[str, Any]] = []
+    before: Offered | None = None
+    for k, book in enumerate(_years(sheet, design)):
+        count = design.system.collector.count + k
+        if isinstance(book, str):
+            rows.append({"count": count, "why": book})
+            continue
+        now = Offered(parse(with_changes(sheet.document, _grown(design, k))), book, prices)
+        row = {
+            "count": count, "fraction": f"{100 * book.fractions.at_tap:.1f}", "why": "",
+            "bought": sheet.show(book.total(*BOUGHT), "kWh", 0), "stagnation": f"{book.stagnation_hours():.0f}",
+        }  # fmt: skip
+        if before is not None:
+            costs, saves = float(now.cost - before.cost), now.energy.saved - before.energy.saved
+            pays = costs / saves if saves > 0 else inf
+            row |= {
+                "less": sheet.show(before.book.total(*BOUGHT) - book.total(*BOUGHT), "kWh", 0),
+                "costs": amount(costs), "saves": amount(saves), "pays": f"{pays:.0f}" if pays < 200 else "never",
+                "years": pays,
+            }  # fmt: skip
+        rows.append(row)
+        before = now
+    return {"rows": rows, "currency": currency, "ready": _ready(sheet, design, prices),
+            "conclusion": _conclusion(rows, design)}  # fmt: skip
+
+
+def _grown(design: Design, more: int) -> dict[str, Any]:
+    return {"system.collector.count": design.system.collector.count + more}
+
+
+def _years(sheet: Sheet, design: Design) -> list[YearBook | str]:
+    """Years with so many collectors more, all else as it is; kept while they are asked for."""
+
+    def year(more: int) -> YearBook | str:
+        try:
+            return simulate_uncached(with_changes(sheet.document, _grown(design, more)), sheet.weather)
+        except HeatError as error:
+            return str(getattr(error, "allowed", error))
+
+    def make() -> list[YearBook | str]:
+        with ThreadPoolExecutor(2) as threads:
+            return list(threads.map(year, range(STEPS + 1)))
+
+    found: list[YearBook | str] = remembered("more collectors", design, sheet.project.weather, make)
+    return found
+
+
+def _conclusion(rows: list[dict[str, Any]], design: Design) -> str:
+    told = [row for row in rows if "years" in row]
+    if not told:
+        return "No further collector can be reckoned."
+    first = told[0]
+    horizon = design.money.horizon_years
+    if first["years"] == inf:
+        return "Another collector on today’s parts saves nothing."
+    good = [row for row in told if row["years"] <= horizon]
+    words = f"One more brings {first['less']} less bought and pays for itself in {first['pays']} years"
+    return f"{words}; within {horizon} years " + (f"up to {good[-1]['count']} do." if good else "none does.")
+
+
+def next_size(flow_kg_h: float) -> tuple[int, float]:
+    """The smallest pipe (outer diameter and wall, mm) in which a flow (kg/h) stays below the brisk speed."""
+    for outer, wall in SIZES_MM:
+        bore_m = (outer - 2 * wall) / 1000.0
+        if flow_kg_h / 3600.0 / 1000.0 / (pi * bore_m**2 / 4.0) <= BRISK_M_S:
+            return outer, wall
+    return SIZES_MM[-1]
+
+
+def _ready(sheet: Sheet, design: Design, prices: dict[str, float]) -> list[dict[str, str]]:
+    """What would have to be bigger for two more, what that costs today, and what it costs to change it then."""
+    loop, store, count = design.system.loop, design.system.store, design.system.collector.count
+    share = (count + READY) / count
+    changes: dict[str, Any] = {}
+    outer, wall = next_size(loop.flow_kg_h * share)
+    if outer > loop.supply_pipe.outer_diameter_mm:
+        for name in ("supply_pipe", "return_pipe"):
+            changes |= {f"system.loop.{name}.outer_diameter_mm": float(outer), f"system.loop.{name}.wall_mm": wall}
+    keys = {"supply_pipe", "return_pipe", "supply_pipe_insulation", "return_pipe_insulation"} if changes else set()
+    if design.system.scheme.exchange != "pool":
+        changes |= following(sheet.document, {"system.store.volume_l": round(store.volume_l * share / 50.0) * 50.0})
+        keys.add("store")
+    try:
+        larger = Offered(parse(with_changes(sheet.document, changes)), sheet.year.book, prices)
+    except HeatError:
+        return []
+    now = Offered(design, sheet.year.book, prices)
+    sums = lambda offer: {line.key: float(offer.sum_of(line)) for line in offer.lines}
+    small, big = sums(now), sums(larger)
+    litres, width = larger.design.system.store.volume_l, units.field_text(float(outer), "mm", sheet.system)
+    words = {
+        "store": f"store of {sheet.show(litres, 'L', 0)} {sheet.sign('L')}",
+        "supply_pipe": f"pipes of {width} {sheet.sign('mm')}, wrapped",
+    }
+    rows = []
+    for title, part in (("store", {"store"}), ("supply_pipe", keys - {"store"})):
+        if not part & keys:
+            continue
+        today = sum(big.get(key, 0.0) - small.get(key, 0.0) for key in part)
+        then = sum(big.get(key, 0.0) for key in part)
+        rows.append({"words": words[title], "today": amount(today), "then": amount(then)})
+    return rows
