@@ -10,13 +10,11 @@ from web.ui.tests.browser import ARGUMENTS
 TARGET = Path(__file__).parents[1] / "docs" / "screenshots"
 VIEWS = {
     "demand-uses": "demand?view=uses",
-    "demand-year": "demand?view=year",
     "site-place": "site?view=place",
     "site-weather": "site?view=weather",
     "site-planes": "site?view=planes",
     "site-horizon": "site?view=horizon",
     "year": "year?day=138&hour=12&start=3264&span=72&t=usual",
-    "year-shape": "year?view=shape",
     "mistakes": "year?view=mistakes&m=valve",
 }
 
