@@ -179,7 +179,7 @@ def _money(sheet: Sheet, reckoned: list[Column]) -> str:
     value = richest.figures["present_value"]
     amount = f"{units.number(abs(value), 0)} {sheet.project.currency}"
     told = f"leaves most, {amount}" if value >= 0 else f"falls least short, by {amount}"
-    return f" In money {richest.design.letter} {told} over {sheet.document['money']['horizon_years']} years."
+    return f" In money, design {richest.design.letter} {told} over {sheet.document['money']['horizon_years']} years."
 
 
 def _reason(sheet: Sheet, base: Column, best: Column) -> str:
