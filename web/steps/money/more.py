@@ -10,10 +10,9 @@ from heat.design.changing import with_changes
 from heat.errors import HeatError
 from heat.ledger import BOUGHT, YearBook
 from heat.weighing.following import following
-from web.prices.books import prices_of
 from web.prices.offers import Offered
 from web.sheet.page import Sheet
-from web.steps.money.cost import amount
+from web.steps.money.cost import amount, offered
 from web.ui import units
 from web.years.reckoned import remembered, simulate_uncached
 
@@ -30,7 +29,7 @@ def more_view(sheet: Sheet) -> dict[str, Any]:
     design = parse(sheet.document)
     if design.system.scheme.moved == "none":
         return {"rows": [], "conclusion": "Its collectors are its stores: another one is another system."}
-    prices, currency = prices_of(sheet.project.owner), sheet.project.currency
+    prices, currency = dict(offered(sheet).prices), sheet.project.currency
     rows: list[dict[str, Any]] = []
     before: Offered | None = None
     for k, book in enumerate(_years(sheet, design)):
@@ -54,7 +53,7 @@ def more_view(sheet: Sheet) -> dict[str, Any]:
         rows.append(row)
         before = now
     return {"rows": rows, "currency": currency, "ready": _ready(sheet, design, prices),
-            "conclusion": _conclusion(rows, design)}  # fmt: skip
+            "conclusion": _conclusion(sheet, rows, design)}  # fmt: skip
 
 
 def _grown(design: Design, more: int) -> dict[str, Any]:
@@ -78,7 +77,7 @@ def _years(sheet: Sheet, design: Design) -> list[YearBook | str]:
     return found
 
 
-def _conclusion(rows: list[dict[str, Any]], design: Design) -> str:
+def _conclusion(sheet: Sheet, rows: list[dict[str, Any]], design: Design) -> str:
     told = [row for row in rows if "years" in row]
     if not told:
         return "No further collector can be reckoned."
@@ -87,7 +86,9 @@ def _conclusion(rows: list[dict[str, Any]], design: Design) -> str:
     if first["years"] == inf:
         return "Another collector on today’s parts saves nothing."
     good = [row for row in told if row["years"] <= horizon]
-    words = f"One more brings {first['less']} less bought and pays for itself in {first['pays']} years"
+    words = (
+        f"One more brings {first['less']} {sheet.sign('kWh')} less bought and pays for itself in {first['pays']} years"
+    )
     return f"{words}; within {horizon} years " + (f"up to {good[-1]['count']} do." if good else "none does.")
 
 
