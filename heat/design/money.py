@@ -3,11 +3,11 @@
 Amounts are in the project's currency. No year depends on them.
 """
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from heat.design.base import Name, Part, optional, quantity
+from heat.design.base import Factor, Name, Part, optional, quantity
 
 MOST = 10_000_000.0
 """Largest amount taken (currency)."""
@@ -29,6 +29,37 @@ class Rate(Part):
 
     from_hour: float = quantity(0, "h", 0, 23, "From the hour")
     price_kwh: float = quantity(0.28, "1/kWh", 0, 10, "Price")
+
+
+class Fuel(Part):
+    """What could be burnt: its price, the efficiency it is burnt with, and its CO2."""
+
+    name: str = Field("fuel", max_length=40, title="Fuel")
+    price_kwh: float = quantity(0.14, "1/kWh", 0, 10, "Price")
+    efficiency: float = quantity(0.9, "1", 0.2, 6, "Efficiency")
+    co2_kg_kwh: float = quantity(0.21, "kg/kWh", 0, 3, "CO2")
+    standing: float = quantity(0, "money", 0, MOST, "Standing charge a year")
+
+
+FUELS = tuple(
+    Fuel(name=name, price_kwh=price, efficiency=efficiency, co2_kg_kwh=co2, standing=standing)
+    for name, price, efficiency, co2, standing in (
+        ("electric, direct", 0.28, 1.0, 0.35, 0), ("heat pump", 0.28, 2.8, 0.35, 0), ("gas", 0.11, 0.92, 0.21, 90),
+        ("oil", 0.12, 0.85, 0.28, 60), ("wood, bought", 0.07, 0.75, 0.03, 40),
+        ("wood, one’s own", 0.0, 0.75, 0.03, 40),
+    )
+)  # fmt: skip
+"""Source of efficiencies and CO2: usual round values; prices and standing charges (a sweep, a meter) made up."""
+Emission = Annotated[float, Field(ge=0, le=3)]
+
+
+class Old(Part):
+    """The heater of the house without solar, where it is not the one on the drawing."""
+
+    efficiency: float | None = optional("1", 0.2, 6, "Efficiency")
+    price_kwh: float | None = optional("1/kWh", 0, 10, "Price of its energy")
+    co2_kg_kwh: float | None = optional("kg/kWh", 0, 3, "CO2 of its energy")
+    standing_w: float | None = optional("W", 0, 5000, "It loses, standing")
 
 
 class Money(Part):
@@ -55,6 +86,16 @@ class Money(Part):
     summer_from_month: int = Field(4, ge=1, le=12, title="Summer from month", json_schema_extra={"unit": "1"})
     summer_to_month: int = Field(9, ge=1, le=12, title="to month", json_schema_extra={"unit": "1"})
     grants: tuple[Grant, ...] = Field((), max_length=8, title="Grants")
+    fuels: tuple[Fuel, ...] = Field(FUELS, max_length=12, title="Fuels")
+    old: Old = Old()
+    co2_by_month: tuple[Emission, ...] | None = Field(
+        None, min_length=12, max_length=12, title="CO2 of power by month", json_schema_extra={"unit": "kg/kWh"}
+    )
+    co2_by_hour: tuple[Factor, ...] | None = Field(
+        None, min_length=24, max_length=24, title="times, by hour of the day", json_schema_extra={"unit": "1"}
+    )
+    water_price_m3: float = quantity(4, "1/m3", 0, 200, "Price of water and sewage")
+    water_counts: bool = Field(False, title="Count the water that is saved")
 
     @model_validator(mode="after")
     def _hours_once(self) -> "Money":
@@ -68,6 +109,19 @@ class Money(Part):
         if self.summer_tariff and not self.tariff:
             raise ValueError("summer_tariff|give the prices of the other months first")
         return self
+
+
+HOURLY = (
+    "tariff",
+    "summer_tariff",
+    "summer_from_month",
+    "summer_to_month",
+    "pump_price_kwh",
+    "old",
+    "co2_by_month",
+    "co2_by_hour",
+)
+"""Fields of money that a year's hours are told in money and CO2 by; all others act on their sums."""
 
 
 class HandLine(Part):

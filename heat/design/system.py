@@ -360,6 +360,12 @@ class System(Part):
         return SCHEMES[self.kind]
 
     @property
+    def gross_m2(self) -> float:
+        """Gross area of all collectors (m²), unlike ones in series too."""
+        second = self.second_collector
+        return self.collector.total_gross_m2 + (second.total_gross_m2 if second.fitted else 0.0)
+
+    @property
     def store_bottom_m(self) -> float:
         """Store's floor above the collectors' upper edge (m): as typed, else as the scheme is usually built."""
         typed = self.loop.geometry.store_bottom_m

@@ -4,7 +4,7 @@ Terms after ISO 15686-5; annuity and present value after EN 15459-1: ``PV = sum 
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from decimal import ROUND_HALF_EVEN, Decimal
 from math import inf
 
@@ -33,7 +33,8 @@ class Upkeep:
 @dataclass(frozen=True)
 class Case:
     """What the money of a design depends on: its cost (currency), what the sun saves in the first year (currency) and
-    gives (kWh), CO2 saved (kg), grants and upkeep; the rates of the project."""
+    gives (kWh), CO2 saved (kg), grants and upkeep; the rates of the project; what energy would cost in the first year
+    without the sun (currency), and what else is saved a year, such as water (currency)."""
 
     money: Money
     cost: float
@@ -42,6 +43,8 @@ class Case:
     co2_kg: float
     grants: tuple[Given, ...] = ()
     upkeep: tuple[Upkeep, ...] = ()
+    without: float = 0.0
+    water: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -77,8 +80,9 @@ def annuity(principal: float, percent: float, years: int) -> float:
 def saved_in(case: Case, year: int) -> float:
     """Energy saved in a year (currency): at first-year prices in year 1, risen and faded from then on."""
     m = case.money
-    kept = ((1.0 - rate(m.fade)) * (1.0 + rate(m.energy_rise))) ** (year - 1)
-    return case.saved * kept + m.standing_saved * (1.0 + rate(m.energy_rise)) ** (year - 1)
+    risen = (1.0 + rate(m.energy_rise)) ** (year - 1)
+    water = case.water * (1.0 + rate(m.upkeep_rise)) ** (year - 1)
+    return case.saved * (1.0 - rate(m.fade)) ** (year - 1) * risen + m.standing_saved * risen + water
 
 
 def upkeep_in(case: Case, year: int) -> float:
@@ -136,8 +140,7 @@ def worth(case: Case) -> Worth:
     """What it comes to (currency, years, %, currency/kWh)."""
     lines, m = ledger(case), case.money
     value = float(lines[-1].discounted)
-    out = case.cost - sum(g.amount / g.years * (discount_factor(m, g.years) if g.years > 1 else 1.0)
-                          for g in case.grants)  # fmt: skip
+    out = case.cost - granted(case)
     upkeep = discounted_sum(lambda t: upkeep_in(case, t), m)
     heat = discounted_sum(lambda t: case.solar_kwh * (1.0 - rate(m.fade)) ** (t - 1), m)
     saved = discounted_sum(lambda t: saved_in(case, t), m)
@@ -154,6 +157,32 @@ def discount_factor(money: Money, years: int) -> float:
     i = rate(money.interest)
     n = min(years, money.horizon_years)
     return float(n) if i == 0 else (1.0 - (1.0 + i) ** -n) / i
+
+
+def energy_in(case: Case, year: int) -> float:
+    """What energy costs with the sun in a year (currency), and the water that is not saved counts as nothing."""
+    return case.without * (1.0 + rate(case.money.energy_rise)) ** (year - 1) - saved_in(case, year)
+
+
+def granted(case: Case) -> float:
+    """Present value of the grants within the horizon (currency)."""
+    m = case.money
+    return sum(g.amount / g.years * (discount_factor(m, g.years) if g.years > 1 else 1.0) for g in case.grants)
+
+
+def life_cycle_cost(case: Case) -> float:
+    """Present value of all that is paid within the horizon (currency): first cost less grants, upkeep, and energy with
+    the sun; a loan is left out.
+
+    Source: ISO 15686-5, life-cycle cost in real terms of one discount rate; no value is left at the end.
+    """
+    running = discounted_sum(lambda t: upkeep_in(case, t) + energy_in(case, t), case.money)
+    return case.cost - granted(case) + running
+
+
+def present_value(case: Case) -> float:
+    """Net present value (currency) without the roundings of a ledger and without a loan."""
+    return discounted_sum(lambda t: saved_in(case, t) - upkeep_in(case, t), case.money) + granted(case) - case.cost
 
 
 def _payback(totals: list[Decimal]) -> float:
@@ -177,27 +206,3 @@ def internal_rate(nets: list[float]) -> float:
     if not np.isfinite(value(low)) or value(low) * value(high) > 0:
         return float("nan")
     return 100.0 * float(brentq(value, low, high))
-
-
-SHAKEN = (
-    ("energy prices", "a fifth higher or lower"), ("first cost", "a tenth higher or lower"),
-    ("yield", "a tenth higher or lower"), ("interest", "two points higher or lower"),
-    ("rise of energy prices", "two points higher or lower"),
-)  # fmt: skip
-"""What may be otherwise, and by how much. Our own choice."""
-
-
-def shaken(case: Case) -> list[tuple[str, str, float, float]]:
-    """Net present value (currency) with one thing lower and higher at a time, the one that matters most first."""
-    m = case.money
-    moved = lambda **rates: replace(case, money=m.model_copy(update=rates))
-    cases = {
-        "energy prices": (replace(case, saved=0.8 * case.saved), replace(case, saved=1.2 * case.saved)),
-        "first cost": (replace(case, cost=0.9 * case.cost), replace(case, cost=1.1 * case.cost)),
-        "yield": (replace(case, saved=0.9 * case.saved), replace(case, saved=1.1 * case.saved)),
-        "interest": (moved(interest=m.interest - 2.0), moved(interest=m.interest + 2.0)),
-        "rise of energy prices": (moved(energy_rise=m.energy_rise - 2.0), moved(energy_rise=m.energy_rise + 2.0)),
-    }
-    value = lambda c: float(ledger(c)[-1].discounted)
-    found = [(what, by, value(cases[what][0]), value(cases[what][1])) for what, by in SHAKEN]
-    return sorted(found, key=lambda row: -abs(row[3] - row[2]))

@@ -13,14 +13,26 @@ from hypothesis import strategies as st
 from heat import accounts as acc
 from heat.design import Design, parse
 from heat.design.changing import kind_changes, with_changes
-from heat.design.money import Grant, HandLine, Money, Rate
+from heat.design.money import Grant, HandLine, Money, Old, Rate
 from heat.design.schemes import SCHEMES
 from heat.errors import InputError
-from heat.money.cash import Case, Upkeep, annuity, cents, internal_rate, ledger, shaken, worth
+from heat.money.cash import (
+    Case,
+    Upkeep,
+    annuity,
+    cents,
+    internal_rate,
+    ledger,
+    life_cycle_cost,
+    present_value,
+    worth,
+)  # fmt: skip
 from heat.money.grants import given, paid_in
+from heat.money.offered import offered
 from heat.money.parts_list import changed, fluid_l, parts_list
 from heat.money.prices import ITEMS, PRICES
-from heat.money.tariff import by_hour, energy_of, price_row
+from heat.money.risk import GUESSES, guesses, otherwise, present_values, shaken, together
+from heat.money.tariff import by_hour, emission_row, energy_of, price_row, water_saved_m3
 from heat.tests.samples import case_design, tmy3
 from heat.year import simulate
 
@@ -104,10 +116,42 @@ class Always(TestCase):
 
     def test_what_matters_most_comes_first(self):
         rows = shaken(case())
-        spans = [abs(high - low) for _w, _b, low, high in rows]
+        spans = [abs(high - low) for _guess, low, high in rows]
         self.assertEqual(spans, sorted(spans, reverse=True))
-        cost = next(row for row in rows if row[0] == "first cost")
-        self.assertAlmostEqual(cost[2] - cost[3], 1000.0, delta=0.01)
+        cost = next(row for row in rows if row[0].key == "cost")
+        self.assertAlmostEqual(cost[1] - cost[2], 1000.0, delta=0.01)
+        own = shaken(case(), guesses(0.25))
+        self.assertEqual(own[0][0].key, "yield")
+        self.assertIn("25 %", own[0][0].by)
+
+    def test_all_guesses_at_once_agree_with_each_ledger_and_with_plain_chance(self):
+        one = case(PLAIN.model_copy(update={"fade": 0.5, "standing_saved": 20.0, "energy_rise": 2.0}),
+                   upkeep=(Upkeep("fluid", 4, 90.0), Upkeep("pump", 12, 150.0)), water=15.0)  # fmt: skip
+        self.assertAlmostEqual(present_values(one, {})[0], present_value(one), places=6)
+        for guess in GUESSES:
+            for by in (-guess.far, guess.far):
+                told = present_values(one, {guess.key: np.array([by])})[0]
+                self.assertAlmostEqual(told, present_value(otherwise(one, guess.key, by)), places=6)
+        band = together(one)
+        chance = np.random.default_rng(7)
+        off = {g.key: g.far / 1.2816 * chance.standard_normal(200_000) for g in GUESSES}
+        for edge, share in zip(band.edges, (0.1, 0.5, 0.9), strict=True):
+            self.assertAlmostEqual(edge, np.quantile(present_values(one, off), share), delta=60.0)
+        self.assertGreater(together(replace(one, cost=100.0)).pays, 0.99)
+
+    @settings(max_examples=40, deadline=None)
+    @given_any(st.floats(500, 20000), st.floats(0, 900), st.floats(0, 8), st.floats(-3, 6), st.floats(0, 2),
+               st.integers(1, 40))  # fmt: skip
+    def test_what_is_paid_in_a_life_is_what_would_be_paid_without_the_sun_less_its_worth(
+        self, cost, saved, interest, rise, fade, years
+    ):
+        money = PLAIN.model_copy(update={
+            "interest": interest, "energy_rise": rise, "fade": fade, "horizon_years": years, "standing_saved": 30.0,
+        })  # fmt: skip
+        one = case(money, cost, saved, upkeep=(Upkeep("inspection", 1, 10.0),), without=1200.0)
+        without = sum(1200 * (1 + rise / 100) ** (t - 1) / (1 + interest / 100) ** t for t in range(1, years + 1))
+        self.assertAlmostEqual(life_cycle_cost(one), without - present_value(one), places=6)
+        self.assertAlmostEqual(worth(one).present_value, present_value(one), delta=0.011 * (years + 1))
 
     def test_cents_are_rounded_once_halves_to_even(self):
         self.assertEqual(
@@ -160,6 +204,47 @@ class Tariffs(TestCase):
         by_hand = (watt_hours[night].sum() * 0.18 + watt_hours[~night].sum() * 0.32) / 1000
         self.assertAlmostEqual(cheap.bought["element"], by_hand, places=6)
         self.assertAlmostEqual(flat.saved, flat.without - flat.with_sun)
+
+    def test_power_emits_by_month_and_hour(self):
+        made = parse(with_changes(case_design().model_dump(mode="json"), {"system.backup.element.fitted": True}))
+        book = simulate(made, tmy3())
+        flat = energy_of(book, Money())
+        self.assertAlmostEqual(flat.co2_kg, book.co2_kg() + book.total(acc.PUMP_ELECTRICITY) * 0.35, places=6)
+        self.assertAlmostEqual(flat.co2_saved_kg, book.co2_saved_kg(), places=6)
+        months = tuple(0.1 * (m + 1) for m in range(12))
+        hours = tuple(2.0 if h >= 12 else 0.0 for h in range(24))
+        row = emission_row(Money(co2_by_month=months, co2_by_hour=hours), 9.9)
+        self.assertEqual((row[0], row[13]), (0.0, 0.2))
+        self.assertAlmostEqual(row[-1], 2.4)
+        self.assertAlmostEqual(emission_row(Money(), 0.35).mean(), 0.35)
+        dirty = energy_of(book, Money(co2_by_month=(0.7,) * 12))
+        self.assertAlmostEqual(dirty.co2_kg, 2 * flat.co2_kg, places=6)
+
+    def test_the_old_heater_as_it_was_told(self):
+        made = parse(with_changes(case_design().model_dump(mode="json"), {"system.backup.element.fitted": True}))
+        book = simulate(made, tmy3())
+        old = Old(efficiency=0.7, price_kwh=0.12, co2_kg_kwh=0.25, standing_w=150.0)
+        found = energy_of(book, Money(old=old))
+        need = book.total(acc.DEMAND, acc.CIRCULATION_DEMAND) + 0.15 * 8760
+        self.assertAlmostEqual(found.without, need / 0.7 * 0.12, places=6)
+        self.assertAlmostEqual(found.co2_saved_kg + found.co2_kg, need / 0.7 * 0.25, places=6)
+        self.assertAlmostEqual(
+            found.with_sun, energy_of(book, Money()).with_sun, delta=0.2 * book.total(acc.MISSING) + 1e-6
+        )
+
+    def test_water_that_fixtures_no_longer_take_is_told_and_counted_when_asked(self):
+        fixture = {"name": "shower", "flow_l_min": 12, "minutes_day": 5, "flow_after_l_min": 8, "at_c": 39}
+        document = with_changes(case_design().model_dump(mode="json"), {
+            "demand.counted": "fixtures", "demand.fixtures": [fixture], "demand.people": 3,
+            "demand.before.leaks_l_day": 10.0,
+        })  # fmt: skip
+        made = parse(document)
+        saved = 365 * (3 * 5 * (12 - 8) + 10) / 1000
+        self.assertAlmostEqual(water_saved_m3(made), saved)
+        book = simulate(made, tmy3())
+        self.assertEqual(offered(made, book, PRICES).case.water, 0.0)
+        counted = parse(with_changes(document, {"money.water_counts": True, "money.water_price_m3": 5.0}))
+        self.assertAlmostEqual(offered(counted, book, PRICES).case.water, 5 * saved)
 
     def test_an_hour_has_one_price(self):
         for changes, words in (

@@ -10,17 +10,20 @@ import numpy as np
 from dask.distributed import Client, LocalCluster
 
 from heat.catalogue import entries
+from heat.design import parse
 from heat.design.changing import with_changes
 from heat.errors import HeatError
+from heat.money.offered import figures, offered
 from heat.tests.samples import case_design, tmy3
 from heat.weighing.doubt import BAND, USUAL, Doubt, band, doubted, doubted_year, draws
 from heat.weighing.effects import contrast, effects, front
 from heat.weighing.following import following
 from heat.weighing.next_steps import steps
-from heat.weighing.outcome import COLUMN, KEYS, Weighed, weigh, weigh_one
+from heat.weighing.outcome import COLUMN, KEYS, MONEY, Weighed, repriced, weigh, weigh_one
 from heat.weighing.plans import factorial, is_whole, plan, sampled, spread
 from heat.weighing.question import Limit, design_of, keeps_to, names_of, question_of, table
 from heat.weighing.search import Free, search
+from heat.year import simulate
 
 COUNTS = (2, 3, 4)
 A, B, C = np.array([-1.0, 1.0]), np.array([-3.0, 0.5, 2.5]), np.array([-0.3, -0.1, 0.1, 0.3])
@@ -254,6 +257,26 @@ QUESTION = {
     ],
     "limits": [{"key": "stagnation_h", "most": 50}],
 }  # fmt: skip
+
+
+class MoneyOfRows(TestCase):
+    def test_prices_that_moved_since_give_the_row_that_would_be_reckoned_now(self):
+        document = with_changes(case_design().model_dump(mode="json"), {
+            "system.backup.element.fitted": True, "demand.before.leaks_l_day": 20.0, "money.water_counts": True,
+        })  # fmt: skip
+        moved = with_changes(document, {
+            "money.interest": 5.0, "money.grants": [{"kind": "per_kwh", "amount": 0.2}], "money.horizon_years": 12,
+            "offer.prices": {"collector_flat": 500.0, "fitter": 80.0},
+        })  # fmt: skip
+        then, now = (np.array(weigh_one(d, tmy3())[0]) for d in (document, moved))
+        self.assertFalse(np.allclose(then[-5:], now[-5:]))
+        np.testing.assert_allclose(repriced(then, parse(moved), {}), now[-5:], rtol=1e-9)
+        self.assertEqual(tuple(figures(offered(parse(document), simulate(parse(document), tmy3()), {}))), MONEY)
+        life, worth = now[COLUMN["life_cycle_cost"]], now[COLUMN["present_value"]]
+        without = sum(
+            now[COLUMN["energy_without"]] * 1.02 ** (t - 1) / 1.05**t for t in range(1, 13)
+        )  # fmt: skip
+        self.assertAlmostEqual(life + worth, without, delta=0.15)
 
 
 class Following(TestCase):

@@ -1,6 +1,6 @@
 """What is kept of each year that is weighed: some numbers of fixed order, so that thousands stay small."""
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from concurrent.futures import Executor, ThreadPoolExecutor
 from dataclasses import dataclass, field
 from typing import Any
@@ -12,15 +12,22 @@ from heat import accounts as acc
 from heat.design import Design, parse
 from heat.errors import HeatError
 from heat.ledger import BOUGHT, LOSSES, NEEDED, SUN, YearBook
+from heat.money.offered import Offered, figures, offered, standing
+from heat.money.prices import PRICES
+from heat.money.tariff import Energy
 from heat.weather.year import WeatherYear
 from heat.year import simulate
 
 Array = NDArray[np.float64]
 Document = dict[str, Any]
+ENERGY = ("energy_with_sun", "energy_without", "sun_share_kwh", "co2_with_sun_kg", "co2_saved_kg")
+"""A year's energy in money and CO2, from which its money is reckoned anew when prices move."""
+MONEY = ("first_cost", "life_cycle_cost", "present_value", "solar_kwh_cost", "payback_years")
+"""What it costs and is worth, at the prices of the document (currency, a kWh of it, years)."""
 KEYS = (
     "fraction", "dark_fraction", "bought_kwh", "missing_kwh", "needed_kwh", "sun_kwh", "solar_kwh", "lost_kwh",
     "yield_kwh_m2", "stagnation_h", "collector_peak_c", "store_hottest_c", "pump_kwh", "pump_h", "energy_cost",
-    "co2_kg", "free_days", "area_m2", "volume_l", "hours_closed",
+    "co2_kg", "free_days", "area_m2", "volume_l", "hours_closed", *ENERGY, *MONEY,
 )  # fmt: skip
 """Names of the numbers, each ending in its unit (kWh, h, °C as _c; shares and money without)."""
 COLUMN = {name: i for i, name in enumerate(KEYS)}
@@ -44,14 +51,10 @@ Run = Callable[[Sequence[Document]], Weighed]
 """Years of designs, in the order they are given."""
 
 
-def gross_m2(design: Design) -> float:
-    """Gross area of all collectors (such as 4.6 m²), unlike ones in series too."""
-    second = design.system.second_collector
-    return design.system.collector.total_gross_m2 + (second.total_gross_m2 if second.fitted else 0.0)
-
-
-def row_of(book: YearBook) -> list[float]:
-    """The numbers of KEYS of one year, in the units their names end in (such as kWh)."""
+def row_of(book: YearBook, design: Design | None = None, prices: Mapping[str, float] = PRICES) -> list[float]:
+    """The numbers of KEYS of one year, in the units their names end in (such as kWh); money at prices (currency) by
+    item, or at those a design was offered with. ``design``: whose money it is, where it is not the book's own."""
+    design = design or book.design
     dark = list(NORTH_DARK if book.design.site.latitude_deg >= 0 else SOUTH_DARK)
     needed = book.by_month(*NEEDED)[dark].sum()
     short = book.by_month(*BOUGHT, acc.MISSING)[dark].sum()
@@ -62,15 +65,34 @@ def row_of(book: YearBook) -> list[float]:
         sum(book.total(*columns) for columns in LOSSES.values()), book.yield_kwh_m2()[0], book.stagnation_hours(),
         float(book.profile.max()) if integral else book.stagnation_peak_c(), float(book.profile.max()),
         book.total(acc.PUMP_ELECTRICITY), book.pump_hours(), book.cost(), book.co2_kg(),
-        float(book.days_without_backup()[0]), gross_m2(book.design), book.design.system.store.volume_l,
-        float(book.hours_closed),
+        float(book.days_without_backup()[0]), design.system.gross_m2, design.system.store.volume_l,
+        float(book.hours_closed), *_money(offered(design, book, prices)),
     ]  # fmt: skip
+
+
+def _money(found: Offered) -> list[float]:
+    energy = found.energy
+    return [energy.with_sun, energy.without, energy.solar_kwh, energy.co2_kg, energy.co2_saved_kg,
+            *figures(found).values()]  # fmt: skip
+
+
+def repriced(row: Array, design: Design, prices: Mapping[str, float]) -> list[float]:
+    """The numbers of MONEY (currency, currency/kWh, years) of a row that was weighed before, at a design's rates and
+    prices (currency, by item) as they now are."""
+    told = {name: float(row[COLUMN[name]]) for name in (*ENERGY, "yield_kwh_m2", "area_m2")}
+    energy = Energy(
+        {"": told["energy_with_sun"]}, 0.0, 0.0, told["energy_without"], told["sun_share_kwh"], told["co2_with_sun_kg"],
+        told["co2_saved_kg"],
+    )  # fmt: skip
+    solar = told["yield_kwh_m2"] * told["area_m2"]
+    return list(figures(Offered(design, energy, solar, standing(design, prices))).values())
 
 
 def weigh_one(document: Document, weather: WeatherYear) -> tuple[list[float], str]:
     """The numbers of KEYS of one design (units as names end, such as kWh), or why it is refused."""
     try:
-        return row_of(simulate(parse(document), weather)), ""
+        design = parse(document)
+        return row_of(simulate(design, weather), design), ""
     except HeatError as error:
         return [np.nan] * len(KEYS), str(error)
 

@@ -110,7 +110,7 @@ def _goal(figures: Array, goal: str, sign: float, limits: Sequence[Limit]) -> fl
         return REFUSED
     beyond = 0.0
     for limit in limits:
-        number = figures[COLUMN[limit.key]]
+        number = float(np.clip(figures[COLUMN[limit.key]], -REFUSED, REFUSED))
         if limit.most is not None:
             beyond += max(number - limit.most, 0.0) / max(abs(limit.most), 1.0)
         if limit.least is not None:

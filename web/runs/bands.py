@@ -39,3 +39,19 @@ def fraction_edges(design: Design) -> FractionBand | None:
     run = asked.exclude(chunks__done=None).first()
     edges = _edges(run) if run else None
     return FractionBand(*edges, run.created, fits(run, design)) if run and edges else None
+
+
+@cached(LRUCache(BANDS_KEPT), key=lambda run: run.pk, lock=Lock())
+def _far(run: Run) -> float | None:
+    """How far the sun's share of the need lies from its middle in the outer tenths (1)."""
+    share = answer(run)["sun_share_kwh"]
+    seen = share[np.isfinite(share)]
+    low, middle, high = np.quantile(seen, BAND) if len(seen) else (0.0, 0.0, 0.0)
+    return float((high - low) / 2.0 / middle) if middle > 0 else None
+
+
+def yield_far(design: Design) -> float | None:
+    """How far a design's yield is off in the outer tenths of its band (1), if that was reckoned and still fits."""
+    asked = design.project.runs.filter(letter=design.letter, purpose="doubt", stopped=None)
+    run = asked.exclude(chunks__done=None).first()
+    return _far(run) if run and fits(run, design) else None

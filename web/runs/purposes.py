@@ -103,6 +103,12 @@ PURPOSES: dict[str, Callable[[Run, WeatherYear, int, int], list[Wanted]]] = {
 """Years first to first + count of a run, by its purpose."""
 
 
+def designs_of(run: Run) -> list[dict[str, Any] | None]:
+    """The design of every year of a run, in their order; none where it cannot be."""
+    wanted = PURPOSES[run.purpose](run, weather_year(run.weather), 0, run.size)
+    return [None if isinstance(one, str) else one[0] for one in wanted]
+
+
 def reckoned(run: Run, weather: WeatherYear, first: int, count: int, threads: int = 1) -> Weighed:
     """The numbers of a run's years first to first + count, each the same on any number of threads."""
 

@@ -11,6 +11,7 @@ from django.db import transaction
 from django.db.models import Max, Sum
 from django.utils import timezone
 
+from heat.design.money import HOURLY
 from heat.errors import HeatError
 from heat.weighing.outcome import KEYS, Weighed
 from web.accounts.models import User
@@ -50,7 +51,8 @@ class Progress:
 
 def key_of(document: Any, checksum: str, purpose: str, question: Any) -> str:
     """What a run's answer depends on, and nothing else."""
-    text = json.dumps([weighty(document), checksum, ENGINE, purpose, question], sort_keys=True)
+    hourly = {name: document["money"][name] for name in HOURLY}
+    text = json.dumps([weighty(document), hourly, checksum, ENGINE, purpose, question], sort_keys=True)
     return sha256(text.encode()).hexdigest()
 
 
@@ -155,12 +157,17 @@ def progress(run: Run) -> Progress:
     return Progress(years, run.size, (until - run.created).total_seconds(), run.stopped is not None)
 
 
+def figures_in(part: Chunk) -> np.ndarray:
+    """The figures of a chunk, a row for each year; fewer columns where an earlier version reckoned it."""
+    return np.frombuffer(bytes(part.figures or b""), dtype=np.float64).reshape(part.count, -1)
+
+
 def answer(run: Run) -> Weighed:
     """The years of a run that are done, in their order; nan where they are not yet."""
     figures = np.full((run.size, len(KEYS)), np.nan)
     refused: dict[int, str] = {}
     for part in run.chunks.exclude(done=None):
-        rows = np.frombuffer(bytes(part.figures or b""), dtype=np.float64).reshape(part.count, len(KEYS))
-        figures[part.first : part.first + part.count] = rows
+        rows = figures_in(part)
+        figures[part.first : part.first + part.count, : rows.shape[1]] = rows
         refused |= {part.first + int(k): why for k, why in part.refused.items()}
     return Weighed(figures, refused)

@@ -1,11 +1,13 @@
 """The figures of a year that are held beside those of others, kept while they are asked for."""
 
-from collections.abc import Callable
+import json
+from collections.abc import Mapping
+from hashlib import sha256
 
 from heat.design import Design as DesignDocument
 from heat.design import parse
 from heat.errors import HeatError
-from heat.ledger import YearBook
+from heat.money.prices import PRICES
 from heat.results import figures
 from heat.weighing.outcome import KEYS, row_of
 from web.projects.models import Design
@@ -15,11 +17,15 @@ from web.years.weather import weather_year
 Figures = dict[str, float]
 
 
-def figures_of(
-    design: Design, more: Callable[[DesignDocument, YearBook], Figures] = lambda document, book: {}, key: str = ""
-) -> Figures | str:
-    """Every figure of a design's year, each name ending in its unit, and ``more`` of it (the same for the same
-    ``key``); the words why where there is no year."""
+def money_key(document: DesignDocument, prices: Mapping[str, float]) -> str:
+    """What a design's money depends on beside its year."""
+    told = [document.money.model_dump(), document.offer.model_dump(), dict(prices)]
+    return sha256(json.dumps(told, sort_keys=True).encode()).hexdigest()
+
+
+def figures_of(design: Design, prices: Mapping[str, float] = PRICES) -> Figures | str:
+    """Every figure of a design's year, each name ending in its unit, its money at prices by item; the words why where
+    there is no year."""
     file = design.project.weather
     assert file is not None
     try:
@@ -28,9 +34,9 @@ def figures_of(
         def make() -> Figures:
             weather = weather_year(file)
             book = simulate_uncached(document, weather)
-            return figures(book, weather) | dict(zip(KEYS, row_of(book), strict=True)) | more(document, book)
+            return figures(book, weather) | dict(zip(KEYS, row_of(book, document, prices), strict=True))
 
-        found: Figures = remembered(f"sheet {key}", document, file, make)
+        found: Figures = remembered(f"sheet {money_key(document, prices)}", document, file, make)
     except HeatError as error:
         return str(error)
     return found

@@ -8,11 +8,12 @@ from django.utils import timezone
 
 from heat.design import parse
 from heat.design.money import MOST
+from heat.money.offered import Offered
+from heat.money.offered import offered as offered_at
 from heat.money.parts_list import GROUPS, Line
 from heat.money.prices import ITEMS
 from web.accounts.requests import SignedIn
 from web.prices.books import prices_of
-from web.prices.offers import Offered
 from web.sheet.edits import apply_changes
 from web.sheet.page import Sheet
 from web.sheet.step import Shown
@@ -26,8 +27,7 @@ FIELDS = ("quantity", "price", "left_out", "words")
 def offered(sheet: Sheet) -> Offered:
     """The design's money at its person's prices, or at those it was offered with."""
     design = parse(sheet.document)
-    prices = prices_of(sheet.project.owner)
-    return Offered(design, sheet.year.book, prices | {k: v for k, v in design.offer.prices.items() if k in prices})
+    return offered_at(design, sheet.year.book, prices_of(sheet.project.owner))
 
 
 def amount(value: Any, decimals: int = 0) -> str:

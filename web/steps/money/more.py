@@ -9,8 +9,9 @@ from heat.design import Design, parse
 from heat.design.changing import with_changes
 from heat.errors import HeatError
 from heat.ledger import BOUGHT, YearBook
+from heat.money.offered import Offered
+from heat.money.offered import offered as offered_at
 from heat.weighing.following import following
-from web.prices.offers import Offered
 from web.sheet.page import Sheet
 from web.steps.money.cost import amount, offered
 from web.ui import units
@@ -31,27 +32,27 @@ def more_view(sheet: Sheet) -> dict[str, Any]:
         return {"rows": [], "conclusion": "Its collectors are its stores: another one is another system."}
     prices, currency = dict(offered(sheet).prices), sheet.project.currency
     rows: list[dict[str, Any]] = []
-    before: Offered | None = None
+    before: tuple[Offered, YearBook] | None = None
     for k, book in enumerate(_years(sheet, design)):
         count = design.system.collector.count + k
         if isinstance(book, str):
             rows.append({"count": count, "why": book})
             continue
-        now = Offered(parse(with_changes(sheet.document, _grown(design, k))), book, prices)
+        now = offered_at(parse(with_changes(sheet.document, _grown(design, k))), book, prices)
         row = {
             "count": count, "fraction": f"{100 * book.fractions.at_tap:.1f}", "why": "",
             "bought": sheet.show(book.total(*BOUGHT), "kWh", 0), "stagnation": f"{book.stagnation_hours():.0f}",
         }  # fmt: skip
         if before is not None:
-            costs, saves = float(now.cost - before.cost), now.energy.saved - before.energy.saved
+            costs, saves = float(now.cost - before[0].cost), now.energy.saved - before[0].energy.saved
             pays = costs / saves if saves > 0 else inf
             row |= {
-                "less": sheet.show(before.book.total(*BOUGHT) - book.total(*BOUGHT), "kWh", 0),
+                "less": sheet.show(before[1].total(*BOUGHT) - book.total(*BOUGHT), "kWh", 0),
                 "costs": amount(costs), "saves": amount(saves), "pays": f"{pays:.0f}" if pays < 200 else "never",
                 "years": pays,
             }  # fmt: skip
         rows.append(row)
-        before = now
+        before = now, book
     return {"rows": rows, "currency": currency, "ready": _ready(sheet, design, prices),
             "conclusion": _conclusion(sheet, rows, design)}  # fmt: skip
 
@@ -115,10 +116,10 @@ def _ready(sheet: Sheet, design: Design, prices: dict[str, float]) -> list[dict[
         changes |= following(sheet.document, {"system.store.volume_l": round(store.volume_l * share / 50.0) * 50.0})
         keys.add("store")
     try:
-        larger = Offered(parse(with_changes(sheet.document, changes)), sheet.year.book, prices)
+        larger = offered_at(parse(with_changes(sheet.document, changes)), sheet.year.book, prices)
     except HeatError:
         return []
-    now = Offered(design, sheet.year.book, prices)
+    now = offered_at(design, sheet.year.book, prices)
     sums = lambda offer: {line.key: float(offer.sum_of(line)) for line in offer.lines}
     small, big = sums(now), sums(larger)
     litres, width = larger.design.system.store.volume_l, units.field_text(float(outer), "mm", sheet.system)

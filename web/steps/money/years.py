@@ -5,8 +5,9 @@ import io
 from math import inf, isfinite
 from typing import Any
 
-from heat.money.cash import shaken
-from web.prices.offers import Offered
+from heat.money.offered import Offered
+from heat.money.risk import Guess, guesses, shaken, together
+from web.runs.bands import yield_far
 from web.sheet.page import Sheet
 from web.steps.money.cost import amount, offered
 from web.ui import units
@@ -23,6 +24,7 @@ def years_view(sheet: Sheet) -> dict[str, Any]:
     """Rates as pens, the ledger's lines, what it comes to, its picture and what matters most."""
     found = offered(sheet)
     worth, currency = found.worth, sheet.project.currency
+    told = guesses(yield_far(sheet.design))
     cents = lambda v: f"({amount(-v, 2)})" if v < 0 else amount(v, 2) if v else "–"
     return {
         "rates": [sheet.pen(f"money.{name}") for name in RATES], "currency": currency,
@@ -35,7 +37,8 @@ def years_view(sheet: Sheet) -> dict[str, Any]:
             for line in found.years
         ],
         "loan": found.design.money.loan_share > 0, "has_grants": bool(found.grants), "worth": _worth(found, currency),
-        "energy": _energy(sheet, found), "picture": _picture(found), "shaken": _shaken(found),
+        "energy": _energy(sheet, found), "picture": _picture(found), "shaken": _shaken(found, told),
+        "together": _together(found, told, currency),
         "conclusion": conclusion(found, currency), "upkeep": [
             {"words": item.words, "every": item.every, "cost": amount(item.cost)} for item in found.upkeep if item.every
         ],
@@ -50,15 +53,25 @@ def _grant_pens(sheet: Sheet, index: int) -> dict[str, Any]:
             ("name", "kind", "amount", "cap", "years", "condition")]}  # fmt: skip
 
 
-def _shaken(found: Offered) -> list[dict[str, Any]]:
+def _shaken(found: Offered, told: tuple[Guess, ...]) -> list[dict[str, Any]]:
     """What may be otherwise, with the net present value lower and higher, and a bar of how much it matters."""
-    rows = shaken(found.case)
-    most = max(abs(rows[0][3] - rows[0][2]), 1e-9)
+    rows = shaken(found.case, told)
+    most = max(abs(rows[0][2] - rows[0][1]), 1e-9)
     return [
-        {"what": what, "by": by, "low": amount(low), "high": amount(high),
+        {"what": guess.words, "by": guess.by, "low": amount(low), "high": amount(high),
          "bar": round(150 * abs(high - low) / most, 1)}
-        for what, by, low, high in rows
+        for guess, low, high in rows
     ]  # fmt: skip
+
+
+def _together(found: Offered, told: tuple[Guess, ...], currency: str) -> str:
+    """All guesses at once, in words."""
+    band = together(found.case, told)
+    low, middle, high = (amount(edge) for edge in band.edges)
+    return (
+        f"All of them at once: eight cases of ten lie between {low} and {high} {currency}, {middle} in the middle; "
+        f"it pays in {100 * band.pays:.0f} of a hundred."
+    )
 
 
 def told_years(years: float) -> str:

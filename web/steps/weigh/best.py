@@ -3,13 +3,14 @@
 from dataclasses import replace
 from typing import Any
 
+import numpy as np
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 
 from heat.errors import HeatError
 from heat.sweep import varied
 from heat.weighing.following import following
-from heat.weighing.outcome import COLUMN, row_of
+from heat.weighing.outcome import COLUMN, MONEY
 from heat.weighing.search import most_years
 from web.accounts.requests import SignedIn
 from web.projects.services.designs import begin_design
@@ -21,16 +22,24 @@ from web.steps.weigh.drawn import sign_of
 from web.steps.weigh.numbers import BEARING, Number, mapped, numbers_of, reading
 from web.steps.weigh.rows import LINES
 from web.steps.weigh.side import shown_value
+from web.steps.weigh.worth import money_key, priced, row_now
 from web.ui import units
 
-GOALS = ("bought", "fraction", "dark", "yield", "money", "stagnation")
+GOALS = ("bought", "fraction", "dark", "yield", "money", "life", "worth", "first", "stagnation")
 USUAL = (
     "plane.tilt_deg", BEARING, "system.collector.count", "system.store.volume_l", "system.store.loss_w_k",
     "system.coil.ua_w_k", "system.plate.ua_w_k", "system.jacket.ua_w_k", "system.loop.flow_kg_h", "system.control.on_k",
 )  # fmt: skip
 """What is offered to move first, in this order; the rest is found in the list."""
 TICKED = ("plane.tilt_deg", BEARING, "system.store.volume_l")
-LIMITS = (("stagnation", "most"), ("hottest", "most"), ("missing", "most"), ("area", "most"), ("fraction", "least"))
+LIMITS = (
+    ("stagnation", "most"),
+    ("hottest", "most"),
+    ("missing", "most"),
+    ("area", "most"),
+    ("first", "most"),
+    ("fraction", "least"),
+)
 MOST_FREE = 8
 """Numbers that may move at once: each more doubles the years."""
 
@@ -60,7 +69,8 @@ def best_view(sheet: Sheet) -> dict[str, Any]:
         "progress": progress(run) if run else None, "most_free": MOST_FREE,
     }  # fmt: skip
     if run is not None:
-        page |= {"fits": fits(run, sheet.design)} | found_by(sheet, run)
+        moved = run.question.get("money", "") not in ("", money_key(priced(sheet)))
+        page |= {"fits": fits(run, sheet.design) and not moved} | found_by(sheet, run)
     return page
 
 
@@ -109,13 +119,13 @@ def found_by(sheet: Sheet, run: Run) -> dict[str, Any]:
         value = value % 360.0 if path == BEARING else value
         moved.append({"name": number.name, "from": text(now), "to": text(value), "sign": sheet.sign(number.quantity),
                       "same": text(now) == text(value), "end": at_end})  # fmt: skip
-    start = row_of(sheet.year.book)
+    start = row_now(sheet)
     show = lambda v: sheet.show(v, line.quantity, line.decimals)
-    now, then = line.times * start[COLUMN[line.figure]], line.times * best["figures"][line.figure]
+    now, then = line.times * start[COLUMN[line.figure]], line.times * best["figures"].get(line.figure) or np.nan
     rows = []
-    for key in ("fraction", "bought", "missing", "stagnation", "hottest", "money"):
+    for key in ("fraction", "bought", "missing", "stagnation", "hottest", "money", "first", "life"):
         other = LINES[key]
-        was, comes = (other.times * v for v in (start[COLUMN[other.figure]], best["figures"][other.figure]))
+        was, comes = (other.times * v for v in (start[COLUMN[other.figure]], best["figures"].get(other.figure, np.nan)))
         told = lambda v, o=other: shown_value(sheet, o, v / o.times)
         rows.append({"words": other.words, "sign": sign_of(sheet, other), "was": told(was), "comes": told(comes),
                      "red": other.red})  # fmt: skip
@@ -152,8 +162,11 @@ def ask_best(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
         return Shown(sheet=here, step="weigh")
     line = LINES[goal]
     question = {"free": free, "goal": line.figure, "line": goal, "most": line.better == "most", "limits": limits}
-    own_plane = any(f["path"].startswith("plane.") for f in free)
-    document = varied(sheet.document, {"plane.on": ""}) if own_plane else sheet.document
+    document = priced(sheet)
+    if LINES[goal].figure in MONEY or {limit["key"] for limit in limits} & set(MONEY):
+        question["money"] = money_key(document)
+    if any(f["path"].startswith("plane.") for f in free):
+        document = varied(document, {"plane.on": ""})
     try:
         ask_run(design=sheet.design, author=sheet.user, purpose="best", question=question,
                 size=most_years(len(free)), document=document)  # fmt: skip

@@ -18,21 +18,23 @@ from web.accounts.requests import SignedIn
 from web.projects.services.designs import begin_design
 from web.runs.models import Run
 from web.runs.purposes import standing
-from web.runs.services import answer, ask_run, fits, latest, progress
+from web.runs.services import ask_run, fits, latest, progress
 from web.sheet.page import Sheet
 from web.sheet.step import Shown, sent_to
 from web.steps.weigh.asked import USUAL, known, own_question, said
+from web.steps.weigh.drawn import sign_of
 from web.steps.weigh.numbers import numbers_of
 from web.steps.weigh.rows import LINES, Line
+from web.steps.weigh.worth import answered, priced
 from web.ui import units
 
 MOST, ROWS = 1000, 15
 """Combinations reckoned at most, and rows of the table a page shows."""
-OUTCOMES = ("fraction", "dark", "bought", "yield", "stagnation", "hottest")
+OUTCOMES = ("fraction", "dark", "bought", "yield", "stagnation", "hottest", "money", "first", "life", "worth")
 """Lines of the comparison that can be asked for, by key."""
 LIMITS = (
     ("stagnation", "most"), ("hottest", "most"), ("fraction", "least"), ("bought", "most"), ("missing", "most"),
-    ("area", "most"),
+    ("area", "most"), ("first", "most"), ("life", "most"),
 )  # fmt: skip
 MOST_QUESTIONS = 12
 FRONT_LEFT, FRONT_WIDE, FRONT_HIGH = 54, 420, 120
@@ -70,7 +72,7 @@ def question_in(run: Run) -> tuple[Question, Levels]:
 def _found(sheet: Sheet, run: Run) -> dict[str, Any]:
     """What decides the outcome asked for, the best within the limits, the front, and the rows."""
     question, levels = question_in(run)
-    years = answer(run)
+    years = answered(sheet, run)
     key = sheet.look.query.get("of", "")
     line = LINES[key if key in OUTCOMES else "fraction"]
     values = line.times * years[line.figure]
@@ -82,7 +84,7 @@ def _found(sheet: Sheet, run: Run) -> dict[str, Any]:
     best = order[0] if len(order) else None
     return {
         "outcomes": [(k, LINES[k].words) for k in OUTCOMES], "of": line.key, "outcome": line.words,
-        "sign": sheet.sign(line.quantity), "refused": len(years.refused), "size": run.size,
+        "sign": sign_of(sheet, line), "refused": len(years.refused), "size": run.size,
         "whole": run.size == prod(question.counts), "limits": limits, "wrong": wrong, "good": len(order),
         "deciding": sorted(
             (_deciding(asked.name, [said(sheet, a.name, a.values) for a in asked.answers], found, show)
@@ -91,7 +93,7 @@ def _found(sheet: Sheet, run: Run) -> dict[str, Any]:
         ),
         "pairs": _pairs(sheet, question, told, show, _difference(sheet, line)),
         "rows": [_row(sheet, question, levels, years, i) for i in order[:ROWS]], "more": max(len(order) - ROWS, 0),
-        "columns": [q.name for q in question.questions],
+        "columns": [q.name for q in question.questions], "currency": sheet.project.currency,
         "front": _front(sheet, years, good), "why_refused": sorted(set(years.refused.values()))[:3],
         "conclusion": _conclusion(sheet, question, levels, years, told, best),
     }  # fmt: skip
@@ -99,9 +101,9 @@ def _found(sheet: Sheet, run: Run) -> dict[str, Any]:
 
 def _front(sheet: Sheet, years: Weighed, good: np.ndarray) -> dict[str, Any]:
     """How little is bought by how much collector, or store where the collectors are all alike: every combination that
-    keeps to the limits, and those no other beats in both. Size stands for first cost until prices are there."""
-    differ = {k: len(set(np.round(years[LINES[k].figure][good], 3))) for k in ("area", "volume")}
-    size = LINES[max(differ, key=lambda k: differ[k])]
+    keeps to the limits, and those no other beats in both. By first cost where that differs, else by size."""
+    differ = {k: len(set(np.round(years[LINES[k].figure][good], 3))) for k in ("first", "area", "volume")}
+    size = LINES["first" if differ["first"] > 1 else max(differ, key=lambda k: differ[k])]
     if differ[size.key] < 2:
         return {}
     rows = np.flatnonzero(good)
@@ -114,7 +116,7 @@ def _front(sheet: Sheet, years: Weighed, good: np.ndarray) -> dict[str, Any]:
     return {
         "dots": sorted({(x(a), y(b)) for a, b in zip(across, up, strict=True)}),
         "line": "M" + "L".join(f"{a},{b}" for a, b, _row in best), "best": best, "foot": 8 + FRONT_HIGH,
-        "title": f"{size.words}, {sheet.sign(size.quantity)}", "ends": [
+        "title": f"{size.words}, {sign_of(sheet, size)}", "ends": [
             {"x": x(v), "text": sheet.show(v, size.quantity, size.decimals)} for v in sorted({low, high})
         ],
         "up": [{"y": y(v), "text": sheet.show(v, "kWh", 0)} for v in sorted({foot, top})],
@@ -134,7 +136,7 @@ def _limits(sheet: Sheet) -> tuple[list[dict[str, Any]], dict[str, str]]:
             except ValueError as error:
                 wrong[key] = units.no_number(text, error)
         found.append({"key": key, "side": side, "words": line.words, "text": text, "value": value,
-                      "sign": sheet.sign(line.quantity), "figure": line.figure})  # fmt: skip
+                      "sign": sign_of(sheet, line), "figure": line.figure})  # fmt: skip
     return found, wrong
 
 
@@ -200,12 +202,12 @@ def said_names(sheet: Sheet, question: Question, row: Any) -> list[str]:
 
 def _difference(sheet: Sheet, line: Line) -> str:
     """The unit of a difference: points of a share, degrees of a temperature."""
-    return {"percent": "points", "degC": sheet.sign("delta_degC")}.get(line.quantity, sheet.sign(line.quantity))
+    return {"percent": "points", "degC": sheet.sign("delta_degC")}.get(line.quantity, sign_of(sheet, line))
 
 
 def _row(sheet: Sheet, question: Question, levels: Levels, years: Weighed, index: int) -> dict[str, Any]:
     row = years.figures[index]
-    cells = [("fraction", 1), ("bought", 0), ("stagnation", 0)]
+    cells = [("fraction", 1), ("bought", 0), ("stagnation", 0), ("first", 0), ("life", 0)]
     return {
         "index": index, "names": said_names(sheet, question, levels[index]),
         "cells": [sheet.show(LINES[k].times * row[COLUMN[LINES[k].figure]], LINES[k].quantity, d) for k, d in cells],
@@ -264,7 +266,9 @@ def ask_of(sheet: Sheet, questions: list[tuple[str, list[Any]]], keys: list[str]
     question = question_of(asked)
     size = len(plan(question.counts, question.most, question.seed))
     told = {"asked": asked, "keys": keys, "own": own}
-    return ask_run(design=sheet.design, author=sheet.user, purpose="choices", question=told, size=size)
+    return ask_run(
+        design=sheet.design, author=sheet.user, purpose="choices", question=told, size=size, document=priced(sheet)
+    )
 
 
 def others(sheet: Sheet) -> list[tuple[str, str]]:
@@ -321,7 +325,7 @@ def choices_csv(sheet: Sheet) -> str:
         writer.writerow(["nothing asked yet"])
         return out.getvalue()
     question, levels = question_in(run)
-    years = answer(run)
+    years = answered(sheet, run)
     writer.writerow([*(q.name for q in question.questions), *KEYS, "refused"])
     for i, (level, row) in enumerate(zip(levels, years.figures, strict=True)):
         numbers = [repr(float(v)) if np.isfinite(v) else "" for v in row]

@@ -8,14 +8,15 @@ from typing import Any
 import numpy as np
 
 from heat.weighing.maps import Field, Peak, contours, field, levels, peak, reach, refined, surface
-from heat.weighing.outcome import COLUMN, Weighed, row_of
+from heat.weighing.outcome import COLUMN, Weighed
 from web.runs.models import Run
 from web.runs.purposes import places_of
-from web.runs.services import answer, fits, progress
+from web.runs.services import fits, progress
 from web.sheet.page import Sheet
 from web.steps.weigh.plot import Plot, hatched, lines_of
 from web.steps.weigh.rows import Line
 from web.steps.weigh.schools import marks_of, rays_of
+from web.steps.weigh.worth import answered, row_now
 from web.ui import units
 
 HOT_H = 100.0
@@ -41,7 +42,7 @@ class Drawn:
     @cached_property
     def years(self) -> Weighed:
         """Every year that is done."""
-        return answer(self.run)
+        return answered(self.sheet, self.run)
 
     def field(self, figure: str, times: float = 1.0) -> Field | None:
         """An outcome over the map: whole where every year is done, else the coarse one; None before that."""
@@ -68,7 +69,7 @@ class Drawn:
     @cached_property
     def now(self) -> float:
         """What the design as drawn has of it."""
-        return float(self.line.times * row_of(self.sheet.year.book)[COLUMN[self.line.figure]])
+        return float(self.line.times * row_now(self.sheet)[COLUMN[self.line.figure]])
 
     def levels(self, smooth: Field) -> list[float]:
         """Values of the lines, round in the reader's units."""

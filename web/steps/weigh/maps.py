@@ -11,7 +11,7 @@ from heat.errors import HeatError
 from heat.sweep import varied
 from heat.weighing.following import following
 from heat.weighing.maps import Axis
-from heat.weighing.outcome import COLUMN, row_of
+from heat.weighing.outcome import COLUMN
 from web.accounts.requests import SignedIn
 from web.projects.documents import Document
 from web.projects.services.designs import begin_design
@@ -24,14 +24,14 @@ from web.steps.weigh.drawn import drawn_map, sign_of
 from web.steps.weigh.numbers import AREA, BEARING, TILT, Number, mapped, reading
 from web.steps.weigh.plot import Plot
 from web.steps.weigh.rows import LINES
+from web.steps.weigh.worth import priced, row_at, row_now
 from web.ui import units
-from web.years.reckoned import simulate_uncached
 
 POINTED, SIZED = (BEARING, TILT), (AREA, "system.store.volume_l")
-OUTCOMES = ("fraction", "dark", "bought", "yield", "stagnation", "hottest", "money")
+OUTCOMES = ("fraction", "dark", "bought", "yield", "stagnation", "hottest", "money", "first", "life", "worth")
 ASKED = ("x", "y", "x_low", "x_high", "y_low", "y_high", "of", "about")
 """What the page's address tells of a map."""
-PINNED = ("fraction", "dark", "bought", "yield", "stagnation")
+PINNED = ("fraction", "dark", "bought", "yield", "stagnation", "first", "life")
 
 
 def axes_of(sheet: Sheet) -> tuple[dict[str, tuple[Number, Axis]], tuple[str, str]]:
@@ -73,7 +73,7 @@ def maps_view(sheet: Sheet) -> dict[str, Any]:
                  y={"key": keys[1], "axis": told_axis(axes[1])})  # fmt: skip
     of = sheet.look.query.get("of", "")
     line = LINES[of if of in OUTCOMES else "fraction"]
-    now = row_of(sheet.year.book)
+    now = row_now(sheet)
     fresh = run is not None and fits(run, sheet.design)
     page: dict[str, Any] = {
         "asked": asked, "others": _others(found), "of": line.key, "outcomes": [(k, LINES[k].words) for k in OUTCOMES],
@@ -117,7 +117,8 @@ def ask_over(sheet: Sheet, keys: tuple[str, str], axes: list[Axis]) -> Run:
     }  # fmt: skip
     places, first = places_of(question)
     return ask_run(
-        design=sheet.design, author=sheet.user, purpose="map", question=question, size=len(places), first=first
+        design=sheet.design, author=sheet.user, purpose="map", question=question, size=len(places), first=first,
+        document=priced(sheet),
     )  # fmt: skip
 
 
@@ -151,7 +152,7 @@ def told_pin(request: SignedIn, sheet: Sheet) -> HttpResponse:
         if found is None:
             return HttpResponse("No place was named.", content_type="text/plain; charset=utf-8")
         document, numbers, at = found
-        pinned, drawn = row_of(simulate_uncached(document, sheet.weather)), row_of(sheet.year.book)
+        pinned, drawn = row_at(sheet, document), row_now(sheet)
     except HeatError as error:
         return HttpResponse(str(getattr(error, "allowed", error)), content_type="text/plain; charset=utf-8")
     plot = Plot.of(sheet, [mapped(sheet)[request.GET[f"pin.{name}"]][1] for name in "xy"], numbers)
@@ -167,7 +168,7 @@ def pin_rows(sheet: Sheet, pinned: list[float], drawn: list[float]) -> list[dict
         now, then = (line.times * row[COLUMN[line.figure]] for row in (pinned, drawn))
         change = sheet.show(now - then, line.quantity, line.decimals)
         rows.append({
-            "words": line.words, "sign": sheet.sign(line.quantity), "red": line.red,
+            "words": line.words, "sign": sign_of(sheet, line), "red": line.red,
             "now": sheet.show(now, line.quantity, line.decimals),
             "change": change if change.startswith("−") else "same" if not change.strip("0.") else f"+{change}",
         })  # fmt: skip

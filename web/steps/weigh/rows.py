@@ -57,12 +57,13 @@ GROUPS: tuple[tuple[str, tuple[Line, ...]], ...] = (
     )),
     ("Money", (
         Line("first", "First cost, after grants", "first_cost", "1", 0, "least", sign="money"),
-        Line("money", "Energy bought in a year", "energy_cost", "1", 0, "least", True, sign="money"),
+        Line("money", "Energy of a year", "energy_with_sun", "1", 0, "least", True, sign="money"),
+        Line("life", "Life-cycle cost", "life_cycle_cost", "1", 0, "least", sign="money"),
         Line("worth", "Net present value", "present_value", "1", 0, "most", sign="money"),
         Line("payback", "Paid back after", "payback_years", "year", 1, "least"),
         Line("solar", "A kilowatt-hour of solar heat", "solar_kwh_cost", "1", 3, "least", sign="money"),
     )),
-    ("Air", (Line("co2", "CO₂ of it", "co2_kg", "kg", 0, "least"),)),
+    ("Air", (Line("co2", "CO₂ of a year’s energy", "co2_with_sun_kg", "kg", 0, "least"),)),
     ("Books", (Line("closed", "Hours closed", "hours_closed", "h", 0),)),
 )  # fmt: skip
 """Lines in their groups. Fluid: 120 °C, where usual antifreeze begins to age; safe warmth: 55 °C at the store's top."""

@@ -11,8 +11,6 @@ from heat.ledger import difference
 from heat.weather.world import DOUBT
 from web.present.kinds import KINDS
 from web.prices.books import prices_of
-from web.prices.offers import Offered, money_key
-from web.prices.offers import figures as money_figures
 from web.projects.models import Design
 from web.sheet.page import Sheet
 from web.steps.weigh.pictogram import pictogram
@@ -39,10 +37,9 @@ def columns_of(sheet: Sheet) -> list[Column]:
     """Every design in sight with its figures."""
     found = []
     prices = prices_of(sheet.project.owner)
-    money = lambda document, book: money_figures(Offered(document, book, prices))
     for design in sheet.project.designs.filter(archived=False):
         design.project = sheet.project
-        figures = figures_of(design, money, money_key(design.document(), prices))
+        figures = figures_of(design, prices)
         if isinstance(figures, str):
             found.append(Column(design, None, {}, figures))
         else:

@@ -1,20 +1,17 @@
 """What a design costs and is worth: its list at a book's prices, and the years of its money."""
 
-import json
 from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import cached_property
-from hashlib import sha256
-from typing import Any
 
 from heat.design import Design
 from heat.ledger import YearBook
-from heat.money.cash import Case, Upkeep, Worth, YearLine, cents, ledger, worth
+from heat.money.cash import Case, Upkeep, Worth, YearLine, cents, granted, ledger, life_cycle_cost, worth
 from heat.money.grants import Given, given
 from heat.money.parts_list import Line, changed, fluid_l, parts_list
-from heat.money.tariff import Energy, energy_of
-from heat.weighing.outcome import gross_m2
+from heat.money.prices import PRICES
+from heat.money.tariff import Energy, energy_of, water_saved_m3
 
 WORK = ("Work",)
 """Groups that bear no margin."""
@@ -22,10 +19,12 @@ WORK = ("Work",)
 
 @dataclass(frozen=True)
 class Offered:
-    """A design with its year and prices: lines, sums to the cent, grants, energy, and what it comes to."""
+    """A design with its year's energy in money, yield (kWh) and prices: lines, sums to the cent (currency), grants, and
+    what it comes to."""
 
     design: Design
-    book: YearBook
+    energy: Energy
+    solar_kwh: float
     prices: Mapping[str, float]
 
     @cached_property
@@ -63,19 +62,9 @@ class Offered:
         return self.parts + self.margin + self.work + self.tax
 
     @cached_property
-    def solar_kwh(self) -> float:
-        """A year's yield into store or pool, which some grants go by."""
-        return float(self.book.yield_kwh_m2()[0] * gross_m2(self.design))
-
-    @cached_property
     def grants(self) -> list[Given]:
         """What each grant gives."""
-        return given(self.design.money.grants, float(self.cost), gross_m2(self.design), self.solar_kwh)
-
-    @cached_property
-    def energy(self) -> Energy:
-        """The year's energy in money."""
-        return energy_of(self.book, self.design.money)
+        return given(self.design.money.grants, float(self.cost), self.design.system.gross_m2, self.solar_kwh)
 
     @cached_property
     def upkeep(self) -> tuple[Upkeep, ...]:
@@ -94,8 +83,10 @@ class Offered:
     @cached_property
     def case(self) -> Case:
         """Everything its years depend on."""
-        return Case(self.design.money, float(self.cost), self.energy.saved, self.energy.solar_kwh,
-                    self.energy.co2_saved_kg, tuple(self.grants), self.upkeep)  # fmt: skip
+        money = self.design.money
+        water = water_saved_m3(self.design) * money.water_price_m3 if money.water_counts else 0.0
+        return Case(money, float(self.cost), self.energy.saved, self.energy.solar_kwh, self.energy.co2_saved_kg,
+                    tuple(self.grants), self.upkeep, self.energy.without, water)  # fmt: skip
 
     @cached_property
     def years(self) -> list[YearLine]:
@@ -108,17 +99,22 @@ class Offered:
         return worth(self.case)
 
 
-def money_key(document: Mapping[str, Any], prices: Mapping[str, float]) -> str:
-    """What a design's money depends on beside its year."""
-    text = json.dumps([document["money"], document["offer"], dict(prices)], sort_keys=True)
-    return sha256(text.encode()).hexdigest()
+def offered(design: Design, book: YearBook, prices: Mapping[str, float]) -> Offered:
+    """A design with its year, at prices (currency, by item), or at those it was offered with."""
+    energy = energy_of(book, design.money)
+    return Offered(design, energy, float(book.yield_kwh_m2()[0] * design.system.gross_m2), standing(design, prices))
 
 
-def figures(offered: Offered) -> dict[str, float]:
-    """The numbers of money that stand beside a year's others: what it costs after grants (currency), its net present
-    value (currency), the cost of a solar kilowatt-hour (currency/kWh) and when it is paid back (years)."""
-    granted = sum(g.amount for g in offered.grants)
+def standing(design: Design, prices: Mapping[str, float]) -> Mapping[str, float]:
+    """Prices (currency, by item) that a design is offered with: its own where they were kept, else the book's."""
+    return PRICES | dict(prices) | {key: price for key, price in design.offer.prices.items() if key in PRICES}
+
+
+def figures(found: Offered) -> dict[str, float]:
+    """The numbers of money that stand beside a year's others: what it costs after grants, life-cycle cost and net
+    present value (currency), the cost of a solar kilowatt-hour (currency/kWh) and when it is paid back (years)."""
     return {
-        "first_cost": float(offered.cost) - granted, "present_value": offered.worth.present_value,
-        "solar_kwh_cost": offered.worth.cost_kwh, "payback_years": offered.worth.payback,
+        "first_cost": float(found.cost) - granted(found.case), "life_cycle_cost": life_cycle_cost(found.case),
+        "present_value": found.worth.present_value, "solar_kwh_cost": found.worth.cost_kwh,
+        "payback_years": found.worth.payback,
     }  # fmt: skip
