@@ -39,10 +39,11 @@ class Fuel(Part):
     efficiency: float = quantity(0.9, "1", 0.2, 6, "Efficiency")
     co2_kg_kwh: float = quantity(0.21, "kg/kWh", 0, 3, "CO2")
     standing: float = quantity(0, "money", 0, MOST, "Standing charge a year")
+    by_hour: bool = Field(False, title="It is power, by the hour’s price")
 
 
 FUELS = tuple(
-    Fuel(name=name, price_kwh=price, efficiency=efficiency, co2_kg_kwh=co2, standing=standing)
+    Fuel(name=name, price_kwh=price, efficiency=efficiency, co2_kg_kwh=co2, standing=standing, by_hour=price == 0.28)
     for name, price, efficiency, co2, standing in (
         ("electric, direct", 0.28, 1.0, 0.35, 0), ("heat pump", 0.28, 2.8, 0.35, 0), ("gas", 0.11, 0.92, 0.21, 90),
         ("oil", 0.12, 0.85, 0.28, 60), ("wood, bought", 0.07, 0.75, 0.03, 40),
@@ -65,6 +66,8 @@ class Old(Part):
 class Money(Part):
     """What a project's money is reckoned with."""
 
+    currency: str = Field("EUR", pattern="^[A-Z]{3}$", title="Currency")
+    book_rate: float = quantity(1, "1", 1e-6, 1e6, "One of the price book’s currency is")
     horizon_years: int = Field(20, ge=1, le=50, title="Horizon", json_schema_extra={"unit": "year"})
     interest: float = quantity(3, "rate", -5, 30, "Interest a year")
     energy_rise: float = quantity(2, "rate", -10, 30, "Energy prices rise a year")

@@ -6,19 +6,25 @@ Terms after ISO 15686-5; annuity and present value after EN 15459-1: ``PV = sum 
 from collections.abc import Callable
 from dataclasses import dataclass
 from decimal import ROUND_HALF_EVEN, Decimal
+from functools import cache
 from math import inf
 
 import numpy as np
+from babel.numbers import get_currency_precision
 
 from heat.design.money import Money
 from heat.money.grants import Given, paid_in
 
-CENT = Decimal("0.01")
+
+@cache
+def coin(currency: str = "EUR") -> Decimal:
+    """The smallest amount that a currency is reckoned in (currency). Source: CLDR, through Babel."""
+    return Decimal(1).scaleb(-get_currency_precision(currency))
 
 
-def cents(value: float) -> Decimal:
-    """An amount (currency) rounded once, to the cent, halves to even."""
-    return Decimal(repr(float(value))).quantize(CENT, ROUND_HALF_EVEN)
+def cents(value: float, currency: str = "EUR") -> Decimal:
+    """An amount (currency) rounded once, to the smallest coin of its currency, halves to even."""
+    return Decimal(repr(float(value))).quantize(coin(currency), ROUND_HALF_EVEN)
 
 
 @dataclass(frozen=True)
@@ -98,15 +104,16 @@ def ledger(case: Case) -> list[YearLine]:
     borrowed = rate(m.loan_share) * max(case.cost - paid_in(list(case.grants), 0), 0.0)
     payment = annuity(borrowed, m.loan_interest, m.loan_years) if borrowed else 0.0
     lines, total, discounted = [], Decimal(0), Decimal(0)
+    round_ = lambda value: cents(value, m.currency)
     for year in range(m.horizon_years + 1):
-        system = cents(-case.cost if year == 0 else 0.0)
-        grants = cents(paid_in(list(case.grants), year))
-        loan = cents(borrowed if year == 0 else -payment if year <= m.loan_years else 0.0)
-        saved = cents(saved_in(case, year) if year else 0.0)
-        upkeep = cents(-upkeep_in(case, year) if year else 0.0)
+        system = round_(-case.cost if year == 0 else 0.0)
+        grants = round_(paid_in(list(case.grants), year))
+        loan = round_(borrowed if year == 0 else -payment if year <= m.loan_years else 0.0)
+        saved = round_(saved_in(case, year) if year else 0.0)
+        upkeep = round_(-upkeep_in(case, year) if year else 0.0)
         net = system + grants + loan + saved + upkeep
         total += net
-        discounted += cents(float(net) / (1.0 + rate(m.interest)) ** year)
+        discounted += round_(float(net) / (1.0 + rate(m.interest)) ** year)
         lines.append(YearLine(year, system, grants, loan, saved, upkeep, net, total, discounted))
     return lines
 

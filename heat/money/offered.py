@@ -32,9 +32,12 @@ class Offered:
         """The list with what was changed by hand."""
         return changed(parts_list(self.design), self.design.offer.lines)
 
+    def _coins(self, value: float) -> Decimal:
+        return cents(value, self.design.money.currency)
+
     def sum_of(self, line: Line) -> Decimal:
         """What a line comes to."""
-        return Decimal(0) if line.left_out else cents(line.quantity * line.price_of_one(self.prices))
+        return Decimal(0) if line.left_out else self._coins(line.quantity * line.price_of_one(self.prices))
 
     @cached_property
     def parts(self) -> Decimal:
@@ -49,12 +52,12 @@ class Offered:
     @cached_property
     def margin(self) -> Decimal:
         """The margin on parts."""
-        return cents(float(self.parts) * self.design.money.margin / 100.0)
+        return self._coins(float(self.parts) * self.design.money.margin / 100.0)
 
     @cached_property
     def tax(self) -> Decimal:
         """Tax on the whole."""
-        return cents(float(self.parts + self.margin + self.work) * self.design.money.tax / 100.0)
+        return self._coins(float(self.parts + self.margin + self.work) * self.design.money.tax / 100.0)
 
     @cached_property
     def cost(self) -> Decimal:

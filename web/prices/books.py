@@ -2,6 +2,7 @@
 
 import csv
 import io
+from collections.abc import Mapping
 from typing import Any
 
 from django.db import transaction
@@ -11,7 +12,7 @@ from heat.money.prices import ITEMS, PRICES
 from web.prices.models import PriceBook
 from web.ui import units
 
-COLUMNS = ("key", "item", "unit", "price")
+COLUMNS = ("key", "item", "unit", "price", "currency")
 MOST, MOST_BYTES = 1_000_000.0, 200_000
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
@@ -24,6 +25,25 @@ def prices_of(user: Any) -> dict[str, float]:
     """Every item's price: the person's own, else the starting price."""
     book = PriceBook.objects.filter(owner=user).first()
     return PRICES | {key: price for key, price in (book.prices if book else {}).items() if key in ITEMS}
+
+
+def currency_of(user: Any) -> str:
+    """The currency the person's book is in, by code."""
+    book = PriceBook.objects.filter(owner=user).first()
+    return book.currency if book else "EUR"
+
+
+def set_currency(*, owner: Any, code: str) -> None:
+    """Say what the book's prices are in; they stay as they are."""
+    PriceBook.objects.update_or_create(owner=owner, defaults={"currency": code})
+
+
+def prices_for(user: Any, document: Mapping[str, Any]) -> dict[str, float]:
+    """Every item's price in a project's currency, by the rate that was typed where the book is in another."""
+    money, prices = document["money"], prices_of(user)
+    if money["currency"] == currency_of(user):
+        return prices
+    return {key: price * money["book_rate"] for key, price in prices.items()}
 
 
 def own_prices(user: Any) -> dict[str, float]:
@@ -60,20 +80,20 @@ def price_typed(text: str) -> float:
     return round(value, 4)
 
 
-def rows_of(prices: dict[str, float]) -> list[list[str | float]]:
+def rows_of(prices: dict[str, float], currency: str) -> list[list[str | float]]:
     """The book as rows, a heading first."""
-    rows: list[list[str | float]] = [[key, item.words, item.unit, prices[key]] for key, item in ITEMS.items()]
+    rows: list[list[str | float]] = [[key, item.words, item.unit, prices[key], currency] for key, item in ITEMS.items()]
     return [list(COLUMNS), *rows]
 
 
-def csv_of(prices: dict[str, float]) -> str:
+def csv_of(prices: dict[str, float], currency: str) -> str:
     """The book as CSV."""
     out = io.StringIO()
-    csv.writer(out, lineterminator="\n").writerows(rows_of(prices))
+    csv.writer(out, lineterminator="\n").writerows(rows_of(prices, currency))
     return out.getvalue()
 
 
-def sheet_of(prices: dict[str, float]) -> bytes:
+def sheet_of(prices: dict[str, float], currency: str) -> bytes:
     """The book as a spreadsheet (Office Open XML)."""
     from openpyxl import Workbook  # for the few requests that ask for one
 
@@ -81,15 +101,16 @@ def sheet_of(prices: dict[str, float]) -> bytes:
     page = book.active
     assert page is not None
     page.title = "Prices"
-    for row in rows_of(prices):
+    for row in rows_of(prices, currency):
         page.append(row)
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
 
 
-def read_book(raw: bytes) -> dict[str, float]:
-    """Prices by item of a table that was brought back: CSV with comma or semicolon, or a spreadsheet.
+def read_book(raw: bytes, currency: str) -> dict[str, float]:
+    """Prices by item of a table that was brought back: CSV with comma or semicolon, or a spreadsheet;
+    in the book's currency, where the table names one.
 
     Raises BrokenRow, which names the first row that cannot be taken; nothing is taken then.
     """
@@ -102,6 +123,7 @@ def read_book(raw: bytes) -> dict[str, float]:
     if "key" not in heading or "price" not in heading:
         raise BrokenRow("The first row must name the columns “key” and “price”, as the exported table does.")
     at, cost = heading.index("key"), heading.index("price")
+    other = heading.index("currency") if "currency" in heading else None
     found: dict[str, float] = {}
     for number, row in enumerate(rows[1:], start=2):
         cells = [str(cell).strip() for cell in row]
@@ -112,6 +134,9 @@ def read_book(raw: bytes) -> dict[str, float]:
             raise BrokenRow(f"Row {number}: there is no item “{key[:40]}”.")
         if key in found:
             raise BrokenRow(f"Row {number}: “{key}” stands twice.")
+        told = cells[other].upper() if other is not None and other < len(cells) else ""
+        if told and told != currency:
+            raise BrokenRow(f"Row {number}: {told[:8]} in a book of {currency}: bring one currency, or set the book’s.")
         try:
             found[key] = price_typed(cells[cost] if cost < len(cells) else "")
         except ValueError as error:

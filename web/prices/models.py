@@ -10,6 +10,7 @@ class PriceBook(models.Model):
     owner = models.OneToOneField(settings.AUTH_USER_MODEL, models.CASCADE, related_name="price_book")
     prices = models.JSONField(default=dict)
     before = models.JSONField(default=dict)
+    currency = models.CharField(max_length=3, default="EUR")
     changed = models.DateTimeField(auto_now=True)
 
     def __str__(self) -> str:

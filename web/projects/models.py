@@ -7,6 +7,7 @@ from django.db import models
 
 from heat.design import completed, upgraded
 from web.projects.documents import joined
+from web.ui.money import sign_of
 
 
 class ProjectQuerySet(models.QuerySet["Project"]):
@@ -27,7 +28,6 @@ class Project(models.Model):
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="projects")
     name = models.CharField(max_length=80)
     place = models.CharField(max_length=80, blank=True)
-    currency = models.CharField(max_length=4, default="€")
     survey = models.JSONField()
     weather = models.ForeignKey("WeatherFile", models.SET_NULL, null=True, related_name="+")
     drafts = models.JSONField(default=dict, blank=True)
@@ -50,6 +50,16 @@ class Project(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def currency_code(self) -> str:
+        """Its currency by code, such as EUR."""
+        return str(self.survey.get("money", {}).get("currency", "EUR"))
+
+    @property
+    def currency(self) -> str:
+        """The sign of its currency."""
+        return sign_of(self.currency_code)
 
 
 class LightManager(models.Manager["WeatherFile"]):

@@ -15,11 +15,15 @@ from web.projects.documents import value_at
 from web.projects.models import Design, Upload, Version, WeatherFile
 from web.sheet.fields import CHOICE_WORDS, Pen, Refusal, pairs_text, seen_text, spans_text
 from web.sheet.look import PLAIN, Look, parse
-from web.sheet.typed import COMPASS, DATES, PAIR_SAMPLES, PAIR_UNITS, PAIRS, declination, quantity_of
+from web.sheet.typed import COMPASS, DATES, PAIR_SAMPLES, PAIR_UNITS, PAIRS, ROW_WORDS, declination, quantity_of
 from web.ui import units
 from web.ui.calendar import WEEKDAYS
+from web.ui.money import currencies, sign_of, told
 from web.years.reckoned import Reckoned, reckon
 from web.years.weather import weather_year
+
+PRICED = ("money", "1/kWh", "1/m3")
+"""Units that begin with the sign of the project's currency."""
 
 
 @dataclass(frozen=True)
@@ -152,6 +156,15 @@ class Sheet:
         places = unit.decimals if decimals is None else decimals
         return units.number(units.shown(value, quantity, self.system), places)
 
+    @property
+    def currency(self) -> str:
+        """The sign of the project's currency."""
+        return sign_of(self.document["money"]["currency"])
+
+    def money(self, value: float, decimals: int = 0) -> str:
+        """An amount with the sign of the project's currency."""
+        return told(float(value), self.document["money"]["currency"], decimals)
+
     def pen(self, path: str, label: str = "") -> Pen:
         """The editable value at a path, with its unit, range and any refusal."""
         shown, path = path, path.removesuffix(COMPASS)
@@ -182,6 +195,12 @@ class Sheet:
         if options and all(isinstance(o, str | int) for o in options):
             words = tuple((str(o), CHOICE_WORDS.get(str(o), str(o))) for o in options)
             return Pen(**common, kind="choice", text=str(value), sign=self.sign(quantity), choices=words)
+        if path in ROW_WORDS:
+            row = " ".join(units.field_text(v, quantity, self.system) for v in value or ())
+            return Pen(**common, kind="pairs", text=refusal.typed if refusal else row, sign=self.sign(quantity),
+                       none="one value all year")  # fmt: skip
+        if path == "money.currency":
+            return Pen(**common, kind="choice", text=str(value), sign="", choices=currencies())
         if path.endswith("first_weekday"):
             days = tuple((str(n), name) for n, name in enumerate(WEEKDAYS))
             return Pen(**common, kind="choice", text=str(value), sign="", choices=days)
@@ -196,7 +215,7 @@ class Sheet:
             **common,
             kind="number",
             text=refusal.typed if refusal else text,
-            sign={"1/kWh": f"{self.project.currency}/kWh", "money": self.project.currency}.get(quantity, unit.sign),
+            sign=f"{self.currency}{unit.sign}" if quantity in PRICED else unit.sign,
             low="" if low is None else units.field_text(low, quantity, self.system),
             high="" if high is None else units.field_text(high, quantity, self.system),
             step=f"{unit.step:g}" if "count" not in path and "people" not in path else "1",

@@ -28,6 +28,11 @@ PAIR_SAMPLES = {"site.skyline": ("90 12, 135 20, 200 8",) * 2,
                 "money.tariff": ("6 0.32, 22 0.18",) * 2, "money.summer_tariff": ("6 0.30, 22 0.16",) * 2,
                 "system.loop.drive.curve": ("0 4, 600 3, 1200 1", "0 13, 2.5 10, 5 3")}  # fmt: skip
 """What a pair is called, and points to show how they are typed, in SI and US units."""
+ROW_WORDS = {
+    "money.co2_by_month": (12, "Twelve numbers are needed, one for each month."),
+    "money.co2_by_hour": (24, "Twenty-four numbers are needed, one for each hour."),
+}
+"""Paths typed as a row of numbers with spaces between, how many, and what is told where they are not; empty: none."""
 DATES = ("demand.holidays", "site.snow")
 """Paths typed as spans of dates."""
 SHAPES = ("_shape", "hourly_kw")
@@ -59,12 +64,17 @@ def typed_value(path: str, text: str, current: Any, system: str, site: dict[str,
         bare = path.removesuffix(COMPASS)
         return round(true_bearing_deg(typed_value(bare, text, current, system, site), declination(site)), 2)
     item = field_at(path)
-    if path.endswith(SHAPES):
+    if path in ROW_WORDS and not text.strip():
+        return None
+    if path.endswith(SHAPES) or path in ROW_WORDS:
         parts = [p for p in text.replace(";", " ").split() if p]
+        count, words = ROW_WORDS.get(path, (0, ROW_WORDS["money.co2_by_hour"][1]))
+        if count and len(parts) != count:
+            raise ValueError(f"{words} There are {len(parts)}.")
         try:
             return [units.kept(units.parse_number(p), quantity_of(path), system) for p in parts]
         except ValueError as error:
-            raise ValueError("Twenty-four numbers are needed, one for each hour.") from error
+            raise ValueError(words) from error
     if path in PAIRS:
         return typed_pairs(text, path, system)
     if path in DATES:

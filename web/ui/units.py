@@ -85,6 +85,7 @@ UNITS: dict[str, tuple[Unit, Unit]] = {
     "money": (Unit("", "", 2, 10), Unit("", "", 2, 10)),
     "year": (Unit("year", "years", 0, 1), Unit("year", "years", 0, 1)),
     "rate": (Unit("percent", "%", 1, 0.5), Unit("percent", "%", 1, 0.5)),
+    "1/m3": (Unit("1/m**3", "/m³", 2, 0.5), Unit("1/kilogallon", "/1,000 gal", 2, 1)),
     "1/kWh": (Unit("1/kWh", "/kWh", 3, 0.01), Unit("1/kWh", "/kWh", 3, 0.01)),
     "kg/kWh": (Unit("kg/kWh", "kg/kWh", 3, 0.01), Unit("lb/kWh", "lb/kWh", 3, 0.01)),
 }

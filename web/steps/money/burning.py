@@ -1,12 +1,13 @@
 """When to boost, and what to burn: the same design heated otherwise, each as a full year with its money."""
 
 from concurrent.futures import ThreadPoolExecutor
-from typing import Any, NamedTuple
+from typing import Any
 
 from heat.design import Design, parse
 from heat.design.changing import with_changes
 from heat.errors import HeatError
 from heat.ledger import BOUGHT, YearBook
+from heat.money.fuels import burnt
 from heat.money.tariff import energy_of
 from web.sheet.page import Sheet
 from web.steps.money.cost import amount
@@ -18,22 +19,19 @@ HOURS = {
     "at night, 23 to 5": (23, 5),
 }
 """Hours an element may heat, from and to."""
+WEEKLY = "once a week, heated through"
+COLDER_H = 24
+"""Hours of a tap too cold that one way may have more than the thermostat's. Source: our own choice."""
+PENS = ("name", "price_kwh", "efficiency", "co2_kg_kwh", "standing", "by_hour")
 
 
-class Fuel(NamedTuple):
-    """What could be burnt: its price (currency/kWh), efficiency (1) and CO2 (kg/kWh), made up for a start."""
-
-    words: str
-    price: float
-    efficiency: float
-    co2: float
-
-
-FUELS = (
-    Fuel("electric, direct", 0.28, 1.0, 0.35), Fuel("heat pump", 0.28, 2.8, 0.35), Fuel("gas", 0.11, 0.92, 0.21),
-    Fuel("oil", 0.12, 0.85, 0.28), Fuel("wood, bought", 0.07, 0.75, 0.03), Fuel("wood, one’s own", 0.0, 0.75, 0.03),
-)  # fmt: skip
-"""Source of the efficiencies and CO2: usual round values; prices made up."""
+def _weekly() -> dict[str, Any]:
+    """Heated through once a week by the element, which rests on all other days."""
+    backup = "system.backup."
+    plan = {"fitted": True, "every_days": 7, "from_hour": 14, "hours": 4, "transfer_pump": False}
+    return {f"{backup}element.hours_on": [False] * 24} | {
+        f"{backup}pasteurisation.{name}": value for name, value in plan.items()
+    }  # fmt: skip
 
 
 def burning_view(sheet: Sheet) -> dict[str, Any]:
@@ -41,15 +39,22 @@ def burning_view(sheet: Sheet) -> dict[str, Any]:
     design = parse(sheet.document)
     boosts = _boosts(sheet, design)
     fuels = _fuels(sheet, design)
-    best = min((row for row in fuels if row["cost"] > 0), key=lambda row: row["cost"], default=fuels[0])
-    words = f"Of what is bought, {best['words']} costs least: {amount(best['cost'])} {sheet.project.currency} a year."
+    bought = [row for row in fuels if not row["free"]]
+    words = "No fuel with a price stands in the table."
+    if bought:
+        best = min(bought, key=lambda row: row["cost"])
+        words = f"Of what is bought, {best['words']} costs least: {sheet.money(best['cost'])} a year."
     told = [row for row in boosts if not row["why"]]
     if len(told) > 1:
-        least = min(told, key=lambda row: row["cost"])
-        words += f" Boosting {least['words']} costs least: {amount(least['cost'])} {sheet.project.currency} a year."
+        warm = [row for row in told if float(row["cold"]) <= float(told[0]["cold"]) + COLDER_H]
+        least = min(warm, key=lambda row: row["cost"])
+        words += f" Boosting {least['words']} costs least"
+        words += " of those that keep the tap as warm" if len(warm) < len(told) else ""
+        words += f": {sheet.money(least['cost'])} a year."
     shown = lambda rows: [row | {"money": amount(row["cost"])} for row in rows]
     return {"boosts": shown(boosts), "fuels": shown(fuels), "currency": sheet.project.currency, "conclusion": words,
-            "tariff": bool(design.money.tariff)}  # fmt: skip
+            "tariff": bool(design.money.tariff),
+            "without": amount(energy_of(sheet.year.book, design.money).without)}  # fmt: skip
 
 
 def _hours(first: int, last: int) -> list[bool]:
@@ -61,20 +66,22 @@ def _boosts(sheet: Sheet, design: Design) -> list[dict[str, Any]]:
     if not design.system.backup.element.fitted or design.system.scheme.exchange in ("pool", "none"):
         return []
 
-    def year(span: tuple[int, int]) -> YearBook | str:
+    ways = {words: {"system.backup.element.hours_on": _hours(*span)} for words, span in HOURS.items()}
+    ways[WEEKLY] = _weekly()
+
+    def year(changes: dict[str, Any]) -> YearBook | str:
         try:
-            changes = {"system.backup.element.hours_on": _hours(*span)}
             return simulate_uncached(with_changes(sheet.document, changes), sheet.weather)
         except HeatError as error:
             return str(getattr(error, "allowed", error))
 
     def make() -> list[YearBook | str]:
         with ThreadPoolExecutor(2) as threads:
-            return list(threads.map(year, HOURS.values()))
+            return list(threads.map(year, ways.values()))
 
     found: list[YearBook | str] = remembered("boosts", design, sheet.project.weather, make)
     rows = []
-    for words, book in zip(HOURS, found, strict=True):
+    for words, book in zip(ways, found, strict=True):
         if isinstance(book, str):
             rows.append({"words": words, "why": book, "cost": 0.0})
             continue
@@ -87,14 +94,13 @@ def _boosts(sheet: Sheet, design: Design) -> list[dict[str, Any]]:
 
 
 def _fuels(sheet: Sheet, design: Design) -> list[dict[str, Any]]:
-    """The heat that is bought, and that of the house without solar, by other fuels."""
-    book = sheet.year.book
-    heat = book.total(*BOUGHT)
-    without = sum(line.kwh for line in book.without_solar())
-    return [
-        {"words": fuel.words, "price": f"{fuel.price:.2f}", "efficiency": f"{100 * fuel.efficiency:.0f}",
-         "cost": heat / fuel.efficiency * fuel.price, "without": amount(without / fuel.efficiency * fuel.price),
-         "saved": amount((without - heat) / fuel.efficiency * fuel.price),
-         "co2": sheet.show(heat / fuel.efficiency * fuel.co2, "kg", 0)}
-        for fuel in FUELS
-    ]  # fmt: skip
+    """The heat that is bought, and that of the house without solar, by each fuel of the project."""
+    rows = []
+    for index, fuel in enumerate(design.money.fuels):
+        found = burnt(sheet.year.book, design.money, fuel)
+        pens = [sheet.pen(f"money.fuels.{index}.{name}") for name in PENS]
+        rows.append({
+            "index": index, "pens": pens, "words": fuel.name, "cost": found.cost, "without": amount(found.without),
+            "saved": amount(found.saved), "co2": sheet.show(found.co2_kg, "kg", 0), "free": fuel.price_kwh == 0,
+        })  # fmt: skip
+    return rows

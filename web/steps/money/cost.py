@@ -13,11 +13,12 @@ from heat.money.offered import offered as offered_at
 from heat.money.parts_list import GROUPS, Line
 from heat.money.prices import ITEMS
 from web.accounts.requests import SignedIn
-from web.prices.books import prices_of
+from web.prices.books import currency_of, prices_for
 from web.sheet.edits import apply_changes
 from web.sheet.page import Sheet
 from web.sheet.step import Shown
 from web.ui import units
+from web.ui.money import places
 
 UNIT_WORDS = {"piece": "pc", "h": "h", "kg": "kg", "m": "m", "L": "L", "m2": "m²"}
 CONVERTED = ("m", "L", "kg", "m2")
@@ -27,7 +28,7 @@ FIELDS = ("quantity", "price", "left_out", "words")
 def offered(sheet: Sheet) -> Offered:
     """The design's money at its person's prices, or at those it was offered with."""
     design = parse(sheet.document)
-    return offered_at(design, sheet.year.book, prices_of(sheet.project.owner))
+    return offered_at(design, sheet.year.book, prices_for(sheet.project.owner, sheet.document))
 
 
 def amount(value: Any, decimals: int = 0) -> str:
@@ -46,7 +47,7 @@ def cost_view(sheet: Sheet) -> dict[str, Any]:
         if rows:
             groups.append({"title": title, "rows": rows})
     granted = sum(g.amount for g in found.grants)
-    currency = sheet.project.currency
+    currency, book = sheet.project.currency, currency_of(sheet.project.owner)
     return {
         "groups": groups, "currency": currency, "grants": [
             {"name": g.name, "amount": amount(g.amount), "cut": g.cut, "years": g.years} for g in found.grants
@@ -58,18 +59,19 @@ def cost_view(sheet: Sheet) -> dict[str, Any]:
             ) if value
         ],
         "total": amount(found.cost), "net": amount(float(found.cost) - granted), "granted": granted > 0,
+        "mixed": "" if book == sheet.project.currency_code else book, "rate": f"{found.design.money.book_rate:g}",
         "dated": found.design.offer.dated, "moved": _moved(sheet), "added": typed,
         "added_wrong": wrong.get("added", ""),
-        "conclusion": _conclusion(found, currency, granted),
+        "conclusion": _conclusion(sheet, found, granted),
     }  # fmt: skip
 
 
-def _conclusion(found: Offered, currency: str, granted: float) -> str:
+def _conclusion(sheet: Sheet, found: Offered, granted: float) -> str:
     dearest = max(found.lines, key=found.sum_of)
     share = 100.0 * float(found.sum_of(dearest)) / max(float(found.parts + found.work), 1e-9)
-    words = f"It costs {amount(found.cost)} {currency}"
+    words = f"It costs {sheet.money(float(found.cost))}"
     if granted:
-        words += f", {amount(float(found.cost) - granted)} {currency} after grants"
+        words += f", {sheet.money(float(found.cost) - granted)} after grants"
     return f"{words}; most of it, {share:.0f} % of parts and work, is the {dearest.words}."
 
 
@@ -84,8 +86,8 @@ def _row(sheet: Sheet, found: Offered, line: Line, typed: Any, wrong: Any) -> di
     return {
         "key": line.key, "words": line.words, "why": line.why, "sign": sign, "left_out": line.left_out,
         "quantity": text("quantity", number(quantity)), "price": text("price", f"{price:.2f}"),
-        "sum": amount(found.sum_of(line), 2), "by_hand": ", ".join(line.by_hand), "own": line.group == "Added",
-        "wrong": wrong.get(line.key, ""),
+        "sum": amount(found.sum_of(line), places(sheet.project.currency_code)), "by_hand": ", ".join(line.by_hand),
+        "own": line.group == "Added", "wrong": wrong.get(line.key, ""),
     }  # fmt: skip
 
 
@@ -168,7 +170,9 @@ def _kept(sheet: Sheet, hands: dict[str, dict[str, Any]]) -> Shown:
 def keep_prices(request: SignedIn, sheet: Sheet) -> Shown:
     """Keep the prices the design is offered with, so that the book may move; or let go of them."""
     kept = request.POST.get("keep") == "1"
-    prices = {key: round(price, 4) for key, price in prices_of(sheet.project.owner).items()} if kept else {}
+    prices = (
+        {key: round(price, 4) for key, price in prices_for(sheet.project.owner, sheet.document).items()} if kept else {}
+    )
     changes = {"offer.prices": prices, "offer.dated": timezone.localdate().isoformat() if kept else ""}
     made = apply_changes(sheet.design, sheet.user, lambda document: changes, sheet.at("cost").look)
     return Shown(sheet=made, step="money")
@@ -176,7 +180,7 @@ def keep_prices(request: SignedIn, sheet: Sheet) -> Shown:
 
 def _moved(sheet: Sheet) -> list[str]:
     """Items whose price moved in the book since the design was offered."""
-    book, kept = prices_of(sheet.project.owner), sheet.document["offer"]["prices"]
+    book, kept = prices_for(sheet.project.owner, sheet.document), sheet.document["offer"]["prices"]
     return [ITEMS[key].words for key, price in kept.items() if key in ITEMS and abs(book[key] - price) > 1e-4]
 
 

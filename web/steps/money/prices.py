@@ -9,6 +9,7 @@ from web.accounts.requests import SignedIn
 from web.prices import books
 from web.sheet.page import Sheet
 from web.sheet.step import Shown
+from web.ui.money import currencies
 
 
 def prices_view(sheet: Sheet) -> dict[str, Any]:
@@ -21,13 +22,18 @@ def prices_view(sheet: Sheet) -> dict[str, Any]:
             "key": key, "words": item.words, "unit": {"m2": "m²", "piece": "pc"}.get(item.unit, item.unit),
             "price": typed.get(key, f"{prices[key]:.2f}"), "own": key in own, "wrong": wrong.get(key, ""),
         })  # fmt: skip
-    return {"groups": groups.items(), "currency": sheet.project.currency, "own": len(own), "of": len(ITEMS),
+    code = books.currency_of(sheet.user)
+    return {"groups": groups.items(), "currency": code, "own": len(own), "of": len(ITEMS), "currencies": currencies(),
+            "other": code != sheet.project.currency_code, "rate": sheet.pen("money.book_rate"),
             "problem": sheet.given.get("problem_here", "")}  # fmt: skip
 
 
 def change_price(request: SignedIn, sheet: Sheet) -> Shown:
     """One price of the book."""
     key, text = request.POST.get("item", ""), request.POST.get("value", "")[:40]
+    if key == "currency" and text in dict(currencies()):
+        books.set_currency(owner=sheet.user, code=text)
+        return Shown(sheet=sheet.at("prices"), step="money")
     if key not in ITEMS:
         return Shown(sheet=sheet.at("prices").noting("There is no such item."), step="money", status=422)
     try:
@@ -51,7 +57,7 @@ def read_prices(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
     if file is None:
         return Shown(sheet=here.handing(problem_here="Choose a table first."), step="money", status=422)
     try:
-        found = books.read_book(file.read(books.MOST_BYTES + 1))
+        found = books.read_book(file.read(books.MOST_BYTES + 1), books.currency_of(sheet.user))
     except books.BrokenRow as error:
         return Shown(sheet=here.handing(problem_here=str(error)), step="money", status=422)
     books.set_prices(owner=sheet.user, changes=found)
@@ -60,9 +66,9 @@ def read_prices(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
 
 def book_csv(sheet: Sheet) -> str:
     """The book as CSV."""
-    return books.csv_of(books.prices_of(sheet.user))
+    return books.csv_of(books.prices_of(sheet.user), books.currency_of(sheet.user))
 
 
 def book_sheet(sheet: Sheet) -> bytes:
     """The book as a spreadsheet."""
-    return books.sheet_of(books.prices_of(sheet.user))
+    return books.sheet_of(books.prices_of(sheet.user), books.currency_of(sheet.user))

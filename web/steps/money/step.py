@@ -1,5 +1,6 @@
 """Money, step 6: what a design costs, what becomes of it over the years, what to burn and when, and the price book."""
 
+from heat.design.money import Fuel
 from web.sheet.page import Sheet
 from web.sheet.step import Action, Command, Download, Rows, Step, View, address_of
 from web.steps.money.burning import burning_view
@@ -31,10 +32,14 @@ def _grant(document: dict[str, object], preset: str) -> dict[str, object]:
     return {"name": "grant", "kind": kind, "amount": kinds[kind], "cap": None, "years": 1, "condition": ""}
 
 
+def _fuel(document: dict[str, object], preset: str) -> dict[str, object]:
+    return Fuel().model_dump(mode="json")
+
+
 STEP = Step(
     key="money", title="Money", views=VIEWS, commands=commands, styles=("money/money.css",),
     scripts=("money/lines.js",),
-    rows={"money.grants": Rows(new=_grant)},
+    rows={"money.grants": Rows(new=_grant), "money.fuels": Rows(new=_fuel)},
     actions=(
         Action(name="money-line", path="money/line", run=change_line),
         Action(name="money-add", path="money/add", run=add_line),

@@ -2,20 +2,25 @@
 
 import csv
 import io
+from dataclasses import replace
 from math import inf, isfinite
 from typing import Any
 
 from heat.money.offered import Offered
 from heat.money.risk import Guess, guesses, shaken, together
+from heat.money.tariff import water_saved_m3
 from web.runs.bands import yield_far
 from web.sheet.page import Sheet
 from web.steps.money.cost import amount, offered
 from web.ui import units
+from web.ui.money import places
 
 RATES = (
-    "horizon_years", "interest", "energy_rise", "upkeep_rise", "fade", "margin", "tax", "loan_share", "loan_interest",
-    "loan_years", "pump_price_kwh", "standing_saved", "inspection", "fluid_years", "anode_years", "pump_years",
+    "currency", "horizon_years", "interest", "energy_rise", "upkeep_rise", "fade", "margin", "tax", "loan_share",
+    "loan_interest", "loan_years", "pump_price_kwh", "standing_saved", "inspection", "fluid_years", "anode_years",
+    "pump_years",
 )  # fmt: skip
+OLD = ("efficiency", "price_kwh", "co2_kg_kwh", "standing_w")
 WIDTH, HEIGHT, LEFT, TOP = 560, 190, 58, 10
 COLUMNS = ("year", "system", "grants", "loan", "saved", "upkeep", "net", "total", "discounted")
 
@@ -25,10 +30,15 @@ def years_view(sheet: Sheet) -> dict[str, Any]:
     found = offered(sheet)
     worth, currency = found.worth, sheet.project.currency
     told = guesses(yield_far(sheet.design))
-    cents = lambda v: f"({amount(-v, 2)})" if v < 0 else amount(v, 2) if v else "–"
+    coins = places(sheet.project.currency_code)
+    cents = lambda v: f"({amount(-v, coins)})" if v < 0 else amount(v, coins) if v else "–"
     return {
         "rates": [sheet.pen(f"money.{name}") for name in RATES], "currency": currency,
         "tariff": sheet.pen("money.tariff"), "summer": sheet.pen("money.summer_tariff"),
+        "old": [sheet.pen(f"money.old.{name}") for name in OLD],
+        "emissions": [sheet.pen(f"money.{name}") for name in ("co2_by_month", "co2_by_hour")],
+        "water": [sheet.pen(f"money.{name}") for name in ("water_price_m3", "water_counts")],
+        "water_saved": _water(sheet, found),
         "months": [sheet.pen("money.summer_from_month"), sheet.pen("money.summer_to_month")],
         "grants": [_grant_pens(sheet, i) for i in range(len(found.design.money.grants))],
         "lines": [
@@ -36,10 +46,10 @@ def years_view(sheet: Sheet) -> dict[str, Any]:
              "cells": [{"text": cents(getattr(line, name)), "red": getattr(line, name) < 0} for name in COLUMNS[1:]]}
             for line in found.years
         ],
-        "loan": found.design.money.loan_share > 0, "has_grants": bool(found.grants), "worth": _worth(found, currency),
+        "loan": found.design.money.loan_share > 0, "has_grants": bool(found.grants), "worth": _worth(sheet, found),
         "energy": _energy(sheet, found), "picture": _picture(found), "shaken": _shaken(found, told),
-        "together": _together(found, told, currency),
-        "conclusion": conclusion(found, currency), "upkeep": [
+        "together": _together(sheet, found, told),
+        "conclusion": conclusion(sheet, found), "upkeep": [
             {"words": item.words, "every": item.every, "cost": amount(item.cost)} for item in found.upkeep if item.every
         ],
         "value": amount(worth.present_value),
@@ -47,10 +57,23 @@ def years_view(sheet: Sheet) -> dict[str, Any]:
 
 
 def _grant_pens(sheet: Sheet, index: int) -> dict[str, Any]:
-    """The pens of a grant."""
+    """The pens of a grant; its amount told in what it is an amount of."""
     path = f"money.grants.{index}."
-    return {"index": index, "pens": [sheet.pen(path + name) for name in
-            ("name", "kind", "amount", "cap", "years", "condition")]}  # fmt: skip
+    pens = [sheet.pen(path + name) for name in ("name", "kind", "amount", "cap", "years", "condition")]
+    sign = {"percent": "%", "sum": sheet.currency, "per_m2": f"{sheet.currency}/m²", "per_kwh": f"{sheet.currency}/kWh"}
+    kind = sheet.document["money"]["grants"][index]["kind"]
+    return {"index": index, "pens": [replace(p, sign=sign[kind]) if p.path.endswith("amount") else p for p in pens]}
+
+
+def _water(sheet: Sheet, found: Offered) -> str:
+    """The water that fixtures and leaks no longer take, in words; empty where there is none."""
+    saved = water_saved_m3(found.design)
+    if saved < 0.05:
+        return ""
+    return (
+        f"Fixtures and leaks take {sheet.show(1000.0 * saved, 'L', 0)} {sheet.sign('L')} less a year: "
+        f"{sheet.money(saved * found.design.money.water_price_m3)}."
+    )
 
 
 def _shaken(found: Offered, told: tuple[Guess, ...]) -> list[dict[str, Any]]:
@@ -64,12 +87,12 @@ def _shaken(found: Offered, told: tuple[Guess, ...]) -> list[dict[str, Any]]:
     ]  # fmt: skip
 
 
-def _together(found: Offered, told: tuple[Guess, ...], currency: str) -> str:
+def _together(sheet: Sheet, found: Offered, told: tuple[Guess, ...]) -> str:
     """All guesses at once, in words."""
     band = together(found.case, told)
-    low, middle, high = (amount(edge) for edge in band.edges)
+    low, middle, high = (sheet.money(edge) for edge in band.edges)
     return (
-        f"All of them at once: eight cases of ten lie between {low} and {high} {currency}, {middle} in the middle; "
+        f"All of them at once: eight cases of ten lie between {low} and {high}, {middle} in the middle; "
         f"it pays in {100 * band.pays:.0f} of a hundred."
     )
 
@@ -79,40 +102,40 @@ def told_years(years: float) -> str:
     return "never within the horizon" if years == inf else f"{years:.1f} years"
 
 
-def conclusion(found: Offered, currency: str) -> str:
+def conclusion(sheet: Sheet, found: Offered) -> str:
     """When it pays, and what it leaves."""
     worth, money = found.worth, found.design.money
     if found.energy.saved <= 0:
-        return f"It saves no money: the year costs {amount(found.energy.with_sun)} {currency} with the sun."
-    words = f"It saves {amount(found.energy.saved)} {currency} in the first year"
+        return f"It saves no money: the year costs {sheet.money(found.energy.with_sun)} with the sun."
+    words = f"It saves {sheet.money(found.energy.saved)} in the first year"
     if worth.payback == inf:
         return f"{words} and is not paid back in {money.horizon_years} years."
-    left = amount(abs(worth.present_value))
-    more = f"leaves {left} {currency}" if worth.present_value >= 0 else f"falls {left} {currency} short"
+    left = sheet.money(abs(worth.present_value))
+    more = f"leaves {left}" if worth.present_value >= 0 else f"falls {left} short"
     return (
         f"{words}, is paid back after {worth.payback:.1f} years, and at {money.interest:g} % {more} in today’s money."
     )
 
 
-def _worth(found: Offered, currency: str) -> list[dict[str, str]]:
+def _worth(sheet: Sheet, found: Offered) -> list[dict[str, str]]:
     worth = found.worth
     rows = [
-        ("Net present value", f"{amount(worth.present_value)} {currency}"),
+        ("Net present value", sheet.money(worth.present_value)),
         ("Paid back after", told_years(worth.payback)), ("with interest", told_years(worth.discounted_payback)),
         ("Internal rate of return", f"{units.number(worth.internal_rate, 1)} %"
          if isfinite(worth.internal_rate) else "none"),
-        ("A kilowatt-hour of solar heat", f"{worth.cost_kwh:.3f} {currency}" if isfinite(worth.cost_kwh) else "–"),
-        ("A tonne of CO₂ saved", _tonne(worth.cost_tonne, currency)),
+        ("A kilowatt-hour of solar heat", sheet.money(worth.cost_kwh, 3) if isfinite(worth.cost_kwh) else "–"),
+        ("A tonne of CO₂ saved", _tonne(sheet, worth.cost_tonne)),
         ("Breaks even if energy costs", f"{worth.break_even:.2f} times today’s price"
          if isfinite(worth.break_even) else "–"),
     ]  # fmt: skip
     return [{"words": words, "text": text} for words, text in rows]
 
 
-def _tonne(cost: float, currency: str) -> str:
+def _tonne(sheet: Sheet, cost: float) -> str:
     if not isfinite(cost):
         return "–"
-    return f"costs {amount(cost)} {currency}" if cost > 0 else f"earns {amount(-cost)} {currency}"
+    return f"costs {sheet.money(cost)}" if cost > 0 else f"earns {sheet.money(-cost)}"
 
 
 def _energy(sheet: Sheet, found: Offered) -> list[dict[str, str]]:

@@ -10,7 +10,7 @@ from heat.design import parse
 from heat.ledger import difference
 from heat.weather.world import DOUBT
 from web.present.kinds import KINDS
-from web.prices.books import prices_of
+from web.prices.books import prices_for
 from web.projects.models import Design
 from web.sheet.page import Sheet
 from web.steps.weigh.pictogram import pictogram
@@ -36,7 +36,7 @@ class Column:
 def columns_of(sheet: Sheet) -> list[Column]:
     """Every design in sight with its figures."""
     found = []
-    prices = prices_of(sheet.project.owner)
+    prices = prices_for(sheet.project.owner, sheet.document)
     for design in sheet.project.designs.filter(archived=False):
         design.project = sheet.project
         figures = figures_of(design, prices)

@@ -12,7 +12,7 @@ from heat.design import parse
 from heat.design.document import PAPER
 from heat.errors import HeatError
 from heat.weighing.outcome import MONEY, Weighed, repriced, row_of
-from web.prices.books import prices_of
+from web.prices.books import prices_for
 from web.projects.documents import Document
 from web.runs.models import Run
 from web.runs.purposes import designs_of
@@ -31,7 +31,10 @@ MONEY_LINES = tuple(key for key, line in LINES.items() if line.figure in MONEY)
 def priced(sheet: Sheet) -> Document:
     """The design as it stands with the prices it is offered with, so that its years can be told in money."""
     offer = sheet.document["offer"]
-    return {**sheet.document, "offer": {**offer, "prices": prices_of(sheet.project.owner) | offer["prices"]}}
+    return {
+        **sheet.document,
+        "offer": {**offer, "prices": prices_for(sheet.project.owner, sheet.document) | offer["prices"]},
+    }
 
 
 def money_key(document: Document) -> str:
@@ -43,12 +46,14 @@ def money_key(document: Document) -> str:
 
 def row_now(sheet: Sheet) -> list[float]:
     """The numbers of the design as drawn, at its prices."""
-    return row_of(sheet.year.book, parse(sheet.document), prices_of(sheet.project.owner))
+    return row_of(sheet.year.book, parse(sheet.document), prices_for(sheet.project.owner, sheet.document))
 
 
 def row_at(sheet: Sheet, document: Document) -> list[float]:
     """The numbers of another design in the same weather, at the same prices."""
-    return row_of(simulate_uncached(document, sheet.weather), parse(document), prices_of(sheet.project.owner))
+    return row_of(
+        simulate_uncached(document, sheet.weather), parse(document), prices_for(sheet.project.owner, sheet.document)
+    )
 
 
 def answered(sheet: Sheet, run: Run) -> Weighed:

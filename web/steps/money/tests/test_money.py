@@ -127,13 +127,65 @@ class Years(MoneyCase):
         self.edit("system.backup.element.fitted", "1")
         self.edit("money.tariff", "6 0.4, 22 0.1")
         page = burning_view(self.sheet())
-        self.assertEqual(len(page["boosts"]), 3)
+        self.assertEqual([row["why"] for row in page["boosts"]], [""] * 4)
+        weekly = page["boosts"][-1]
+        self.assertLess(figure(weekly["bought"]), figure(page["boosts"][0]["bought"]))
+        self.assertGreaterEqual(figure(weekly["cold"]), figure(page["boosts"][0]["cold"]))
         any_hour = page["boosts"][0]
         self.assertAlmostEqual(any_hour["cost"], offered(self.sheet()).energy.with_sun, places=6)
         night = next(row for row in page["boosts"] if "night" in row["words"])
         self.assertNotEqual(night["fraction"], any_hour["fraction"])
         power, pump = page["fuels"][0], page["fuels"][1]
         self.assertAlmostEqual(power["cost"], 2.8 * pump["cost"], places=6)
+        self.assertAlmostEqual(power["cost"] + offered(self.sheet()).energy.pump, any_hour["cost"], places=6)
+
+    def test_fuels_are_changed_added_and_taken_away(self):
+        self.edit("money.fuels.2.price_kwh", "0.5")
+        self.edit("money.fuels.2.standing", "100")
+        gas = burning_view(self.sheet())["fuels"][2]
+        heat = self.sheet().bought_kwh
+        self.assertAlmostEqual(gas["cost"], heat / 0.92 * 0.5 + 100, places=6)
+        self.assertContains(self.edit("money.fuels.2.efficiency", "0"), "Allowed: 0.2 to 6", status_code=422)
+        for values, count in (({"preset": "fuel"}, 7), ({"index": "0"}, 6)):
+            self.client.post(self.url("rows"), {"path": "money.fuels", "screen": "money", **values}, headers=HTMX)
+            self.assertEqual(len(burning_view(self.sheet())["fuels"]), count)
+        self.assertContains(self.client.get(self.url("money?view=burn")), "take it away: heat pump")
+
+    def test_co2_of_power_by_month_and_hour_and_the_old_heater(self):
+        self.edit("system.backup.element.fitted", "1")
+        before = offered(self.sheet()).energy
+        self.assertContains(self.edit("money.co2_by_month", "0.3 0.4"), "Twelve numbers", status_code=422)
+        self.edit("money.co2_by_month", " ".join(["0.7"] * 12))
+        self.assertAlmostEqual(offered(self.sheet()).energy.co2_kg, 2 * before.co2_kg, delta=1e-6 * before.co2_kg)
+        self.edit("money.co2_by_hour", "0 " * 24)
+        self.assertAlmostEqual(offered(self.sheet()).energy.co2_kg, 0)
+        self.edit("money.co2_by_month", "")
+        self.assertIsNone(self.fresh().document()["money"]["co2_by_month"])
+        self.edit("money.old.efficiency", "0.5")
+        self.assertAlmostEqual(offered(self.sheet()).energy.without, 2 * before.without, delta=0.5)
+
+    def test_a_grant_is_told_in_what_it_is_an_amount_of(self):
+        for preset, sign in (("percent", "%"), ("per_m2", "€/m²"), ("per_kwh", "€/kWh")):
+            self.client.post(
+                self.url("rows"), {"path": "money.grants", "preset": preset, "screen": "money"}, headers=HTMX
+            )
+            self.assertContains(self.client.get(self.url("money?view=years")), f"Amount, {sign}")
+
+    def test_a_currency_has_its_sign_its_coins_and_its_rate_to_the_book(self):
+        before = float(offered(self.sheet()).parts)
+        self.edit("money.currency", "JPY")
+        page = self.client.get(self.url("money"))
+        self.assertContains(page, "The price book is in EUR, this project in JPY")
+        self.edit("money.book_rate", "160")
+        found = offered(self.sheet())
+        self.assertAlmostEqual(float(found.parts), 160 * before, delta=len(found.lines))
+        self.assertEqual(found.cost, found.cost.to_integral_value())
+        self.assertIn("¥", cost_view(self.sheet())["conclusion"])
+        self.assertNotContains(self.client.get(self.url("money?view=years")), ".00</td>")
+        self.assertContains(self.edit("money.currency", "gold"), "", status_code=422)
+        self.do("price", item="currency", value="JPY")
+        self.assertAlmostEqual(float(offered(self.sheet()).parts), before, delta=len(found.lines))
+        self.do("price", 422, item="currency", value="XXX")
 
 
 class Books(MoneyCase):
@@ -163,7 +215,7 @@ class Books(MoneyCase):
         book = self.client.get(self.url("money/prices.xlsx")).content
         self.assertEqual(load_workbook(io.BytesIO(book)).active.max_row, len(ITEMS) + 1)
         for raw in (text, book, text.replace(b",", b";")):
-            self.assertEqual(read_book(raw)["pump"], 251.5)
+            self.assertEqual(read_book(raw, "EUR")["pump"], 251.5)
         self.do("prices-back")
         file = io.BytesIO(text)
         file.name = "prices.csv"
@@ -175,9 +227,10 @@ class Books(MoneyCase):
             (b"key,price\npump,12\ngold,3\n", "Row 3: there is no item"), (b"key,price\npump,dear\n", "Row 2, pump"),
             (b"key,price\npump,-1\n", "Row 2"), (b"key,price\npump,1\npump,2\n", "stands twice"),
             (b"item,cost\n", "first row must name"), (b"", "empty"), (b"PK\x03\x04rubbish", "cannot be read"),
+            (b"key,price,currency\npump,12,eur\nanode,3,USD\n", "Row 3: USD in a book of EUR"),
         ):  # fmt: skip
             with self.subTest(words=words), self.assertRaisesRegex(BrokenRow, words):
-                read_book(raw)
+                read_book(raw, "EUR")
         file = io.BytesIO(b"key,price\npump,12\ngold,3\n")
         file.name = "prices.csv"
         self.assertContains(self.do("prices-read", 422, file=file), "no item “gold”", status_code=422)
