@@ -1,6 +1,6 @@
 """The parts list of a design: every line with its quantity, the items that make its price, and what it comes from."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from math import ceil
 
@@ -24,7 +24,8 @@ MOUNTS = {"roof": "mount_roof", "awning": "mount_wall", "wall": "mount_wall", "f
 class Line:
     """A line: its key, words, quantity and unit, the items in the price of one (by key, how many of each), and why.
 
-    ``price``: of one, where it was typed (currency). ``by_hand``: what was changed. ``left_out``: it costs nothing.
+    ``sizes``: what stands in the words' braces, each with its unit. ``price``: of one, where it was typed (currency).
+    ``by_hand``: what was changed. ``left_out``: it costs nothing.
     """
 
     key: str
@@ -34,9 +35,14 @@ class Line:
     items: tuple[tuple[str, float], ...]
     why: str
     group: str
+    sizes: tuple[tuple[float, str], ...] = ()
     price: float | None = None
     by_hand: tuple[str, ...] = ()
     left_out: bool = False
+
+    def named(self, told: Callable[[float, str], str] = lambda size, unit: f"{size:g} {unit}") -> str:
+        """Its words with its sizes, each as ``told`` tells a value and its unit (such as m2)."""
+        return self.words.format(*(told(size, unit) for size, unit in self.sizes)) if self.sizes else self.words
 
     def price_of_one(self, prices: Mapping[str, float]) -> float:
         """Price of one (currency)."""
@@ -74,8 +80,8 @@ def _collectors(design: Design) -> list[Line]:
             continue
         key, each = _collector_key(collector, design), collector.total_gross_m2 / collector.count
         line = _line(key, collector.count, f"number and gross area of the {which.replace('_', ' ')}collectors")
-        found.append(replace(line, key=f"{which}collector", unit="piece", words=f"{line.words}, {each:.2f} m²",
-                             items=((key, each),)))  # fmt: skip
+        found.append(replace(line, key=f"{which}collector", unit="piece", words=f"{line.words}, {{}}",
+                             sizes=((round(each, 2), "m2"),), items=((key, each),)))  # fmt: skip
     count = system.collector.count + (second.count if second.fitted else 0)
     kind = _plane_kind(design)
     found.append(_line(MOUNTS[kind], count, f"one for each collector, on a {kind.replace('_', ' ')}"))
@@ -100,7 +106,7 @@ def _store(design: Design) -> list[Line]:
             [("second_store", system.second_store)] if system.second_store.fitted else []
         )
         for key, store in stores:
-            line = _line("store", 1, "volume of the store", f"store of {store.volume_l:.0f} L")
+            line = replace(_line("store", 1, "volume of the store", "store of {}"), sizes=((store.volume_l, "L"),))
             found.append(replace(line, key=key, items=(("store", 1.0), ("store_litre", store.volume_l))))
         if not scheme.vented:
             found.append(_line("anode", 1, "a store of enamelled steel"))
@@ -161,16 +167,17 @@ def _loop(design: Design) -> list[Line]:
     if not scheme.drains:
         found.append(_line("air_vent", 1, "air gathers at the top"))
     for name, pipe in _pipes(design):
-        words = f"{pipe.material} pipe, {pipe.outer_diameter_mm:.0f} mm"
+        words, width = f"{pipe.material} pipe, {{}}", (pipe.outer_diameter_mm, "mm")
         which = "to the store" if name == "supply_pipe" else "to the collectors"
         share = pipe.outer_diameter_mm / 18.0
         line = _line(f"pipe_{pipe.material}", pipe.length_m, f"length of the pipe {which}", words)
-        found.append(replace(line, key=name, items=((f"pipe_{pipe.material}", share),)))
+        found.append(replace(line, key=name, sizes=(width,), items=((f"pipe_{pipe.material}", share),)))
         if pipe.insulation_mm > 0:
             thick = share**0.5 * pipe.insulation_mm / 19.0
             wrap = _line("insulation", pipe.length_m, f"length of the pipe {which}",
-                         f"insulation, {pipe.insulation_mm:.0f} mm on {pipe.outer_diameter_mm:.0f} mm")  # fmt: skip
-            found.append(replace(wrap, key=f"{name}_insulation", items=(("insulation", thick),)))
+                         "insulation, {} on {}")  # fmt: skip
+            sizes = ((pipe.insulation_mm, "mm"), width)
+            found.append(replace(wrap, key=f"{name}_insulation", sizes=sizes, items=(("insulation", thick),)))
         if pipe.buried and name == "supply_pipe":
             found.append(_line("trench", pipe.length_m, "the pipe runs in the ground"))
     if fluid_l(design) > 0:
@@ -212,7 +219,7 @@ def changed(lines: list[Line], hands: tuple[HandLine, ...]) -> list[Line]:
     known = {line.key for line in lines}
     own = [
         Line(hand.key, hand.words, hand.quantity if hand.quantity is not None else 1.0, hand.unit, (), "added by hand",
-             "Added", hand.price or 0.0, ("added",), hand.left_out)
+             "Added", (), hand.price or 0.0, ("added",), hand.left_out)
         for hand in hands if hand.key not in known and hand.words
     ]  # fmt: skip
     return found + own

@@ -14,7 +14,7 @@ from web.projects.services.weather import rough_changes
 from web.sheet.fields import Refusal, height_words, seen_text
 from web.sheet.look import PLAIN, Look
 from web.sheet.page import Sheet
-from web.sheet.typed import COMPASS, DATES, PAIRS, SHAPES, quantity_of, typed_value
+from web.sheet.typed import COMPASS, DATES, PAIRS, ROW_WORDS, SHAPES, quantity_of, typed_value
 from web.ui import units
 from web.years.rough import is_rough
 
@@ -25,7 +25,8 @@ PLACED = ("site.latitude_deg", "site.longitude_deg", "site.elevation_m")
 
 def typeable(path: str, value: object) -> bool:
     """Whether what stands at a path is one value that a person types: lists have rows, parts values of their own."""
-    return not isinstance(value, list | dict) or path.endswith(SHAPES) or path in PAIRS or path in DATES
+    rows = path.endswith(SHAPES) or path in PAIRS or path in DATES or path in ROW_WORDS
+    return rows or not isinstance(value, list | dict)
 
 
 def apply_edit(

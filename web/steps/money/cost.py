@@ -66,13 +66,18 @@ def cost_view(sheet: Sheet) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def named(sheet: Sheet, line: Line) -> str:
+    """A line's words, its sizes in the reader's units."""
+    return line.named(lambda size, unit: f"{units.field_text(size, unit, sheet.system)} {sheet.sign(unit)}".strip())
+
+
 def _conclusion(sheet: Sheet, found: Offered, granted: float) -> str:
     dearest = max(found.lines, key=found.sum_of)
     share = 100.0 * float(found.sum_of(dearest)) / max(float(found.parts + found.work), 1e-9)
     words = f"It costs {sheet.money(float(found.cost))}"
     if granted:
         words += f", {sheet.money(float(found.cost) - granted)} after grants"
-    return f"{words}; most of it, {share:.0f} % of parts and work, is the {dearest.words}."
+    return f"{words}; most of it, {share:.0f} % of parts and work, is the {named(sheet, dearest)}."
 
 
 def _row(sheet: Sheet, found: Offered, line: Line, typed: Any, wrong: Any) -> dict[str, Any]:
@@ -84,7 +89,7 @@ def _row(sheet: Sheet, found: Offered, line: Line, typed: Any, wrong: Any) -> di
     number = lambda v: f"{v:.2f}".rstrip("0").rstrip(".")
     text = lambda field, now: typed[field] if typed.get("key") == line.key and field in typed else now
     return {
-        "key": line.key, "words": line.words, "why": line.why, "sign": sign, "left_out": line.left_out,
+        "key": line.key, "words": named(sheet, line), "why": line.why, "sign": sign, "left_out": line.left_out,
         "quantity": text("quantity", number(quantity)), "price": text("price", f"{price:.2f}"),
         "sum": amount(found.sum_of(line), places(sheet.project.currency_code)), "by_hand": ", ".join(line.by_hand),
         "own": line.group == "Added", "wrong": wrong.get(line.key, ""),
@@ -193,7 +198,8 @@ def cost_csv(sheet: Sheet) -> str:
     for line in found.lines:
         if line.left_out:
             continue
-        words = f"'{line.words}" if line.words.startswith(("=", "+", "-", "@")) else line.words
+        words = named(sheet, line)
+        words = f"'{words}" if words.startswith(("=", "+", "-", "@")) else words
         writer.writerow([line.group, words, line.quantity, line.unit, round(line.price_of_one(found.prices), 4),
                          found.sum_of(line), line.why, ", ".join(line.by_hand)])  # fmt: skip
     for words, value in (("margin", found.margin), ("tax", found.tax), ("total", found.cost)):

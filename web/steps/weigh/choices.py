@@ -116,7 +116,7 @@ def _front(sheet: Sheet, years: Weighed, good: np.ndarray) -> dict[str, Any]:
     return {
         "dots": sorted({(x(a), y(b)) for a, b in zip(across, up, strict=True)}),
         "line": "M" + "L".join(f"{a},{b}" for a, b, _row in best), "best": best, "foot": 8 + FRONT_HIGH,
-        "title": f"{size.words}, {sign_of(sheet, size)}", "ends": [
+        "money": size.key == "first", "title": f"{size.words}, {sign_of(sheet, size)}", "ends": [
             {"x": x(v), "text": sheet.show(v, size.quantity, size.decimals)} for v in sorted({low, high})
         ],
         "up": [{"y": y(v), "text": sheet.show(v, "kWh", 0)} for v in sorted({foot, top})],

@@ -70,6 +70,28 @@ def weigh_figures(server: Server, base: str) -> dict[str, float]:
     return found | {"weighed_page_ms": statistics.median(pages)}
 
 
+def money_figures(server: Server, base: str) -> dict[str, float]:
+    """Edits of rates, prices and lines to new ink, and the table of boosts and fuels after an edit moved every year."""
+    taken = []
+    for i in range(7):
+        for action, values, view in (
+            ("edit", {"path": "money.interest", "value": 3.1 + 0.1 * i}, "years"),
+            ("money/price", {"item": "pump", "value": 200 + i}, "prices"),
+            ("money/line", {"item": "permit", "field": "price", "value": 100 + i}, "cost"),
+            ("edit", {"path": "money.energy_rise", "value": 2.1 + 0.1 * i}, "years"),
+        ):  # fmt: skip
+            status, _text, ms = server.request("POST", base + action, {**values, "screen": "money"}, view=view)
+            if status != 200:
+                raise RuntimeError(f"{action} answered {status}.")
+            taken.append(ms)
+    server.request("POST", base + "edit", {"path": "system.backup.element.fitted", "value": "1", "screen": "money"})
+    tables = []
+    for people in (3.1, 3.2, 3.3, 3.4, 3.5):
+        values = {"path": "demand.people", "value": people, "screen": "money"}
+        tables.append(server.request("POST", base + "edit", values, view="burn")[2])
+    return {"money_ms": statistics.median(taken[4:]), "boost_ms": statistics.median(tables)}
+
+
 def _asked(project: Project, seed: int) -> Run:
     design = Design.objects.select_related("project__weather", "project__owner").get(project=project, letter="A")
     return ask_run(

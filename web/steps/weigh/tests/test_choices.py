@@ -8,7 +8,7 @@ import numpy as np
 
 from heat.sweep import varied
 from heat.weighing.effects import effects
-from heat.weighing.outcome import weigh_one
+from heat.weighing.outcome import KEYS, weigh_one
 from heat.weighing.question import design_of, question_of
 from web.accounts.models import User
 from web.projects.documents import placed
@@ -169,6 +169,30 @@ class Choices(SheetCase):
         self.assertEqual(int(np.argmin(bought)), rows[-1])
         self.ask("tilt", "hours")
         self.assertEqual(self.page()["front"], {})  # neither collectors nor store differ
+
+    def test_money_is_told_at_the_prices_that_now_are_without_another_year(self):
+        self.ask("number", "store")
+        page, run = self.page("by=first&of=life"), Run.objects.get()
+        costs = [figure(row["cells"][3]) for row in page["rows"]]
+        self.assertEqual(costs, sorted(costs))
+        self.assertEqual(page["front"]["title"].split(",")[0], "First cost")
+        self.client.post(self.url("money/price"), {"item": "fitter", "value": "158", "screen": "money"}, headers=HTMX)
+        with patch("heat.weighing.outcome.simulate") as year, patch("web.years.reckoned.simulate") as other:
+            dearer = self.page("by=first&of=life")
+            self.assertEqual((year.call_count, other.call_count), (0, 0))
+        self.assertTrue(dearer["fits"])
+        self.assertGreater(figure(dearer["rows"][0]["cells"][3]), costs[0] + 900)
+        question, levels = question_in(run)
+        row = dearer["rows"][0]
+        document = design_of(run.document, question, levels[row["index"]], standing)
+        document = {**document, "offer": {**document["offer"], "prices": {"fitter": 158.0}}}
+        told = dict(zip(KEYS, weigh_one(document, weather_year(run.weather))[0], strict=True))
+        self.assertAlmostEqual(figure(row["cells"][3]), told["first_cost"], delta=0.51)
+        self.assertAlmostEqual(figure(row["cells"][4]), told["life_cycle_cost"], delta=0.51)
+        within = self.page(f"most.first={figure(row['cells'][3]) + 1:.0f}")
+        self.assertLess(within["good"], run.size)
+        self.edit("money.tariff", "6 0.4, 22 0.1")
+        self.assertFalse(self.page()["fits"])  # hours are told in money when they are reckoned
 
     def test_every_answer_it_knows_can_be_reckoned(self):
         for kind in ("pumped_coil", "combi"):

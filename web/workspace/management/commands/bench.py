@@ -31,7 +31,7 @@ from web.places.towns import fill
 from web.projects.climates import merrow_coast
 from web.projects.services.designs import create_project
 from web.workspace.management.serving import Server
-from web.workspace.management.weighing import crowd_figures, overhead_figures, weigh_figures
+from web.workspace.management.weighing import crowd_figures, money_figures, overhead_figures, weigh_figures
 
 WORDS = {
     "year_plain_ms": "year of the computed case, 20 layers, 6 min (median of 30)",
@@ -64,6 +64,8 @@ WORDS = {
     "chunk_ms": "a chunk of 20 years by one of them",
     "claim_ms": "claiming, reading and ending a job of the queue, without years",
     "weighed_page_ms": "that page again, median of 5",
+    "money_ms": "a rate, a price of the book, a line of the list changed to new ink, median of 24",
+    "boost_ms": "table of boosts and fuels after an edit that moves its four years, median of 5",
     "town_ms": "towns offered for what is typed, slowest of some 60 keystrokes",
     "anywhere_s": "a project of a town, from the press to its fraction on the page, median of 7",
     "begin_ms": "guided beginning: schemes that fit with sizes and schools, median of 5",
@@ -82,6 +84,7 @@ AIMS = {
     "drag_height_ms": 150, "edit_complex_p95_ms": 250, "cold_page_ms": 600, "parts_ms": 700,
     "next_steps_ms": 500, "doubt_200_s": 3, "choices_1000_s": 12, "map_coarse_s": 0.5,
     "map_247_s": 4, "job_overhead_pct": 10, "workers_2_x": 1.8, "weighed_page_ms": 300,
+    "money_ms": 120, "boost_ms": 700,
     "town_ms": 80, "anywhere_s": 1.0, "carpet_ms": 150, "mistake_ms": 250,
 }  # fmt: skip
 
@@ -265,12 +268,14 @@ def http_figures() -> dict[str, float]:
             dragged = drag_figures(server, base)
             after = server.memory_mb()
             weighed = weigh_figures(server, base)
+            paid = money_figures(server, base)
             hard = complex_edits_ms(server, base)
             overhead = overhead_figures(project)
             return {
                 **dragged,
                 **town_figures(server),
                 **weighed,
+                **paid,
                 **overhead,
                 "carpet_ms": statistics.median(woven),
                 "mistake_ms": statistics.median(ticked),
