@@ -16,6 +16,7 @@ from heat.design.contradictions import contradiction
 from heat.design.money import Money, Offer
 from heat.design.needs import Demand
 from heat.design.place import Plane, Site
+from heat.design.safety import Exposure, Safety
 from heat.design.system import System
 from heat.design.upgrade import VERSION, stepped
 from heat.errors import InputError
@@ -37,7 +38,7 @@ class Reckoning(Part):
     sky: Literal["perez", "haydavies", "isotropic"] = Field("perez", title="Sky model")
 
 
-PAPER = ("money", "offer")
+PAPER = ("money", "offer", "exposure", "safety")
 """Parts that no year depends on."""
 
 
@@ -52,6 +53,8 @@ class Design(Part):
     reckoning: Reckoning = Reckoning()
     money: Money = Money()
     offer: Offer = Offer()
+    exposure: Exposure = Exposure()
+    safety: Safety = Safety()
 
     @model_validator(mode="after")
     def _possible(self) -> "Design":

@@ -19,11 +19,14 @@ UNGLAZED_A1_W_M2K = 10.0
 
 @dataclass(frozen=True)
 class Weight:
-    """Wet weight on the plane (kg), for each m² of collectors (kg/m²), and of a store that stands with them (kg)."""
+    """Wet weight on the plane (kg), for each m² of collectors (kg/m²), and of a store that stands with them (kg); dry
+    on the plane, and one collector on the hook (kg)."""
 
     plane_kg: float
     per_m2: float
     store_kg: float
+    dry_kg: float
+    hook_kg: float
 
 
 def wet_weight(design: Design) -> Weight:
@@ -39,8 +42,10 @@ def wet_weight(design: Design) -> Weight:
         water = (
             system.collector.total_area_m2 * system.integral.depth_mm if system.kind == "bag" else system.store.volume_l
         )
-        plane = area * (BOX_KG_M2 + FRAME_KG_M2) + water
+        empty, hook = area * (BOX_KG_M2 + FRAME_KG_M2), area / system.collector.count * BOX_KG_M2
+        plane = empty + water
     else:
-        plane = area * (dry + FRAME_KG_M2 + CONTENT_L_M2)
+        empty, hook = area * (dry + FRAME_KG_M2), system.collector.total_gross_m2 / system.collector.count * dry
+        plane = empty + area * CONTENT_L_M2
     beside = system.store.volume_l * (1.0 + STORE_KG_L) if scheme.moved == "weight" else 0.0
-    return Weight(plane, plane / area, beside)
+    return Weight(plane, plane / area, beside, empty, hook)

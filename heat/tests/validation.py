@@ -35,6 +35,7 @@ from heat.tests.validation_collectors import COLLECTOR_CHECKS
 from heat.tests.validation_light import LIGHT_CHECKS
 from heat.tests.validation_loops import LOOP_CHECKS
 from heat.tests.validation_rooms import ROOM_CHECKS
+from heat.tests.validation_sizing import SIZING_CHECKS
 from heat.tests.validation_stores import STORE_CHECKS
 from heat.tests.validation_uses import USE_CHECKS
 from heat.weather.synthetic import clearness_mean, largest_clearness
@@ -293,7 +294,7 @@ def correlation() -> Iterator[Row]:
 CHECKS: tuple[Callable[[], Iterator[Row]], ...] = (
     sun_position, magnetic, top_loss, clearness, tapping, store, conduction, *STORE_CHECKS, collector, circulation,
     *LOOP_CHECKS, *COLLECTOR_CHECKS, *USE_CHECKS,
-    *ROOM_CHECKS, *LIGHT_CHECKS, hemispheres, monotony, computed_case, correlation,
+    *ROOM_CHECKS, *LIGHT_CHECKS, *SIZING_CHECKS, hemispheres, monotony, computed_case, correlation,
 )  # fmt: skip
 
 

@@ -7,8 +7,8 @@ from heat.design.changing import with_changes
 
 Document = dict[str, Any]
 Changes = dict[str, Any]
-SURVEY = ("demand", "site", "money")
-SCHEME = ("plane", "system", "reckoning", "offer")
+SURVEY = ("demand", "site", "money", "exposure")
+SCHEME = ("plane", "system", "reckoning", "offer", "safety")
 SURVEYED = ("tilt_deg", "azimuth_deg", "overhang")
 """What a design's plane takes from the surveyed plane it stands on."""
 

@@ -2,7 +2,7 @@
 saves then."""
 
 from concurrent.futures import ThreadPoolExecutor
-from math import inf, pi
+from math import inf
 from typing import Any
 
 from heat.design import Design, parse
@@ -11,6 +11,7 @@ from heat.errors import HeatError
 from heat.ledger import BOUGHT, YearBook
 from heat.money.offered import Offered
 from heat.money.offered import offered as offered_at
+from heat.sizing.circuit import pipe_sizes, recommended
 from heat.weighing.following import following
 from web.sheet.page import Sheet
 from web.steps.money.cost import amount, offered
@@ -19,10 +20,6 @@ from web.years.reckoned import remembered, simulate_uncached
 
 STEPS, READY = 4, 2
 """How many collectors more are looked at, and for how many more one makes ready."""
-SIZES_MM = ((15, 1.0), (18, 1.0), (22, 1.0), (28, 1.5), (35, 1.5), (42, 1.5), (54, 2.0))
-"""Outer diameters and walls of pipes (mm). Source: EN 1057, usual sizes."""
-BRISK_M_S = 0.6
-"""Speed in a pipe above which the next size is taken (m/s). Source: usual practice, 0.3 to 0.7 m/s."""
 
 
 def more_view(sheet: Sheet) -> dict[str, Any]:
@@ -93,21 +90,13 @@ def _conclusion(sheet: Sheet, rows: list[dict[str, Any]], design: Design) -> str
     return f"{words}; within {horizon} years " + (f"up to {good[-1]['count']} do." if good else "none does.")
 
 
-def next_size(flow_kg_h: float) -> tuple[int, float]:
-    """The smallest pipe (outer diameter and wall, mm) in which a flow (kg/h) stays below the brisk speed."""
-    for outer, wall in SIZES_MM:
-        bore_m = (outer - 2 * wall) / 1000.0
-        if flow_kg_h / 3600.0 / 1000.0 / (pi * bore_m**2 / 4.0) <= BRISK_M_S:
-            return outer, wall
-    return SIZES_MM[-1]
-
-
 def _ready(sheet: Sheet, design: Design, prices: dict[str, float]) -> list[dict[str, str]]:
     """What would have to be bigger for two more, what that costs today, and what it costs to change it then."""
     loop, store, count = design.system.loop, design.system.store, design.system.collector.count
     share = (count + READY) / count
     changes: dict[str, Any] = {}
-    outer, wall = next_size(loop.flow_kg_h * share)
+    pipe = recommended(pipe_sizes(design, loop.flow_kg_h * share))
+    outer, wall = pipe.outer_mm, pipe.wall_mm
     if outer > loop.supply_pipe.outer_diameter_mm:
         for name in ("supply_pipe", "return_pipe"):
             changes |= {f"system.loop.{name}.outer_diameter_mm": float(outer), f"system.loop.{name}.wall_mm": wall}

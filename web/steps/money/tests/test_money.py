@@ -14,7 +14,7 @@ from web.projects.tests.helpers import HTMX
 from web.sheet.tests.helpers import SheetCase, figure
 from web.steps.money.burning import burning_view
 from web.steps.money.cost import cost_view, offered
-from web.steps.money.more import more_view, next_size
+from web.steps.money.more import more_view
 from web.steps.money.prices import prices_view
 from web.steps.money.years import years_view
 from web.ui.tests.browser import DemoCase
@@ -259,8 +259,6 @@ class More(MoneyCase):
     def test_being_ready_costs_less_than_changing_it_then(self):
         for row in more_view(self.sheet())["ready"]:
             self.assertLess(figure(row["today"]), figure(row["then"]))
-        self.assertEqual(next_size(100.0), (15, 1.0))
-        self.assertEqual(next_size(100_000.0), (54, 2.0))
 
 
 class Kinds(MoneyCase):

@@ -1,0 +1,56 @@
+"""Collectors that boil: how hot, how far steam reaches, what each part must bear, and a cooler that ends it."""
+
+from dataclasses import dataclass
+
+from heat.collector.absorbed import mean_rating
+from heat.collector.rated import excess_temperature
+from heat.design import Design
+from heat.ledger import YearBook
+from heat.sizing.vessel import Vessel
+
+CLEAR_W_M2, WARM_C = 1000.0, 30.0
+"""Sun square to the collectors (W/m²) and air (°C) under which they are told. Source: ISO 9806:2017, 7.1."""
+IN_STEAM_C, AFTER_STEAM_C, MEMBRANE_C = 150.0, 110.0, 70.0
+"""What pipes within the steam must bear at least, pumps and valves beyond it, and a vessel's membrane (°C). Source:
+usual data sheets; EN 12977-1."""
+
+
+@dataclass(frozen=True)
+class Bears:
+    """A part and the temperature it must bear (°C), and why."""
+
+    words: str
+    must_c: float
+    why: str
+
+
+def bearing(design: Design, book: YearBook, vessel: Vessel | None) -> list[Bears]:
+    """What each part must bear (°C): collectors by the year's hottest hour or the standard one, pipes as far as steam
+    goes, what lies beyond."""
+    eta0, a1, a2 = mean_rating(design.system.collector)
+    standard = WARM_C + float(excess_temperature(eta0 * CLEAR_W_M2, a1, a2))
+    peak = max(book.stagnation_peak_c(), standard)
+    found = [Bears("collectors, their pipes and seals", peak, "they stand still in full sun")]
+    if vessel is not None:
+        found.append(Bears(
+            "pipes and insulation within the steam", max(vessel.boils_c, IN_STEAM_C),
+            f"steam reaches {vessel.steam_m:.0f} m from the collectors",
+        ))  # fmt: skip
+        found.append(Bears("pump, valves and gauge", AFTER_STEAM_C, "they belong beyond the steam, in the return"))
+        found.append(Bears("the vessel’s membrane", MEMBRANE_C, "it hangs, with pipe or a cooling vessel before it"))
+    hottest = float(book.profile.max())
+    found.append(Bears("store, its seals and the taps’ pipes to the mixing valve", max(hottest, 95.0),
+                       "the hottest layer of the year"))  # fmt: skip
+    return found
+
+
+def cooler_kw(design: Design, above_c: float) -> float:
+    """Power (kW) of a cooler that takes all that collectors give at a temperature (°C) in full sun (1000 W/m², 30 °C)
+    square to them."""
+    eta0, a1, a2 = mean_rating(design.system.collector)
+    lead = max(above_c - WARM_C, 0.0)
+    each = max(eta0 * CLEAR_W_M2 - a1 * lead - a2 * lead * lead, 0.0)
+    area = design.system.collector.total_area_m2
+    if design.system.second_collector.fitted:
+        area += design.system.second_collector.total_area_m2
+    return each * area / 1000.0

@@ -1,0 +1,66 @@
+"""Water that scalds and water that breeds: seconds to a burn, what stands in a pipe to a tap, schools of hygiene."""
+
+from itertools import pairwise
+from math import exp, log, pi
+from typing import Any
+
+from heat.design import Design
+from heat.design.changing import with_changes
+
+BURNS = ((48.0, 900.0), (49.0, 570.0), (51.0, 240.0), (53.0, 90.0), (55.0, 30.0), (60.0, 5.0), (65.0, 1.5))
+"""Water (°C) and time (s) until an adult's skin is burnt deep. Source: Moritz & Henriques (1947), Am. J. Pathol. 23,
+695-720, figure and table, rounded."""
+THREE_L = 3.0
+"""Water that may stand in a pipe to a tap (L). Source: DVGW W 551, the rule of three litres."""
+TAP_L_S = 0.1
+"""What a tap draws (L/s). Source: a basin, 6 L/min."""
+
+
+def burns_in_s(water_c: float) -> float:
+    """Time (s) until water (°C) burns deep; straight between the points in the logarithm of time, held at 65 °C; a day
+    below 48 °C. Children and old people burn sooner."""
+    if water_c < BURNS[0][0]:
+        return 86_400.0
+    for (a, slow), (b, fast) in pairwise(BURNS):
+        if water_c <= b:
+            return exp(log(slow) + (water_c - a) / (b - a) * (log(fast) - log(slow)))
+    return BURNS[-1][1]
+
+
+def standing_l(length_m: float, bore_mm: float) -> float:
+    """Water (L) that stands in a pipe of a length (m) and bore (mm)."""
+    return length_m * pi * (bore_mm / 1000.0) ** 2 / 4.0 * 1000.0
+
+
+def dead_leg(design: Design) -> tuple[float, float]:
+    """Water in the longest pipe to a tap (L), and how long a basin's tap waits for warm (s)."""
+    litres = standing_l(design.safety.branch_m, design.safety.branch_bore_mm)
+    return litres, litres / TAP_L_S
+
+
+SCHOOLS: dict[str, dict[str, Any]] = {
+    "daily to 60 °C": {"every_days": 1, "target_c": 60.0},
+    "weekly to 70 °C, both stores, the sun's pump resting": {"every_days": 7, "target_c": 70.0},
+}
+"""Plans of heating through (°C, days). Source: two schools of usual codes; the third keeps no drinking water."""
+COIL = "no drinking water in the store: a draw coil"
+
+
+def schools(document: dict[str, Any]) -> dict[str, dict[str, Any]]:
+    """Each school of hygiene as a whole document (values in their fields' units, such as °C): heated through daily or
+    weekly by the element, or a draw coil."""
+    made = {}
+    plan = "system.backup.pasteurisation."
+    for words, values in SCHOOLS.items():
+        changes = {f"{plan}{name}": value for name, value in values.items()}
+        changes |= {
+            f"{plan}fitted": True,
+            f"{plan}transfer_pump": True,
+            "system.control.rests_while_pasteurising": True,
+        }
+        backup = document["system"]["backup"]
+        if not (backup["element"]["fitted"] or backup["boiler"]["fitted"]):
+            changes["system.backup.element.fitted"] = True
+        made[words] = with_changes(document, changes)
+    made[COIL] = with_changes(document, {"system.draw_coil.fitted": True, f"{plan}fitted": False})
+    return made
