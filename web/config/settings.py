@@ -26,6 +26,7 @@ STEPS = (
     "web.steps.year",
     "web.steps.weigh",
     "web.steps.money",
+    "web.steps.cautions",
 )
 """The steps of the work, in their order: each a folder with a step.py."""
 INSTALLED_APPS = [

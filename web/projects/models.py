@@ -121,6 +121,8 @@ class Design(models.Model):
     scheme = models.JSONField()
     figures = models.JSONField(default=dict, blank=True)
     """Small figures of its year under the key of what they were reckoned from; any worker may find or mend them."""
+    answers = models.JSONField(default=dict, blank=True)
+    """Words on its cautions by key, each as it was said: nothing is changed, only added."""
 
     class Meta:
         ordering = ["place", "letter"]

@@ -7,8 +7,8 @@ from django.shortcuts import render
 
 from heat.errors import HeatError, InputError
 from web.accounts.requests import SignedIn
-from web.present.cautions import cautions
 from web.present.tally import explanations, tally
+from web.present.ticked import answered
 from web.sheet.fields import Pen
 from web.sheet.look import remember
 from web.sheet.page import Sheet
@@ -47,7 +47,7 @@ def page_context(request: SignedIn, sheet: Sheet, step: Step) -> Context:
     try:
         context |= {
             "designs": tabs(sheet), "commands": commands(sheet), "tally": tally(sheet), "why": explanations(sheet),
-            "cautions": cautions(sheet),
+            "cautions": [one.caution for one in answered(sheet) if one.open],
         }  # fmt: skip
         view = step.view_of(sheet)
         built = view_context(request, sheet, view)

@@ -13,8 +13,6 @@ LONG = {
     "heat/run/loop.py natural_flow": "one search for a root: bracket, halve and report share every value",
     "heat/run/steps.py circulate": "the loop once around, in the order of the flow",
     "heat/run/taps.py serve_tap": "the ways of drawing share the accounts they end in",
-    "web/present/cautions.py cautions": "a list of independent cautions, each a condition and its words",
-    "web/present/cautions.py _frost": "the same for frost, kind by kind",
     "web/present/account.py account": "one page of the ledger, column by column",
     "web/present/drawing.py drawing": "one drawing, piece by piece in the order they overlap",
     "web/present/tally.py explanations": "the explanation behind each figure of the tally, one after the other",

@@ -1,0 +1,39 @@
+"""Cautions, step 7: what can hurt, each answered for; flow, pressure, load and hygiene sized."""
+
+from web.sheet.page import Sheet
+from web.sheet.step import Action, Command, Piece, Rows, Step, View, address_of
+from web.steps.cautions.hygiene import hygiene_view
+from web.steps.cautions.listing import answer, list_view, remedy, told_cost
+from web.steps.cautions.sized import load_view, loop_view, pressure_view
+
+VIEWS = (
+    View(key="list", title="Cautions", template="cautions/list.html", build=list_view, under="c"),
+    View(key="loop", title="Flow and pump", template="cautions/loop.html", build=loop_view, under="c"),
+    View(key="pressure", title="Pressure and heat", template="cautions/sized.html", build=pressure_view, under="c"),
+    View(key="load", title="Weight and wind", template="cautions/sized.html", build=load_view, under="c"),
+    View(key="hygiene", title="Scald and hygiene", template="cautions/sized.html", build=hygiene_view, under="c"),
+)
+
+
+def commands(sheet: Sheet) -> list[Command]:
+    """Its views."""
+    return [
+        Command(text=f"Cautions: {view.title.lower()}", href=address_of(sheet.design, "cautions", view=view.key))
+        for view in VIEWS
+    ]
+
+
+def _clearance(document: dict[str, object], preset: str) -> dict[str, object]:
+    return {"name": "flue to a window", "measured_m": None, "limit_m": None}
+
+
+STEP = Step(
+    key="cautions", title="Cautions", views=VIEWS, commands=commands, styles=("cautions/cautions.css",),
+    scripts=("cautions/remedies.js",),
+    rows={"exposure.clearances": Rows(new=_clearance)},
+    actions=(
+        Action(name="caution-answer", path="cautions/answer", run=answer),
+        Action(name="caution-remedy", path="cautions/remedy", run=remedy),
+    ),
+    pieces=(Piece(name="caution-cost", path="cautions/cost", answer=told_cost),),
+)  # fmt: skip
