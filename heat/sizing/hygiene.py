@@ -40,7 +40,7 @@ def dead_leg(design: Design) -> tuple[float, float]:
 
 SCHOOLS: dict[str, dict[str, Any]] = {
     "daily to 60 °C": {"every_days": 1, "target_c": 60.0},
-    "weekly to 70 °C, both stores, the sun's pump resting": {"every_days": 7, "target_c": 70.0},
+    "weekly to 70 °C, both stores, the sun's pump resting": {"every_days": 7, "target_c": 70.0, "hours": 8},
 }
 """Plans of heating through (°C, days). Source: two schools of usual codes; the third keeps no drinking water."""
 COIL = "no drinking water in the store: a draw coil"

@@ -12,6 +12,7 @@ import pint
 
 _registry: "pint.UnitRegistry[float]" = pint.UnitRegistry()
 _registry.define("water_gallon = 3.785411784 kilogram")
+_registry.define("hundred_feet = 100 * foot")
 # a flow is kept as mass; gallons are those of water at 1 kg/L
 THIN = "\u202f"
 
@@ -83,7 +84,7 @@ UNITS: dict[str, tuple[Unit, Unit]] = {
     "kWh/K": (Unit("kWh/delta_degC", "kWh/K", 1, 1), Unit("kBtu/delta_degF", "kBtu/°F", 1, 1)),
     "bar": (Unit("bar", "bar", 1, 0.1), Unit("psi", "psi", 0, 1)),
     "kPa": (Unit("kPa", "kPa", 1, 0.5), Unit("foot_H2O", "ft head", 1, 0.5)),
-    "Pa/m": (Unit("Pa/m", "Pa/m", 0, 10), Unit("psi/(100*ft)", "psi/100 ft", 2, 0.1)),
+    "Pa/m": (Unit("Pa/m", "Pa/m", 0, 10), Unit("psi/hundred_feet", "psi/100 ft", 2, 0.1)),
     "kN": (Unit("kN", "kN", 2, 0.1), Unit("pound_force", "lbf", 0, 1)),
     "h": (Unit("hour", "h", 0, 1), Unit("hour", "h", 0, 1)),
     "money": (Unit("", "", 2, 10), Unit("", "", 2, 10)),

@@ -74,7 +74,7 @@ def _pipes(seen: Seen) -> list[Caution]:
             "0.3 to 0.7 m/s in small pipes: usual practice.",
             "cautions?view=loop",
             "speeds and losses",
-            (Remedy(f"pipes of {seen.told(size.outer_mm, 'mm')}", changes),),
+            (Remedy(f"pipes of {seen.size(size.outer_mm, 'mm')}", changes),),
         )
     ]
 

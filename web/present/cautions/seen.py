@@ -70,6 +70,10 @@ class Seen:
         """A value with its unit."""
         return f"{self.sheet.show(value, quantity, decimals)} {self.sheet.sign(quantity)}".strip()
 
+    def size(self, value: float, quantity: str) -> str:
+        """A size as it is sold, without needless decimals."""
+        return f"{units.field_text(value, quantity, self.sheet.system)} {self.sheet.sign(quantity)}".strip()
+
     def degrees(self, value: float) -> str:
         """A temperature."""
         return self.told(value, "degC", 0)

@@ -64,7 +64,13 @@ def _legionella(seen: Seen) -> list[Caution]:
         ]
     if cool <= 0 or through:
         return []
-    weekly = {f"{PLAN}fitted": True, f"{PLAN}every_days": 7, f"{PLAN}target_c": 65.0, f"{PLAN}transfer_pump": True}
+    weekly = {
+        f"{PLAN}fitted": True,
+        f"{PLAN}every_days": 7,
+        f"{PLAN}target_c": 65.0,
+        f"{PLAN}hours": 8,
+        f"{PLAN}transfer_pump": True,
+    }
     backup = design.system.backup
     if not (backup.element.fitted or backup.boiler.fitted):
         weekly["system.backup.element.fitted"] = True

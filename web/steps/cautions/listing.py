@@ -8,10 +8,16 @@ from django.shortcuts import render
 from heat.design.changing import with_changes
 from heat.errors import HeatError
 from heat.ledger import BOUGHT
+from heat.sizing.antifreeze import antifreeze
+from heat.sizing.hygiene import dead_leg
+from heat.sizing.vessel import expansion_vessel
+from heat.sizing.weight import wet_weight
+from heat.sizing.wind import wind_load
 from heat.weighing.following import following
 from web.accounts.requests import SignedIn
 from web.present.cautions import GRAVITY, Caution, Remedy
 from web.present.cautions import cautions as cautions_of
+from web.present.cautions.seen import Seen
 from web.present.ticked import Answered, answered
 from web.projects.services.ticks import tick
 from web.sheet.edits import apply_changes
@@ -36,9 +42,35 @@ def list_view(sheet: Sheet) -> dict[str, Any]:
     ]
     count = sum(one.open for one in every)
     return {
-        "groups": [group for group in groups if group["rows"]], "foot": FOOT, "open": count, "all": len(every),
+        "groups": [group for group in groups if group["rows"]], "foot": FOOT,
+        "well": well(sheet, every), "open": count, "all": len(every),
         "conclusion": _conclusion(every), "name": sheet.user.get_username(),
     }  # fmt: skip
+
+
+def well(sheet: Sheet, every: list[Answered]) -> list[dict[str, str]]:
+    """What was looked at and gave no cause for caution, each with its number."""
+    seen, told = Seen(sheet), {one.caution.key for one in every}
+    design, book = seen.design, seen.book
+    fluid, vessel, wind = antifreeze(book, design, seen.coldest_c), expansion_vessel(design), wind_load(design)
+    weight = wet_weight(design)
+    found = [
+        ("stagnation", "Stagnation", f"{seen.hours(book.stagnation_hours())} in the year"),
+        ("scald", "Scald", f"a valve mixes to {seen.degrees(design.safety.mixed_c)}"),
+        ("frost", "Frost", f"first ice at {seen.degrees(fluid.ice_c)}, the coldest hour at "
+                           f"{seen.degrees(seen.coldest_c)}" if fluid else
+                           f"the coldest hour is at {seen.degrees(seen.coldest_c)}"),
+        ("weight", "Weight", f"{seen.told(weight.per_m2, 'kg/m2')} full of water"),
+        ("dead leg", "Dead leg", f"{seen.told(dead_leg(design)[0], 'L', 1)} in the longest pipe to a tap"),
+        ("check valve", "Backwards at night", f"{seen.hours(book.reversed_hours())} in the year"),
+    ]  # fmt: skip
+    if not wind.framed:
+        bears = seen.told(design.safety.fixing_kg, "kg", 0)
+        found.append(("fixings", "Wind", f"{seen.told(wind.per_fixing_kg, 'kg', 0)} on each fixing of {bears}"))
+    if vessel is not None and design.safety.vessel_l:
+        fitted = seen.told(design.safety.vessel_l, "L", 0)
+        found.append(("vessel", "Vessel", f"{fitted} fitted, {seen.told(vessel.least_l, 'L', 0)} needed"))
+    return [{"name": name, "text": text} for key, name, text in found if key not in told]
 
 
 def _conclusion(every: list[Answered]) -> str:
@@ -51,7 +83,7 @@ def _conclusion(every: list[Answered]) -> str:
     first = waiting[0]
     words = f"{len(waiting)} of {len(every)} cautions are open"
     words += f", {len(grave)} of them can hurt someone" if grave else ""
-    return f"{words}. First: {first.name.lower()}, {first.text}"
+    return f"{words}. First: {first.name.lower()}, {first.text.split('. ')[0].rstrip('.')}."
 
 
 def _row(sheet: Sheet, one: Answered, typed: Any, wrong: Any) -> dict[str, Any]:

@@ -60,7 +60,7 @@ def loop_view(sheet: Sheet) -> dict[str, Any]:
             for part in parts
         ],
         "sizes": [
-            {"size": told(size.outer_mm, "mm"), "speed": told(size.speed_m_s, "m/s", 2),
+            {"size": seen.size(size.outer_mm, "mm"), "speed": told(size.speed_m_s, "m/s", 2),
              "metre": told(size.per_metre_pa, "Pa/m", 0), "best": size is best,
              "now": size.outer_mm == now.outer_diameter_mm, "outer": size.outer_mm, "wall": size.wall_mm}
             for size in sizes
@@ -82,7 +82,7 @@ def loop_view(sheet: Sheet) -> dict[str, Any]:
         "pens": pens(sheet, "safety.static_m", "safety.exchanger_kpa", "system.loop.geometry.fittings",
                      "system.loop.drive.curve"),
         "conclusion": f"At {told(point.flow_kg_h, 'kg/h')} the pump needs {told(point.head_m, 'm', 2)} of head; pipes "
-                      f"of {told(best.outer_mm, 'mm')} suit, {told(now.outer_diameter_mm, 'mm')} are drawn.",
+                      f"of {seen.size(best.outer_mm, 'mm')} suit, {seen.size(now.outer_diameter_mm, 'mm')} are drawn.",
     }  # fmt: skip
     return page
 
@@ -254,7 +254,7 @@ def load_view(sheet: Sheet) -> dict[str, Any]:
         ]},
         {"title": "Wind", "rows": [
             row("pressure of the gust", told(wind.gust_pa / 1000.0, "kPa", 2), f"{design.exposure.code}, simplified"),
-            row("coefficient", f"{wind.coefficient:.2f}", "frame" if wind.framed else "close to the roof"),
+            row("coefficient", units.number(wind.coefficient, 2), "frame" if wind.framed else "close to the roof"),
             row("force square to them", told(abs(wind.force_kn), "kN", 1), "it lifts"),
             row("left to hold down", told(wind.up_kn, "kN", 1), "1.5 on the wind, 0.9 on the weight"),
             *([row("left to hold along", told(wind.along_kn, "kN", 1)),
