@@ -60,7 +60,7 @@ def schools(document: dict[str, Any]) -> dict[str, dict[str, Any]]:
         }
         backup = document["system"]["backup"]
         if not (backup["element"]["fitted"] or backup["boiler"]["fitted"]):
-            changes["system.backup.element.fitted"] = True
+            changes |= {"system.backup.element.fitted": True, "system.backup.element.hours_on": [False] * 24}
         made[words] = with_changes(document, changes)
     made[COIL] = with_changes(document, {"system.draw_coil.fitted": True, f"{plan}fitted": False})
     return made

@@ -80,6 +80,7 @@ UNITS: dict[str, tuple[Unit, Unit]] = {
     "kJ/m3/K": (Unit("kJ/m**3/delta_degC", "kJ/m³K", 0, 50), Unit("Btu/ft**3/delta_degF", "Btu/ft³ °F", 1, 1)),
     "L/min": (Unit("liter/minute", "L/min", 1, 0.5), Unit("gallon/minute", "gal/min", 2, 0.1)),
     "m/s": (Unit("m/s", "m/s", 1, 0.5), Unit("mile/hour", "mph", 1, 1)),
+    "flow m/s": (Unit("m/s", "m/s", 2, 0.05), Unit("ft/s", "ft/s", 2, 0.1)),
     "kg/m2": (Unit("kg/m**2", "kg/m²", 0, 5), Unit("lb/ft**2", "lb/ft²", 1, 1)),
     "kWh/K": (Unit("kWh/delta_degC", "kWh/K", 1, 1), Unit("kBtu/delta_degF", "kBtu/°F", 1, 1)),
     "bar": (Unit("bar", "bar", 1, 0.1), Unit("psi", "psi", 0, 1)),

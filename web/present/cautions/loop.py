@@ -67,7 +67,7 @@ def _pipes(seen: Seen) -> list[Caution]:
             "thin pipes",
             COSTS,
             "Thin pipes",
-            f"the {fastest.words} runs at {seen.told(fastest.speed_m_s, 'm/s', 1)}.",
+            f"the {fastest.words} runs at {seen.told(fastest.speed_m_s, 'flow m/s')}.",
             f"{fastest.speed_m_s:.2f}",
             "pipes",
             "It sings, wears its bends and asks for a stronger pump.",

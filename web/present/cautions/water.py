@@ -73,7 +73,7 @@ def _legionella(seen: Seen) -> list[Caution]:
     }
     backup = design.system.backup
     if not (backup.element.fitted or backup.boiler.fitted):
-        weekly["system.backup.element.fitted"] = True
+        weekly |= {"system.backup.element.fitted": True, "system.backup.element.hours_on": [False] * 24}
     return [
         Caution(
             "legionella",

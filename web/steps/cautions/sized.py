@@ -5,6 +5,8 @@ from typing import Any
 from heat.sizing.antifreeze import antifreeze
 from heat.sizing.boiling import bearing, cooler_kw
 from heat.sizing.circuit import (
+    BRISK_M_S,
+    STEEP_PA_M,
     groups_of,
     lift_m,
     pipe_sizes,
@@ -53,22 +55,22 @@ def loop_view(sheet: Sheet) -> dict[str, Any]:
     page |= {
         "parts": [
             {"words": part.words, "drop": told(part.drop_pa / 1000.0, "kPa", 2),
-             "speed": told(part.speed_m_s, "m/s", 2) if part.speed_m_s else "–",
-             "metre": told(part.per_metre_pa, "Pa/m", 0) if part.per_metre_pa else "–",
+             "speed": told(part.speed_m_s, "flow m/s") if part.speed_m_s else "–",
+             "metre": told(part.per_metre_pa, "Pa/m") if part.per_metre_pa else "–",
              "flow": "–" if not part.reynolds else "laminar" if part.reynolds < 2000 else
              "turbulent" if part.reynolds > 4000 else "between"}
             for part in parts
         ],
         "sizes": [
-            {"size": seen.size(size.outer_mm, "mm"), "speed": told(size.speed_m_s, "m/s", 2),
-             "metre": told(size.per_metre_pa, "Pa/m", 0), "best": size is best,
+            {"size": seen.size(size.outer_mm, "mm"), "speed": told(size.speed_m_s, "flow m/s"),
+             "metre": told(size.per_metre_pa, "Pa/m"), "best": size is best,
              "now": size.outer_mm == now.outer_diameter_mm, "outer": size.outer_mm, "wall": size.wall_mm}
             for size in sizes
         ],
         "rows": [
             row("flow at full speed", told(point.flow_kg_h, "kg/h"),
                 "where the pump’s curve meets the loop" if point.by_curve else "as typed"),
-            row("for each m² of collectors", told(point.flow_kg_h / design.system.gross_m2, "kg/h/m2")),
+            row("for the area of collectors", told(point.flow_kg_h / design.system.gross_m2, "kg/h/m2")),
             row("head it needs, running", told(point.head_m, "m", 2), f"fluid at {seen.degrees(40.0)}"),
             row("head it needs, at the start", told(point.start_m, "m", 2),
                 f"lifted over {told(lift_m(design), 'm', 1)}" if lift_m(design) else "a loop that stays full"),
@@ -78,6 +80,7 @@ def loop_view(sheet: Sheet) -> dict[str, Any]:
                 "each its share" if rows.last == rows.in_row else
                 f"the last takes {100 * rows.shares[-1]:.0f} % of its share"),
         ],
+        "brisk": told(BRISK_M_S, "flow m/s"), "steep": told(STEEP_PA_M, "Pa/m"),
         "picture": _picture(seen, point.flow_kg_h, point.head_m),
         "pens": pens(sheet, "safety.static_m", "safety.exchanger_kpa", "system.loop.geometry.fittings",
                      "system.loop.drive.curve"),
