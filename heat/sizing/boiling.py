@@ -34,7 +34,7 @@ def bearing(design: Design, book: YearBook, vessel: Vessel | None) -> list[Bears
     if vessel is not None:
         found.append(Bears(
             "pipes and insulation within the steam", max(vessel.boils_c, IN_STEAM_C),
-            f"steam reaches {vessel.steam_m:.0f} m from the collectors",
+            "as far as steam comes",
         ))  # fmt: skip
         found.append(Bears("pump, valves and gauge", AFTER_STEAM_C, "they belong beyond the steam, in the return"))
         found.append(Bears("the vessel’s membrane", MEMBRANE_C, "it hangs, with pipe or a cooling vessel before it"))

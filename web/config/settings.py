@@ -27,6 +27,7 @@ STEPS = (
     "web.steps.weigh",
     "web.steps.money",
     "web.steps.cautions",
+    "web.steps.paper",
 )
 """The steps of the work, in their order: each a folder with a step.py."""
 INSTALLED_APPS = [
@@ -46,6 +47,7 @@ INSTALLED_APPS = [
     "web.runs.apps.RunsConfig",
     "web.catalogue",
     "web.prices",
+    "web.reports",
     "web.ui",
     "web.sheet",
     "web.present",

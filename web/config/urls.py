@@ -9,6 +9,7 @@ urlpatterns = [
     path("", include("web.accounts.urls")),
     path("", include("web.places.urls")),
     path("catalogue/", include("web.catalogue.urls")),
+    path("", include("web.reports.urls")),
     path("", include("web.workspace.urls")),
 ]
 handler404 = "web.config.health.not_found"

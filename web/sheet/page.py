@@ -37,6 +37,8 @@ class Sheet:
     refusals: Mapping[str, Refusal] = field(default_factory=dict)
     note: str = ""
     given: Mapping[str, Any] = field(default_factory=dict)
+    units: str = ""
+    """Units asked for, where they are not the person's own."""
     shown_paths: set[str] = field(default_factory=set)
     """Paths the page drawn so far shows: the one thing written while a page is drawn."""
 
@@ -67,7 +69,8 @@ class Sheet:
 
     @property
     def system(self) -> str:
-        return self.user.units
+        """Units of the page: those it was asked in, else its reader's."""
+        return self.units or self.user.units
 
     @cached_property
     def document(self) -> dict[str, Any]:

@@ -85,6 +85,7 @@ UNITS: dict[str, tuple[Unit, Unit]] = {
     "kWh/K": (Unit("kWh/delta_degC", "kWh/K", 1, 1), Unit("kBtu/delta_degF", "kBtu/°F", 1, 1)),
     "bar": (Unit("bar", "bar", 1, 0.1), Unit("psi", "psi", 0, 1)),
     "kPa": (Unit("kPa", "kPa", 1, 0.5), Unit("foot_H2O", "ft head", 1, 0.5)),
+    "wind kPa": (Unit("kPa", "kPa", 2, 0.05), Unit("pound_force/foot**2", "psf", 1, 1)),
     "Pa/m": (Unit("Pa/m", "Pa/m", 0, 10), Unit("psi/hundred_feet", "psi/100 ft", 2, 0.1)),
     "kN": (Unit("kN", "kN", 2, 0.1), Unit("pound_force", "lbf", 0, 1)),
     "h": (Unit("hour", "h", 0, 1), Unit("hour", "h", 0, 1)),

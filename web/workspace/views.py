@@ -125,6 +125,7 @@ def answered(piece: Piece) -> View:
 
 
 FILE_KINDS = {
+    "pdf": "application/pdf",
     "zip": "application/zip", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
 }  # fmt: skip
 """Content types of files that are no table of text, by their ending."""

@@ -10,6 +10,7 @@ from web.workspace.addresses import SHARED
 from web.workspace.registry import steps
 
 OPEN_TO_ALL = {
+    "client-page", "client-pdf",  # by an address nobody guesses, as the tests of paper show
     "health", "sign-in", "sign-out", "join", "password_reset", "password_reset_done", "password_reset_confirm",
     "password_reset_complete",
 }  # fmt: skip

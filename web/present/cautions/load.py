@@ -82,7 +82,7 @@ def _wind(seen: Seen) -> list[Caution]:
                 HURTS,
                 "Wind",
                 f"a frame at {seen.design.plane.tilt_deg:.0f}° wants {seen.told(wind.ballast_kg, 'kg', 0)} of ballast, "
-                f"or fixings, against a gust of {seen.told(wind.gust_pa / 1000.0, 'kPa', 2)}. {ENGINEER}",
+                f"or fixings, against a gust of {seen.told(wind.gust_pa / 1000.0, 'wind kPa')}. {ENGINEER}",
                 f"{wind.ballast_kg:.0f}",
                 "plane",
                 "A frame that flies kills."

@@ -1,5 +1,7 @@
 """Drinking water: bacteria, dead legs, what parts it from antifreeze; pools."""
 
+from typing import Any
+
 from heat.sizing.hygiene import THREE_L, dead_leg
 from heat.sizing.siphon import pool_flow
 from web.present.cautions.seen import BREAKS, COSTS, HURTS, Caution, Remedy, Seen
@@ -64,7 +66,7 @@ def _legionella(seen: Seen) -> list[Caution]:
         ]
     if cool <= 0 or through:
         return []
-    weekly = {
+    weekly: dict[str, Any] = {
         f"{PLAN}fitted": True,
         f"{PLAN}every_days": 7,
         f"{PLAN}target_c": 65.0,

@@ -11,8 +11,8 @@ from heat.sizing.hygiene import THREE_L, burns_in_s, dead_leg, schools
 from heat.sizing.siphon import stove_budget
 from web.present.cautions.seen import Seen
 from web.present.cautions.water import LEGIONELLA_C
+from web.present.sized import pens, row
 from web.sheet.page import Sheet
-from web.steps.cautions.sized import pens, row
 from web.ui import units
 from web.years.reckoned import remembered, simulate_uncached
 

@@ -1,10 +1,10 @@
 """Cautions, step 7: what can hurt, each answered for; flow, pressure, load and hygiene sized."""
 
+from web.present.sized import load_view, loop_view, pressure_view
 from web.sheet.page import Sheet
 from web.sheet.step import Action, Command, Piece, Rows, Step, View, address_of
 from web.steps.cautions.hygiene import hygiene_view
 from web.steps.cautions.listing import answer, list_view, remedy, told_cost
-from web.steps.cautions.sized import load_view, loop_view, pressure_view
 
 VIEWS = (
     View(key="list", title="Cautions", template="cautions/list.html", build=list_view, under="c"),

@@ -4,12 +4,12 @@ from heat.design import parse
 from heat.sizing.vessel import expansion_vessel
 from heat.sizing.wind import wind_load
 from web.present.cautions import cautions
+from web.present.sized import load_view, loop_view, pressure_view
 from web.present.ticked import answered
 from web.projects.tests.helpers import HTMX
 from web.sheet.tests.helpers import SheetCase, figure
 from web.steps.cautions.hygiene import hygiene_view
 from web.steps.cautions.listing import list_view
-from web.steps.cautions.sized import load_view, loop_view, pressure_view
 from web.ui.tests.browser import DemoCase
 
 

@@ -256,7 +256,7 @@ def load_view(sheet: Sheet) -> dict[str, Any]:
             *([row("store beside them, full", told(weight.store_kg, "kg", 0))] if weight.store_kg else []),
         ]},
         {"title": "Wind", "rows": [
-            row("pressure of the gust", told(wind.gust_pa / 1000.0, "kPa", 2), f"{design.exposure.code}, simplified"),
+            row("pressure of the gust", told(wind.gust_pa / 1000.0, "wind kPa"), f"{design.exposure.code}, simplified"),
             row("coefficient", units.number(wind.coefficient, 2), "frame" if wind.framed else "close to the roof"),
             row("force square to them", told(abs(wind.force_kn), "kN", 1), "it lifts"),
             row("left to hold down", told(wind.up_kn, "kN", 1), "1.5 on the wind, 0.9 on the weight"),

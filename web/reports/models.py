@@ -1,0 +1,66 @@
+"""Letterheads, and reports as they were issued: frozen with everything they rest on."""
+
+from django.conf import settings
+from django.db import models
+from django.utils import timezone
+
+from web.projects.models import Project
+
+
+class Letterhead(models.Model):
+    """Whose paper it is: a name, an address, a picture that was checked and drawn anew."""
+
+    owner = models.OneToOneField(settings.AUTH_USER_MODEL, models.CASCADE, related_name="letterhead")
+    name = models.CharField(max_length=80, blank=True)
+    address = models.TextField(max_length=400, blank=True)
+    logo = models.BinaryField(null=True)
+    """A PNG of our own making."""
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class LightReports(models.Manager["Report"]):
+    """Leaves the pages in the database until they are asked for."""
+
+    def get_queryset(self) -> models.QuerySet["Report"]:
+        return super().get_queryset().defer("pdf", "html", "client", "inputs")
+
+
+class Report(models.Model):
+    """A report as it was issued: its pages, what they were made of, and the address a client may read it at."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="reports")
+    number = models.PositiveIntegerField()
+    title = models.CharField(max_length=120)
+    letters = models.CharField(max_length=30)
+    asked = models.JSONField()
+    """What was chosen: sections, designs, units, paper."""
+    inputs = models.JSONField()
+    """Documents by letter, weather by name and checksum, prices, engine."""
+    html = models.TextField()
+    client = models.TextField()
+    """The client's page alone."""
+    pdf = models.BinaryField()
+    checksum = models.CharField(max_length=64)
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
+    issued = models.DateTimeField(default=timezone.now)
+    token = models.CharField(max_length=48, null=True, unique=True)
+    until = models.DateField(null=True)
+    revoked = models.DateTimeField(null=True)
+
+    objects = models.Manager()
+    light = LightReports()
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [models.UniqueConstraint(fields=["project", "number"], name="one_report_a_number")]
+
+    def __str__(self) -> str:
+        return f"{self.number} {self.title}"
+
+    @property
+    def is_open(self) -> bool:
+        """Whether its address can be read now."""
+        ended = self.until is not None and self.until < timezone.localdate()
+        return self.token is not None and self.revoked is None and not ended

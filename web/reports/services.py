@@ -1,0 +1,94 @@
+"""Reports issued, read, opened to a client and closed again; letterheads kept."""
+
+import secrets
+from datetime import date, timedelta
+from hashlib import sha256
+from typing import Any
+
+from django.db import transaction
+from django.db.models import Max
+from django.utils import timezone
+
+from heat.errors import HeatError
+from web.accounts.models import User
+from web.projects.models import Project
+from web.projects.permissions import ask, locked
+from web.reports.logos import read_logo
+from web.reports.models import Letterhead, Report
+from web.reports.pdf import render_pdf
+
+MOST_REPORTS, MOST_DAYS, USUAL_DAYS = 200, 730, 90
+"""Reports a project keeps; days an address may be open, and usually is."""
+
+
+def next_number(project: Project) -> int:
+    """The number the next report gets."""
+    return int(project.reports.aggregate(last=Max("number"))["last"] or 0) + 1
+
+
+@transaction.atomic
+def issue(
+    *, project: Project, author: User, title: str, asked: dict[str, Any], inputs: dict[str, Any], number: int,
+    html: str, client: str,
+) -> Report:  # fmt: skip
+    """Issue a report: its pages and all they rest on are kept as they are. Raises HeatError."""
+    project = locked(project, author)
+    if project.reports.count() >= MOST_REPORTS:
+        raise HeatError("This project has no room for more reports.")
+    if number != next_number(project):
+        raise HeatError("Another report was issued meanwhile: look again, and issue this one anew.")
+    pdf = render_pdf(html, asked["paper"])
+    return Report.objects.create(
+        project=project, number=number, title=title[:120], letters=",".join(asked["designs"])[:30], asked=asked,
+        inputs=inputs, html=html, client=client, pdf=pdf, checksum=sha256(pdf).hexdigest(), author=author,
+    )  # fmt: skip
+
+
+def rendered_again(report: Report) -> bytes:
+    """The PDF made anew of the pages that were frozen."""
+    return render_pdf(report.html, report.asked["paper"])
+
+
+def open_to_client(*, report: Report, author: User, days: int = USUAL_DAYS) -> Report:
+    """Give a report an address of its own, for so many days. Raises HeatError."""
+    ask(author, "edit", report.project)
+    if not 1 <= days <= MOST_DAYS:
+        raise HeatError(f"An address stays open for 1 to {MOST_DAYS} days.")
+    report.token, report.revoked = secrets.token_urlsafe(24), None
+    report.until = timezone.localdate() + timedelta(days=days)
+    report.save(update_fields=["token", "revoked", "until"])
+    return report
+
+
+def close_to_client(*, report: Report, author: User) -> None:
+    """Take an address back: nobody reads it any more."""
+    ask(author, "edit", report.project)
+    Report.objects.filter(pk=report.pk, revoked=None).update(revoked=timezone.now())
+
+
+def opened(token: str) -> Report | None:
+    """The report at an address, while it is open."""
+    found = Report.light.filter(token=token[:48]).first()
+    return found if found is not None and found.is_open else None
+
+
+def letterhead_of(user: Any) -> Letterhead:
+    """A person's letterhead, empty where none was made."""
+    return Letterhead.objects.filter(owner=user).first() or Letterhead(owner=user)
+
+
+def keep_letterhead(*, owner: User, name: str, address: str, logo: bytes | None, without_logo: bool) -> Letterhead:
+    """Keep name, address and logo. Raises HeatError for a picture that is none."""
+    found = letterhead_of(owner)
+    found.name, found.address = name.strip()[:80], address.strip()[:400]
+    if without_logo:
+        found.logo = None
+    elif logo is not None:
+        found.logo = read_logo(logo)
+    found.save()
+    return found
+
+
+def told_date(day: date) -> str:
+    """A date as a report writes it."""
+    return f"{day.day} {day:%B %Y}"

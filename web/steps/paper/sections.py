@@ -1,0 +1,295 @@
+"""The sections of a report: what each says of a design, in the reader's units, all from the year and its papers."""
+
+from calendar import month_name
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from heat import ENGINE_VERSION
+from heat import accounts as acc
+from heat.design import Design, field_at, parse
+from heat.ledger import BOUGHT, DELIVERED, SOLAR_IN, SUN
+from heat.money.cash import ledger
+from heat.money.offered import Offered
+from heat.money.offered import offered as offered_at
+from heat.money.parts_list import GROUPS
+from heat.weather.world import DOUBT
+from web.present.drawing import drawing
+from web.present.kinds import KINDS
+from web.present.sized import load_view, loop_view, pressure_view
+from web.present.ticked import answered
+from web.prices.books import prices_for
+from web.projects.documents import Document
+from web.runs.bands import fraction_edges
+from web.sheet.page import Sheet
+from web.sheet.typed import quantity_of
+from web.ui import units
+from web.ui.calendar import MONTHS
+from web.ui.money import places
+from web.years.rough import is_rough
+
+GLOSSARY = (
+    ("Account", "All heat of an hour that came from one place or went to one: sun received, lost, delivered, bought."),
+    ("Aperture, gross area", "The glass that lets the sun in, and the whole collector with its frame."),
+    ("Bought heat", "What a heater had to add because the sun did not: always in red and in brackets."),
+    ("Discounted", "Money of later years, reduced to what it is worth today by the interest that was chosen."),
+    ("Solar fraction", "The share of the heat the house asked for that need not be bought."),
+    ("Stagnation", "Hours in which the sun shines and the collectors stand still: they get as hot as they can."),
+    ("Stratified store", "A store whose hot water stays above its cold, as oil above water."),
+    ("Yield", "Heat that a square metre of collector brings into the store in a year."),
+)
+CHECKS = (
+    "Pressure test: bar, minutes, bar after", "Gas pressure of the vessel before filling", "Filled cold to",
+    "Antifreeze: first ice measured at", "Flow at full speed", "Air let out, and again after a week",
+    "Sensors read: collector, store below, store above", "Pump on and off at", "Relief valves tried by hand",
+    "Outlets of reliefs led where nobody is burnt", "Mixing valve: hottest water at the tap",
+    "Store heated through to", "Insulation whole, no bare pipe", "Roof entries tight", "Fixings counted and pulled",
+    "Heater after the store set to", "User shown how it works, papers handed over",
+)  # fmt: skip
+Context = dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Section:
+    """A section by key and title: what its template needs, whether it speaks of one design, whether it is usual."""
+
+    key: str
+    title: str
+    build: Callable[[Sheet], Context]
+    own: bool = True
+    usual: bool = True
+
+    @property
+    def template(self) -> str:
+        """The template it is written with."""
+        return f"paper/sections/{self.key}.html"
+
+
+def offer(sheet: Sheet) -> Offered:
+    """The design's money at its prices."""
+    return offered_at(parse(sheet.document), sheet.year.book, prices_for(sheet.project.owner, sheet.document))
+
+
+def key_figures(sheet: Sheet) -> list[dict[str, Any]]:
+    """What a design comes to, in six numbers."""
+    book, band = sheet.year.book, fraction_edges(sheet.design)
+    sure = f"{100 * band.low:.0f} to {100 * band.high:.0f} %, eight years of ten" if band and band.fits else ""
+    money, gross = offer(sheet), book.yield_kwh_m2()[0]
+    kwh = lambda v: f"{sheet.show(v, 'kWh', 0)} {sheet.sign('kWh')}"
+    return [
+        {"words": "of the heat comes from the sun", "value": f"{100 * book.fractions.at_tap:.1f} %", "note": sure},
+        {"words": "bought in a year", "value": f"({kwh(book.total(*BOUGHT))})", "red": True, "note": ""},
+        {"words": "brought by each area of collector", "value": f"{sheet.show(gross, 'kWh/m2', 0)} "
+         f"{sheet.sign('kWh/m2')}", "note": ""},
+        {"words": "first cost", "value": sheet.money(float(money.cost)), "note": "at the prices of this offer"},
+        {"words": "saved in the first year", "value": sheet.money(money.energy.saved), "note": "energy, pumps paid"},
+        {"words": "of CO₂ saved in a year", "value": f"{sheet.show(money.energy.co2_saved_kg, 'kg', 0)} "
+         f"{sheet.sign('kg')}", "note": ""},
+    ]  # fmt: skip
+
+
+def cover(sheet: Sheet) -> Context:
+    """The first page."""
+    file = sheet.project.weather
+    return {"figures": key_figures(sheet), "made_up": bool(file and file.made_up), "rough": is_rough(file),
+            "doubt": f"{100 * DOUBT:.0f}", "kind": KINDS[sheet.year.book.design.system.kind]}  # fmt: skip
+
+
+def client(sheet: Sheet) -> Context:
+    """One page for the client, in plain words."""
+    book, design = sheet.year.book, sheet.year.book.design
+    months = book.fraction_by_month()
+    best, worst = (month_name[int(i) + 1] for i in (months.argmax(), months.argmin()))
+    money = offer(sheet)
+    worth, horizon = money.worth, design.money.horizon_years
+    waiting = [one for one in answered(sheet) if one.open and one.caution.gravity == 1]
+    return {
+        "kind": KINDS[design.system.kind], "fraction": f"{100 * book.fractions.at_tap:.0f}",
+        "count": design.system.collector.count, "area": f"{sheet.show(design.system.gross_m2, 'm2', 1)} "
+        f"{sheet.sign('m2')}", "store": f"{sheet.show(design.system.store.volume_l, 'L', 0)} {sheet.sign('L')}",
+        "has_store": design.system.scheme.exchange != "pool", "best": best, "worst": worst,
+        "best_share": f"{100 * months.max():.0f}", "worst_share": f"{100 * months.min():.0f}",
+        "bought": f"({sheet.show(book.total(*BOUGHT), 'kWh', 0)}) {sheet.sign('kWh')}",
+        "cost": sheet.money(float(money.cost)), "saved": sheet.money(money.energy.saved),
+        "without": sheet.money(money.energy.without), "with": sheet.money(money.energy.with_sun),
+        "granted": sheet.money(sum(g.amount for g in money.grants)) if money.grants else "",
+        "payback": "" if worth.payback == float("inf") else f"{worth.payback:.0f}", "horizon": horizon,
+        "upkeep": [{"words": u.words, "every": u.every, "cost": sheet.money(u.cost)} for u in money.upkeep if u.every],
+        "bars": _bars(sheet), "dangers": [f"{one.caution.name}: {one.caution.text}" for one in waiting],
+        "figures": key_figures(sheet), "made_up": bool(sheet.project.weather and sheet.project.weather.made_up),
+    }  # fmt: skip
+
+
+def _bars(sheet: Sheet) -> Context:
+    """Twelve months: heat of the sun, and what is bought above it."""
+    book = sheet.year.book
+    sun, bought = book.by_month(*SOLAR_IN), book.by_month(*BOUGHT)
+    top = max(float((sun + bought).max()), 1e-9)
+    high = lambda v: round(110.0 * float(v) / top, 1)
+    return {
+        "months": [
+            {"x": 30 + 38 * m, "sun": high(sun[m]), "sun_y": round(120 - high(sun[m]), 1), "bought": high(bought[m]),
+             "bought_y": round(120 - high(sun[m]) - high(bought[m]), 1), "name": MONTHS[m][:3]}
+            for m in range(12)
+        ],
+        "top": sheet.show(top, "kWh", 0), "sign": sheet.sign("kWh"),
+    }  # fmt: skip
+
+
+def drawn(sheet: Sheet) -> Context:
+    """The drawing at its hour."""
+    return {"d": drawing(sheet)}
+
+
+def parts(sheet: Sheet) -> Context:
+    """The parts list with its sums."""
+    found, decimals = offer(sheet), places(sheet.project.currency_code)
+    named = lambda line: line.named(
+        lambda size, unit: f"{units.field_text(size, unit, sheet.system)} {sheet.sign(unit)}".strip()
+    )  # fmt: skip
+    number = lambda v, d=2: units.number(float(v), d)
+    groups = []
+    for title in GROUPS:
+        rows = []
+        for line in found.lines:
+            if line.group != title or line.left_out:
+                continue
+            known = line.unit in ("m", "L", "kg", "m2")
+            step = units.shown(1.0, line.unit, sheet.system) if known else 1.0
+            sign = sheet.sign(line.unit) if known else {"piece": "pc"}.get(line.unit, line.unit)
+            price = line.price_of_one(found.prices) / step
+            rows.append({"words": named(line), "quantity": f"{line.quantity * step:.4g} {sign}",
+                         "price": number(price), "sum": number(found.sum_of(line), decimals)})  # fmt: skip
+        if rows:
+            groups.append({"title": title, "rows": rows})
+    sums = [("parts", found.parts), (f"margin on parts, {found.design.money.margin:g} %", found.margin),
+            ("work and papers", found.work), (f"tax, {found.design.money.tax:g} %", found.tax)]  # fmt: skip
+    granted = sum(g.amount for g in found.grants)
+    return {
+        "groups": groups, "sums": [{"words": w, "sum": number(v, decimals)} for w, v in sums if v],
+        "total": number(found.cost, decimals), "currency": sheet.currency,
+        "grants": [{"name": g.name, "sum": number(g.amount, decimals)} for g in found.grants],
+        "net": number(float(found.cost) - granted, decimals), "dated": found.design.offer.dated,
+    }  # fmt: skip
+
+
+def months(sheet: Sheet) -> Context:
+    """The account of the year by month."""
+    book = sheet.year.book
+    columns = {
+        "Sun received": SUN, "Into store": SOLAR_IN, "Lost": book.lost_columns, "Delivered": DELIVERED,
+        "Bought": BOUGHT, "Missing": (acc.MISSING,),
+    }  # fmt: skip
+    table = {name: book.by_month(*c) for name, c in columns.items() if name != "Missing" or book.total(*c) >= 0.5}
+    shares = book.fraction_by_month()
+    show = lambda name, v: f"({sheet.show(v, 'kWh', 0)})" if name in ("Bought", "Missing") else sheet.show(v, "kWh", 0)
+    cells = lambda pick: [
+        {"text": show(name, pick(v)), "red": name in ("Bought", "Missing")} for name, v in table.items()
+    ]
+    return {
+        "names": list(table), "sign": sheet.sign("kWh"), "rows": [
+            {"month": month_name[m + 1], "cells": cells(lambda v, m=m: float(v[m])), "share": f"{100 * shares[m]:.0f}"}
+            for m in range(12)
+        ],
+        "sums": cells(lambda v: float(v.sum())), "share": f"{100 * book.fractions.at_tap:.1f}",
+        "closed": units.number(book.hours_closed, 0),
+    }  # fmt: skip
+
+
+def sure(sheet: Sheet) -> Context:
+    """The band of the fraction, where it was reckoned."""
+    band = fraction_edges(sheet.design)
+    return {"band": None if band is None else {
+        "low": f"{100 * band.low:.0f}", "high": f"{100 * band.high:.0f}", "fits": band.fits, "at": band.at,
+    }, "rough": is_rough(sheet.project.weather), "doubt": f"{100 * DOUBT:.0f}"}  # fmt: skip
+
+
+def money(sheet: Sheet) -> Context:
+    """The years of the money."""
+    found, decimals = offer(sheet), places(sheet.project.currency_code)
+    told = lambda v: (
+        f"({units.number(-float(v), decimals)})" if v < 0 else units.number(float(v), decimals) if v else "–"
+    )
+    worth = found.worth
+    endless = lambda years: "never within it" if years == float("inf") else f"{years:.1f} years"
+    columns = ("system", "grants", "loan", "saved", "upkeep", "net", "total", "discounted")
+    return {
+        "rows": [
+            {"year": line.year,
+             "cells": [{"text": told(getattr(line, c)), "red": getattr(line, c) < 0} for c in columns]}
+            for line in ledger(found.case)
+        ],
+        "worth": [
+            ("Net present value", sheet.money(worth.present_value)), ("Paid back after", endless(worth.payback)),
+            ("with interest", endless(worth.discounted_payback)),
+            ("A kilowatt-hour of solar heat", sheet.money(worth.cost_kwh, 3)),
+        ],
+        "m": found.design.money, "currency": sheet.currency,
+    }  # fmt: skip
+
+
+def dangers(sheet: Sheet) -> Context:
+    """Every caution with its state."""
+    return {"rows": answered(sheet)}
+
+
+def sizes(sheet: Sheet) -> Context:
+    """Safety parts sized."""
+    loop = loop_view(sheet)
+    flow = [{"title": "Flow and pump", "rows": loop.get("rows", []) + loop["by_kind"]}]
+    return {"groups": [*flow, *pressure_view(sheet)["groups"], *load_view(sheet)["groups"]]}
+
+
+def assumptions(sheet: Sheet) -> Context:
+    """What the figures rest on: weather, engine, and every value that is not the usual one."""
+    file = sheet.project.weather
+    return {
+        "weather": file, "checksum": file.checksum if file else "", "engine": ENGINE_VERSION,
+        "values": unusual(sheet), "site": sheet.document["site"],
+    }  # fmt: skip
+
+
+def unusual(sheet: Sheet) -> list[dict[str, str]]:
+    """Every single value of the document that is not the usual one, by its part, in the reader's units."""
+    usual = Design().model_dump(mode="json")
+    found: list[dict[str, str]] = []
+    _unusual(sheet, sheet.document, usual, "", found)
+    return found
+
+
+def _unusual(sheet: Sheet, part: Document, usual: Document, path: str, found: list[dict[str, str]]) -> None:
+    for name, value in part.items():
+        here, was = f"{path}{name}", usual.get(name) if isinstance(usual, dict) else None
+        if isinstance(value, dict) and here not in ("offer.prices",):
+            _unusual(sheet, value, was if isinstance(was, dict) else {}, f"{here}.", found)
+        elif value != was and not isinstance(value, list | dict) and value is not None:
+            try:
+                title = field_at(here).title or name
+            except KeyError:
+                continue
+            number = isinstance(value, int | float) and not isinstance(value, bool)
+            sized = lambda v, q: f"{units.field_text(v, q, sheet.system)} {sheet.sign(q)}".strip()
+            text = sized(value, quantity_of(here)) if number else {True: "yes", False: "no"}.get(value, str(value))
+            found.append({"part": path.rstrip(".").replace(".", ", ").replace("_", " "), "title": title, "text": text})
+
+
+def commissioning(sheet: Sheet) -> Context:
+    """A sheet to fill in by hand."""
+    return {"checks": CHECKS}
+
+
+def glossary(sheet: Sheet) -> Context:
+    """Words that a client asks about."""
+    return {"words": GLOSSARY}
+
+
+SECTIONS = (
+    Section("cover", "Cover", cover, own=False), Section("client", "For the client, in plain words", client, own=False),
+    Section("drawing", "The drawing", drawn), Section("parts", "Parts and prices", parts),
+    Section("account", "The year by month", months), Section("sure", "How sure it is", sure),
+    Section("money", "Money over the years", money), Section("cautions", "Cautions", dangers),
+    Section("sizes", "Safety parts, sized", sizes), Section("assumptions", "What it rests on", assumptions),
+    Section("commissioning", "Commissioning sheet", commissioning, own=False),
+    Section("glossary", "Words", glossary, own=False),
+)  # fmt: skip
+BY_KEY = {section.key: section for section in SECTIONS}

@@ -1,0 +1,37 @@
+"""Paper, step 8: a report put together, issued and shown to a client; single sheets."""
+
+from web.sheet.page import Sheet
+from web.sheet.step import Action, Command, Download, Step, View, address_of
+from web.steps.paper.compose import draft_pdf, issue_report, issued_pdf, report_view, set_letterhead, share
+from web.steps.paper.single import commissioning_pdf, parts_sheet, scheme_pdf, sheets_view
+
+VIEWS = (
+    View(key="report", title="Report", template="paper/compose.html", build=report_view, under="p"),
+    View(key="sheets", title="Single sheets", template="paper/sheets.html", build=sheets_view, under="p"),
+)
+
+
+def commands(sheet: Sheet) -> list[Command]:
+    """Its views."""
+    return [
+        Command(text=f"Paper: {view.title.lower()}", href=address_of(sheet.design, "paper", view=view.key))
+        for view in VIEWS
+    ]
+
+
+STEP = Step(
+    key="paper", title="Paper", views=VIEWS, commands=commands, styles=("paper/paper.css",),
+    actions=(
+        Action(name="report-issue", path="paper/issue", run=issue_report),
+        Action(name="report-share", path="paper/share", run=share),
+        Action(name="letterhead", path="paper/letterhead", run=set_letterhead),
+    ),
+    downloads=(
+        Download(name="report-pdf", path="paper/report.pdf", file="report-{letter}.pdf", make=issued_pdf),
+        Download(name="report-draft", path="paper/draft.pdf", file="draft-{letter}.pdf", make=draft_pdf),
+        Download(name="scheme-pdf", path="paper/scheme.pdf", file="scheme-{letter}.pdf", make=scheme_pdf),
+        Download(name="commissioning-pdf", path="paper/commissioning.pdf", file="commissioning-{letter}.pdf",
+                 make=commissioning_pdf),
+        Download(name="parts-xlsx", path="paper/parts.xlsx", file="parts-{letter}.xlsx", make=parts_sheet),
+    ),
+)  # fmt: skip
