@@ -1,6 +1,7 @@
 """How strong antifreeze must be for the coldest hour, how much of it there is, and how it ages."""
 
 from dataclasses import dataclass
+from functools import cache
 from math import inf
 
 from heat.design import Design
@@ -14,11 +15,17 @@ TOO_THIN = 25.0
 """Below this inhibitors no longer keep metals from rusting (% by volume). Source: usual data sheets."""
 
 
+@cache
+def ice_c(percent: float) -> float:
+    """First ice (°C) of a strength (% by volume), remembered."""
+    return freezing_point_c(percent)
+
+
 def needed_percent(coldest_c: float, margin_k: float) -> float | None:
     """Least glycol (% by volume, whole) whose first ice forms a margin (K) below the coldest hour (°C); None where none
     does. Reference: heat.fluid.freezing_point_c."""
     wanted = coldest_c - margin_k
-    return next((float(p) for p in range(int(STRONGEST) + 1) if freezing_point_c(float(p)) <= wanted), None)
+    return next((float(p) for p in range(int(STRONGEST) + 1) if ice_c(float(p)) <= wanted), None)
 
 
 @dataclass(frozen=True)
@@ -47,6 +54,6 @@ def antifreeze(book: YearBook, design: Design, coldest_c: float) -> Antifreeze |
     percent, hot = design.system.loop.glycol_percent, book.fluid_hours()[1]
     needed = needed_percent(coldest_c, design.safety.frost_margin_k)
     return Antifreeze(
-        percent, needed, freezing_point_c(percent), contents(design).whole_l, hot,
+        percent, needed, ice_c(percent), contents(design).whole_l, hot,
         design.safety.fluid_limit_h / hot if hot > 0 else inf,
     )  # fmt: skip

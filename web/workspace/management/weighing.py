@@ -92,6 +92,16 @@ def money_figures(server: Server, base: str) -> dict[str, float]:
     return {"money_ms": statistics.median(taken[4:]), "boost_ms": statistics.median(tables)}
 
 
+def paper_figures(server: Server, base: str) -> dict[str, float]:
+    """Cautions re-inked after an edit that moves the year; a draft of every section as PDF."""
+    taken = []
+    for i in range(9):
+        values = {"path": "demand.people", "value": 2.55 + 0.1 * i, "screen": "cautions"}
+        taken.append(server.request("POST", base + "edit", values, view="list")[2])
+    drafts = [server.request("GET", base + "paper/draft.pdf")[2] for _ in range(4)][1:]
+    return {"cautions_ms": statistics.median(taken), "report_s": statistics.median(drafts) / 1000.0}
+
+
 def _asked(project: Project, seed: int) -> Run:
     design = Design.objects.select_related("project__weather", "project__owner").get(project=project, letter="A")
     return ask_run(

@@ -31,7 +31,13 @@ from web.places.towns import fill
 from web.projects.climates import merrow_coast
 from web.projects.services.designs import create_project
 from web.workspace.management.serving import Server
-from web.workspace.management.weighing import crowd_figures, money_figures, overhead_figures, weigh_figures
+from web.workspace.management.weighing import (
+    crowd_figures,
+    money_figures,
+    overhead_figures,
+    paper_figures,
+    weigh_figures,
+)  # fmt: skip
 
 WORDS = {
     "year_plain_ms": "year of the computed case, 20 layers, 6 min (median of 30)",
@@ -65,6 +71,8 @@ WORDS = {
     "claim_ms": "claiming, reading and ending a job of the queue, without years",
     "weighed_page_ms": "that page again, median of 5",
     "money_ms": "a rate, a price of the book, a line of the list changed to new ink, median of 24",
+    "cautions_ms": "an edit to new ink with the cautions open, median of 9",
+    "report_s": "a draft of every section as PDF, 12 pages, median of 3",
     "boost_ms": "table of boosts and fuels after an edit that moves its four years, median of 5",
     "town_ms": "towns offered for what is typed, slowest of some 60 keystrokes",
     "anywhere_s": "a project of a town, from the press to its fraction on the page, median of 7",
@@ -84,7 +92,7 @@ AIMS = {
     "drag_height_ms": 150, "edit_complex_p95_ms": 250, "cold_page_ms": 600, "parts_ms": 700,
     "next_steps_ms": 500, "doubt_200_s": 3, "choices_1000_s": 12, "map_coarse_s": 0.5,
     "map_247_s": 4, "job_overhead_pct": 10, "workers_2_x": 1.8, "weighed_page_ms": 300,
-    "money_ms": 120, "boost_ms": 700,
+    "money_ms": 120, "boost_ms": 700, "cautions_ms": 120, "report_s": 3,
     "town_ms": 80, "anywhere_s": 1.0, "carpet_ms": 150, "mistake_ms": 250,
 }  # fmt: skip
 
@@ -269,6 +277,7 @@ def http_figures() -> dict[str, float]:
             after = server.memory_mb()
             weighed = weigh_figures(server, base)
             paid = money_figures(server, base)
+            paper = paper_figures(server, base)
             hard = complex_edits_ms(server, base)
             overhead = overhead_figures(project)
             return {
@@ -276,6 +285,7 @@ def http_figures() -> dict[str, float]:
                 **town_figures(server),
                 **weighed,
                 **paid,
+                **paper,
                 **overhead,
                 "carpet_ms": statistics.median(woven),
                 "mistake_ms": statistics.median(ticked),
