@@ -12,7 +12,6 @@ VIEWS = {
     "demand-uses": "demand?view=uses",
     "site-place": "site?view=place",
     "site-weather": "site?view=weather",
-    "site-planes": "site?view=planes",
     "site-horizon": "site?view=horizon",
     "year": "year?day=138&hour=12&start=3264&span=72&t=usual",
     "mistakes": "year?view=mistakes&m=valve",
@@ -52,8 +51,6 @@ def main(address: str) -> None:
         page.wait_for_selector("svg[aria-label*='plate exchanger']")
         page.goto(f"{base}/scheme?view=start")
         page.screenshot(path=TARGET / "begin.png")
-        page.goto(f"{base}/scheme?view=books")
-        page.screenshot(path=TARGET / "books.png")
         page.goto(f"{address}/catalogue/")
         page.screenshot(path=TARGET / "catalogue.png")
         page.goto(f"{base}/weigh?view=choices")
@@ -75,6 +72,13 @@ def main(address: str) -> None:
         for name, view in (("cost", "cost"), ("years", "years")):
             page.goto(f"{base}/money?view={view}")
             page.screenshot(path=TARGET / f"money-{name}.png")
+        page.goto(f"{base}/cautions")
+        page.wait_for_function(
+            "() => ![...document.querySelectorAll('.helps .label')].some(e => e.innerText.includes('…'))"
+        )
+        page.screenshot(path=TARGET / "cautions.png")
+        page.goto(f"{base}/paper")
+        page.screenshot(path=TARGET / "paper.png")
         many = open_project(page, address, "Lantern Row")
         page.goto(f"{many}/weigh")
         page.wait_for_selector(".side")
