@@ -12,6 +12,7 @@ SHARED = ("edit", "rows", "choose", "undo", "redo", "save", "designs")
 def patterns() -> list[URLPattern]:
     """Every address below the root: projects, the shared actions, each step's own, the steps themselves."""
     found = [path("", views.projects, name="projects"), path("projects/new", views.new_project, name="new-project")]
+    found += [path("projects/bring", views.bring_project, name="bring-project")]
     found += [path("projects/<int:pk>/delete", views.delete_project, name="delete-project")]
     found += [path(f"{DESIGN}/{name}", getattr(views, name), name=name) for name in SHARED]
     for step in steps():

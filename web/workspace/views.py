@@ -20,6 +20,7 @@ from django.views.decorators.http import require_POST, require_safe
 from heat.errors import HeatError
 from web.accounts.requests import SignedIn
 from web.places.where import Unclear, place_of
+from web.projects.archive import MOST_BYTES, bring_back
 from web.projects.documents import Changes, Document
 from web.projects.models import Design, Project
 from web.projects.permissions import Need, counted, design_for, first_designs
@@ -170,7 +171,9 @@ class ProjectForm(forms.Form):
     town = forms.CharField(max_length=14, required=False)
 
 
-def _list(request: SignedIn, form: ProjectForm, unclear: Unclear | None = None) -> HttpResponse:
+def _list(
+    request: SignedIn, form: ProjectForm, unclear: Unclear | None = None, brought: str = ""
+) -> HttpResponse:  # fmt: skip
     asked = request.GET.get("q", "").replace("\0", "")[:80].strip()
     page = whole(request.GET.get("page"), 1, 10_000) or 1
     found, counts = first_designs(request.user, asked), counted(request.user, asked)
@@ -183,9 +186,10 @@ def _list(request: SignedIn, form: ProjectForm, unclear: Unclear | None = None) 
         "rows": rows, "form": form, "asked": asked, "count": count, "page": page,
         "before": page - 1 if page > 1 else None, "after": page + 1 if page * LISTED < count else None,
         "deleted": Project.objects.deleted_by(request.user) if counts["deleted"] else (), "grace": settings.GRACE_DAYS,
-        "unclear": unclear, "first": (page - 1) * LISTED + 1, "last": (page - 1) * LISTED + len(rows),
+        "unclear": unclear, "brought": brought,
+        "first": (page - 1) * LISTED + 1, "last": (page - 1) * LISTED + len(rows),
     }  # fmt: skip
-    status = 422 if unclear or form.errors else 200
+    status = 422 if unclear or brought or form.errors else 200
     return render(request, "workspace/projects.html", context, status=status)
 
 
@@ -224,6 +228,20 @@ def new_project(request: SignedIn) -> HttpResponse:
     if request.POST.get("begin") == "guided":
         return redirect(f"{reverse('screen', args=(project.pk, 'A', 'scheme'))}?view=start")
     return redirect("screen", project.pk, "A", steps()[0].key)
+
+
+@require_POST
+@once
+def bring_project(request: SignedIn) -> HttpResponse:
+    """A project from a file that was taken away."""
+    file = request.FILES.get("file")
+    try:
+        if file is None:
+            raise HeatError("Choose a file first.")
+        project = bring_back(owner=request.user, raw=file.read(MOST_BYTES + 1))
+    except HeatError as error:
+        return _list(request, ProjectForm(), brought=f"Not brought back. {error}")
+    return redirect("screen", project.pk, project.designs.all()[0].letter, steps()[0].key)
 
 
 @require_POST

@@ -14,7 +14,17 @@ OPEN_TO_ALL = {
     "health", "sign-in", "sign-out", "join", "password_reset", "password_reset_done", "password_reset_confirm",
     "password_reset_complete",
 }  # fmt: skip
-OWN = {"towns", "projects", "new-project", "delete-project", "units", "account", "password_change", "screen"}
+OWN = {
+    "towns",
+    "projects",
+    "new-project",
+    "bring-project",
+    "delete-project",
+    "units",
+    "account",
+    "password_change",
+    "screen",
+}
 """Names of what is a person's own, beside what the steps declare."""
 CATALOGUE = {
     "catalogue", "builder", "keep-built", "standing", "save-entry", "entry-table", "entry-away", "entry-download",

@@ -1,23 +1,38 @@
 """Single sheets: the drawing, the commissioning sheet, the parts list as a spreadsheet."""
 
 import io
+import json
 from typing import Any
 
+from django.http import HttpResponse
 from django.template.loader import render_to_string
 from django.utils import timezone
 
 from heat import ENGINE_VERSION
+from heat.design import parse
+from heat.errors import HeatError
+from web.accounts.requests import SignedIn
+from web.prices.books import csv_of, currency_of, prices_of
+from web.projects.archive import project_file
+from web.projects.documents import SURVEY, joined
+from web.projects.services.designs import begin_design
 from web.reports.pdf import render_pdf
 from web.reports.services import letterhead_of, next_number, told_date
 from web.sheet.page import Sheet
+from web.sheet.step import Shown, sent_to
 from web.steps.paper.sections import BY_KEY, parts
 
+MOST_JSON = 2_000_000
+"""Largest design taken (bytes)."""
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
 def sheets_view(sheet: Sheet) -> dict[str, Any]:
     """What can be taken singly."""
-    return {"conclusion": "One sheet at a time: for the wall of the plant room, the order, the day of commissioning."}
+    return {
+        "conclusion": "One sheet at a time: for the wall of the plant room, the order, the day of commissioning.",
+        "problem": sheet.given.get("problem_here", ""),
+    }  # fmt: skip
 
 
 def _alone(sheet: Sheet, key: str, paper: str, landscape: bool = False) -> bytes:
@@ -44,6 +59,39 @@ def scheme_pdf(sheet: Sheet) -> bytes:
 def commissioning_pdf(sheet: Sheet) -> bytes:
     """The sheet to fill in by hand."""
     return _alone(sheet, "commissioning", _paper(sheet))
+
+
+def project_zip(sheet: Sheet) -> bytes:
+    """The whole project as one file."""
+    owner = sheet.project.owner
+    return project_file(sheet.project, csv_of(prices_of(owner), currency_of(owner)))
+
+
+def design_json(sheet: Sheet) -> str:
+    """The design's document as JSON."""
+    return json.dumps(sheet.document, indent=1) + "\n"
+
+
+def bring_design(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
+    """A document that was taken away, as a design of its own; what it asks of the survey is one edit."""
+    file = request.FILES.get("file")
+    here = sheet.at("sheets")
+    if file is None:
+        return Shown(sheet=here.handing(problem_here="Choose a file first."), step="paper", status=422)
+    try:
+        told = json.loads(file.read(MOST_JSON + 1))
+        if not isinstance(told, dict):
+            raise HeatError("This is no design: one JSON object is needed.")
+        document = parse(joined(told, told) if "demand" in told else {**sheet.document, **told}).model_dump(mode="json")
+        fresh = begin_design(
+            design=sheet.design, author=sheet.user, name=(file.name or "").rpartition(".")[0][:60] or "brought back",
+            document={**document, **{part: sheet.document[part] for part in SURVEY}}, wanted={},
+            note="Brought from a file.",
+        )  # fmt: skip
+    except (HeatError, ValueError, RecursionError, KeyError, TypeError) as error:
+        words = str(error) if isinstance(error, HeatError) else "This is no design: its JSON cannot be read."
+        return Shown(sheet=here.handing(problem_here=words), step="paper", status=422)
+    return sent_to(fresh, "scheme")
 
 
 def parts_sheet(sheet: Sheet) -> bytes:

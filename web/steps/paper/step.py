@@ -3,11 +3,19 @@
 from web.sheet.page import Sheet
 from web.sheet.step import Action, Command, Download, Step, View, address_of
 from web.steps.paper.compose import draft_pdf, issue_report, issued_pdf, report_view, set_letterhead, share
-from web.steps.paper.single import commissioning_pdf, parts_sheet, scheme_pdf, sheets_view
+from web.steps.paper.single import (
+    bring_design,
+    commissioning_pdf,
+    design_json,
+    parts_sheet,
+    project_zip,
+    scheme_pdf,
+    sheets_view,
+)  # fmt: skip
 
 VIEWS = (
     View(key="report", title="Report", template="paper/compose.html", build=report_view, under="p"),
-    View(key="sheets", title="Single sheets", template="paper/sheets.html", build=sheets_view, under="p"),
+    View(key="sheets", title="Sheets and files", template="paper/sheets.html", build=sheets_view, under="p"),
 )
 
 
@@ -24,6 +32,7 @@ STEP = Step(
     actions=(
         Action(name="report-issue", path="paper/issue", run=issue_report),
         Action(name="report-share", path="paper/share", run=share),
+        Action(name="bring-design", path="paper/bring", run=bring_design),
         Action(name="letterhead", path="paper/letterhead", run=set_letterhead),
     ),
     downloads=(
@@ -32,6 +41,8 @@ STEP = Step(
         Download(name="scheme-pdf", path="paper/scheme.pdf", file="scheme-{letter}.pdf", make=scheme_pdf),
         Download(name="commissioning-pdf", path="paper/commissioning.pdf", file="commissioning-{letter}.pdf",
                  make=commissioning_pdf),
+        Download(name="project-zip", path="paper/project.zip", file="project.zip", make=project_zip),
+        Download(name="design-json", path="paper/design.json", file="design-{letter}.json", make=design_json),
         Download(name="parts-xlsx", path="paper/parts.xlsx", file="parts-{letter}.xlsx", make=parts_sheet),
     ),
 )  # fmt: skip

@@ -11,11 +11,14 @@ from typing import Any
 from django.conf import settings
 from django.db import connection
 
+from heat.weather.year import shifted
 from heat.weighing.doubt import USUAL
 from web.accounts.models import User
+from web.projects.archive import bring_back, project_file
 from web.projects.climates import merrow_coast
 from web.projects.models import Design, Project
 from web.projects.services.designs import create_project
+from web.projects.services.weather import add_weather
 from web.runs.models import Run
 from web.runs.purposes import reckoned
 from web.runs.services import ask_run, progress
@@ -100,6 +103,18 @@ def paper_figures(server: Server, base: str) -> dict[str, float]:
         taken.append(server.request("POST", base + "edit", values, view="list")[2])
     drafts = [server.request("GET", base + "paper/draft.pdf")[2] for _ in range(4)][1:]
     return {"cautions_ms": statistics.median(taken), "report_s": statistics.median(drafts) / 1000.0}
+
+
+def archive_figures(project: Project) -> dict[str, float]:
+    """A project with five years of weather brought back from its file (s)."""
+    for hours in range(1, 5):
+        add_weather(project=project, author=project.owner, weather=shifted(merrow_coast(), hours))
+    raw = project_file(project)
+    start = perf_counter()
+    made = bring_back(owner=project.owner, raw=raw)
+    taken = perf_counter() - start
+    made.delete()
+    return {"import_5_s": taken}
 
 
 def _asked(project: Project, seed: int) -> Run:

@@ -2,6 +2,7 @@
 
 import io
 from datetime import timedelta
+from pathlib import Path
 from subprocess import run
 from unittest.mock import patch
 
@@ -215,3 +216,13 @@ class PaperInTheBrowser(DemoCase):
         self.page.goto(self.page.url.split("?")[0] + "?view=sheets")
         self.page.wait_for_selector("text=The drawing with its numbers")
         self.accessible()
+        with self.page.expect_download() as waiting:
+            self.page.click("main a[href$='project.zip']")
+        self.page.goto(self.live_server_url + "/")
+        before = self.page.locator("tr:has(.link)").count()
+        self.page.set_input_files("#id_file", {"name": "project.zip", "mimeType": "application/zip",
+                                               "buffer": Path(waiting.value.path()).read_bytes()})  # fmt: skip
+        self.page.click("text=Bring it back")
+        self.page.wait_for_selector(".steps td, .tabs")
+        self.page.goto(self.live_server_url + "/")
+        self.assertEqual(self.page.locator("tr:has(.link)").count(), before + 1)

@@ -32,6 +32,7 @@ from web.projects.climates import merrow_coast
 from web.projects.services.designs import create_project
 from web.workspace.management.serving import Server
 from web.workspace.management.weighing import (
+    archive_figures,
     crowd_figures,
     money_figures,
     overhead_figures,
@@ -72,6 +73,7 @@ WORDS = {
     "weighed_page_ms": "that page again, median of 5",
     "money_ms": "a rate, a price of the book, a line of the list changed to new ink, median of 24",
     "cautions_ms": "an edit to new ink with the cautions open, median of 9",
+    "import_5_s": "a project with five years of weather brought back from its file",
     "report_s": "a draft of every section as PDF, 12 pages, median of 3",
     "boost_ms": "table of boosts and fuels after an edit that moves its four years, median of 5",
     "town_ms": "towns offered for what is typed, slowest of some 60 keystrokes",
@@ -92,7 +94,7 @@ AIMS = {
     "drag_height_ms": 150, "edit_complex_p95_ms": 250, "cold_page_ms": 600, "parts_ms": 700,
     "next_steps_ms": 500, "doubt_200_s": 3, "choices_1000_s": 12, "map_coarse_s": 0.5,
     "map_247_s": 4, "job_overhead_pct": 10, "workers_2_x": 1.8, "weighed_page_ms": 300,
-    "money_ms": 120, "boost_ms": 700, "cautions_ms": 120, "report_s": 3,
+    "money_ms": 120, "boost_ms": 700, "cautions_ms": 120, "report_s": 3, "import_5_s": 3,
     "town_ms": 80, "anywhere_s": 1.0, "carpet_ms": 150, "mistake_ms": 250,
 }  # fmt: skip
 
@@ -279,7 +281,7 @@ def http_figures() -> dict[str, float]:
             paid = money_figures(server, base)
             paper = paper_figures(server, base)
             hard = complex_edits_ms(server, base)
-            overhead = overhead_figures(project)
+            overhead = overhead_figures(project) | archive_figures(project)
             return {
                 **dragged,
                 **town_figures(server),
