@@ -46,7 +46,7 @@ def guesses(yield_far: float | None = None) -> tuple[Guess, ...]:
 
 
 def otherwise(case: Case, key: str, by: float) -> Case:
-    """A case with one guess off by a share, or by points of a rate (%)."""
+    """A case with one guess off by a share (1), or by points of a rate (%)."""
     money = case.money
     if key == "cost":
         return replace(case, cost=case.cost * (1.0 + by))

@@ -73,7 +73,7 @@ def emission_row(money: Money, flat: float) -> Array:
 
 
 def water_saved_m3(design: Design) -> float:
-    """Water that fixtures and leaks no longer take in a year (m³), mixed as it ran, on ordinary days."""
+    """Water that fixtures and leaks no longer take in a year (such as 46 m³), mixed as it ran, on ordinary days."""
     demand = design.demand
     less = as_it_is(demand).litres_per_day - demand.litres_per_day if demand.hot_water else 0.0
     return 365.0 * max(less, 0.0) / 1000.0

@@ -161,7 +161,7 @@ class Groups:
 
 
 def groups_of(design: Design) -> Groups:
-    """Rows of collectors and what an uneven last row does: flow goes by the square root of one over its length.
+    """Rows of collectors and their shares of the flow (1): it goes by the square root of one over a row's length.
 
     Reference: parallel branches at one loss of pressure, turbulent; laminar ones differ more.
     """

@@ -126,7 +126,7 @@ def answered(piece: Piece) -> View:
 
 
 FILE_KINDS = {
-    "pdf": "application/pdf",
+    "pdf": "application/pdf", "svg": "image/svg+xml",
     "zip": "application/zip", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
 }  # fmt: skip
 """Content types of files that are no table of text, by their ending."""

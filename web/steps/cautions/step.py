@@ -5,6 +5,7 @@ from web.sheet.page import Sheet
 from web.sheet.step import Action, Command, Piece, Rows, Step, View, address_of
 from web.steps.cautions.hygiene import hygiene_view
 from web.steps.cautions.listing import answer, list_view, remedy, told_cost
+from web.steps.cautions.sizes_year import told_sizes
 
 VIEWS = (
     View(key="list", title="Cautions", template="cautions/list.html", build=list_view, under="c"),
@@ -35,5 +36,8 @@ STEP = Step(
         Action(name="caution-answer", path="cautions/answer", run=answer),
         Action(name="caution-remedy", path="cautions/remedy", run=remedy),
     ),
-    pieces=(Piece(name="caution-cost", path="cautions/cost", answer=told_cost),),
+    pieces=(
+        Piece(name="caution-cost", path="cautions/cost", answer=told_cost),
+        Piece(name="sizes-year", path="cautions/sizes", answer=told_sizes, patient=True),
+    ),
 )  # fmt: skip

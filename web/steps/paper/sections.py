@@ -27,6 +27,7 @@ from web.ui import units
 from web.ui.calendar import MONTHS
 from web.ui.money import places
 from web.years.rough import is_rough
+from web.years.sheets import figures_of
 
 GLOSSARY = (
     ("Account", "All heat of an hour that came from one place or went to one: sun received, lost, delivered, bought."),
@@ -46,6 +47,8 @@ CHECKS = (
     "Store heated through to", "Insulation whole, no bare pipe", "Roof entries tight", "Fixings counted and pulled",
     "Heater after the store set to", "User shown how it works, papers handed over",
 )  # fmt: skip
+MOST_COMPARED = 8
+"""Designs side by side on a page."""
 Context = dict[str, Any]
 
 
@@ -204,6 +207,37 @@ def sure(sheet: Sheet) -> Context:
     }, "rough": is_rough(sheet.project.weather), "doubt": f"{100 * DOUBT:.0f}"}  # fmt: skip
 
 
+LINES = (
+    ("Solar fraction, %", "fraction", "percent", 1, 100.0), ("Bought", "bought_kwh", "kWh", 0, 1.0),
+    ("Yield", "yield_kwh_m2", "kWh/m2", 0, 1.0), ("Stagnation", "stagnation_h", "h", 0, 1.0),
+    ("Collectors, gross", "area_m2", "m2", 1, 1.0), ("Store", "volume_l", "L", 0, 1.0),
+    ("First cost, after grants", "first_cost", "money", 0, 1.0),
+    ("Life-cycle cost", "life_cycle_cost", "money", 0, 1.0),
+    ("Net present value", "present_value", "money", 0, 1.0),
+    ("CO₂ of a year’s energy", "co2_with_sun_kg", "kg", 0, 1.0),
+)  # fmt: skip
+"""Lines designs are compared by: words, figure, quantity, decimals, and what it is multiplied by."""
+
+
+def compared(sheet: Sheet) -> Context:
+    """Every design in sight beside the others."""
+    prices = prices_for(sheet.project.owner, sheet.document)
+    columns = []
+    for design in sheet.project.designs.filter(archived=False)[:MOST_COMPARED]:
+        design.project = sheet.project
+        found = figures_of(design, prices)
+        if not isinstance(found, str):
+            columns.append((design, found))
+    sign = lambda quantity: {"money": sheet.currency, "percent": ""}.get(quantity, sheet.sign(quantity))
+    return {
+        "heads": [f"{design.letter} {design.name}" for design, _found in columns], "many": len(columns) > 1, "rows": [
+            {"words": f"{words}, {sign(quantity)}".rstrip(", "), "red": key == "bought_kwh",
+             "cells": [sheet.show(times * found[key], quantity, decimals) for _design, found in columns]}
+            for words, key, quantity, decimals, times in LINES
+        ],
+    }  # fmt: skip
+
+
 def money(sheet: Sheet) -> Context:
     """The years of the money."""
     found, decimals = offer(sheet), places(sheet.project.currency_code)
@@ -287,6 +321,7 @@ SECTIONS = (
     Section("cover", "Cover", cover, own=False), Section("client", "For the client, in plain words", client, own=False),
     Section("drawing", "The drawing", drawn), Section("parts", "Parts and prices", parts),
     Section("account", "The year by month", months), Section("sure", "How sure it is", sure),
+    Section("compared", "Designs compared", compared, own=False),
     Section("money", "Money over the years", money), Section("cautions", "Cautions", dangers),
     Section("sizes", "Safety parts, sized", sizes), Section("assumptions", "What it rests on", assumptions),
     Section("commissioning", "Commissioning sheet", commissioning, own=False),

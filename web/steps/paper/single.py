@@ -12,11 +12,12 @@ from heat import ENGINE_VERSION
 from heat.design import parse
 from heat.errors import HeatError
 from web.accounts.requests import SignedIn
+from web.present.drawing import drawing
 from web.prices.books import csv_of, currency_of, prices_of
 from web.projects.archive import project_file
 from web.projects.documents import SURVEY, joined
 from web.projects.services.designs import begin_design
-from web.reports.pdf import render_pdf
+from web.reports.pdf import DRAWN, render_pdf
 from web.reports.services import letterhead_of, next_number, told_date
 from web.sheet.page import Sheet
 from web.sheet.step import Shown, sent_to
@@ -54,6 +55,13 @@ def _paper(sheet: Sheet, usual: str = "") -> str:
 def scheme_pdf(sheet: Sheet) -> bytes:
     """The drawing with its numbers, on a sheet of its own."""
     return _alone(sheet, "drawing", _paper(sheet))
+
+
+def scheme_svg(sheet: Sheet) -> str:
+    """The drawing as a picture that any program opens."""
+    page = render_to_string("present/drawing.html", {"d": drawing(sheet), "sheet": sheet})
+    picture = page[page.index("<svg") : page.rindex("</svg>") + 6]
+    return picture.replace("<svg ", '<svg xmlns="http://www.w3.org/2000/svg" ', 1).replace(">", f">{DRAWN}", 1)
 
 
 def commissioning_pdf(sheet: Sheet) -> bytes:

@@ -10,6 +10,7 @@ from web.steps.paper.single import (
     parts_sheet,
     project_zip,
     scheme_pdf,
+    scheme_svg,
     sheets_view,
 )  # fmt: skip
 
@@ -39,6 +40,7 @@ STEP = Step(
         Download(name="report-pdf", path="paper/report.pdf", file="report-{letter}.pdf", make=issued_pdf),
         Download(name="report-draft", path="paper/draft.pdf", file="draft-{letter}.pdf", make=draft_pdf),
         Download(name="scheme-pdf", path="paper/scheme.pdf", file="scheme-{letter}.pdf", make=scheme_pdf),
+        Download(name="scheme-svg", path="paper/scheme.svg", file="scheme-{letter}.svg", make=scheme_svg),
         Download(name="commissioning-pdf", path="paper/commissioning.pdf", file="commissioning-{letter}.pdf",
                  make=commissioning_pdf),
         Download(name="project-zip", path="paper/project.zip", file="project.zip", make=project_zip),

@@ -1,5 +1,7 @@
 """Cautions on the page: each with what helps, ticked off and back when its number moves; parts sized beside it."""
 
+import re
+
 from heat.design import parse
 from heat.sizing.vessel import expansion_vessel
 from heat.sizing.wind import wind_load
@@ -128,6 +130,20 @@ class Sizing(CautionCase):
         self.assertTrue(page["picture"]["pump"])
         self.assertEqual(len([size for size in page["sizes"] if size["best"]]), 1)
         self.assertEqual(sum(size["now"] for size in page["sizes"]), 1)
+
+    def test_what_sizes_do_to_the_year(self):
+        told = self.client.get(self.url("cautions/sizes")).content.decode()
+        self.assertIn("pipes of 22 mm", told)
+        self.assertNotIn("pipes of 18 mm", told)  # drawn
+        before = self.sheet().bought_kwh
+        rows = dict(re.findall(r'scope="row">([^<]+)</th><td\s+class="num">([^<]*)</td>', told))
+        self.edit("system.coil.ua_w_k", "700")
+        self.assertAlmostEqual(figure(rows["twice the exchanger"]), self.sheet().bought_kwh - before, delta=0.6)
+        self.choose_batch()
+        self.assertEqual(self.client.get(self.url("cautions/sizes")).status_code, 200)
+
+    def choose_batch(self):
+        self.client.post(self.url("choose"), {"preset": "kind batch_tank", "screen": "scheme"}, headers=HTMX)
 
     def test_schools_are_years_with_their_money(self):
         page = hygiene_view(self.sheet())

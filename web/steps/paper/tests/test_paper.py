@@ -5,6 +5,7 @@ from datetime import timedelta
 from pathlib import Path
 from subprocess import run
 from unittest.mock import patch
+from xml.etree import ElementTree
 
 from django.test import Client
 from django.utils import timezone
@@ -56,7 +57,7 @@ class Composing(PaperCase):
                      self.sheet().weather and self.project.weather.checksum[:16]):  # fmt: skip
             self.assertIn(text, page)
         for section in SECTIONS[1:]:
-            self.assertIn(section.title, page)
+            self.assertIn(section.title, page)  # the cover lists them all
         sums = months(self.sheet())["sums"]
         self.assertEqual(figure(sums[4]["text"].strip("()")), figure(self.sheet().bought_text.strip("()")))
         rows = [row for group in parts(self.sheet())["groups"] for row in group["rows"]]
@@ -68,6 +69,9 @@ class Composing(PaperCase):
         self.assertIn("Parts and prices of design B", page)
         self.assertNotIn("Commissioning sheet", page)
         self.assertIn("gal", page)
+        both = self.html(section=["compared"])
+        self.assertIn("Designs compared", both)
+        self.assertEqual(both.count("copy of"), 1)
         self.assertIn("A &lt;b&gt;bold&lt;/b&gt; plan", page)
         figures = [f["value"] for f in key_figures(self.sheet())]
         self.assertTrue(any("kWh" in value for value in figures))
@@ -102,6 +106,8 @@ class Composing(PaperCase):
         for name in ("draft.pdf", "scheme.pdf?paper=A3", "commissioning.pdf?paper=Letter"):
             answer = self.client.get(self.url(f"paper/{name}"))
             self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "application/pdf"), name)
+        drawn = self.client.get(self.url("paper/scheme.svg")).content.decode()
+        self.assertEqual(ElementTree.fromstring(drawn).tag, "{http://www.w3.org/2000/svg}svg")
         sheet = load_workbook(io.BytesIO(self.client.get(self.url("paper/parts.xlsx")).content)).active
         self.assertAlmostEqual(sheet.cell(sheet.max_row, 5).value, float(offer(self.sheet()).cost), places=2)
 

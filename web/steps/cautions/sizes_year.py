@@ -1,0 +1,74 @@
+"""What the size of a pipe and of the exchanger does to the year: full years beside the one as drawn."""
+
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
+
+from django.http import HttpResponse
+from django.shortcuts import render
+
+from heat.design import parse
+from heat.design.changing import with_changes
+from heat.errors import HeatError
+from heat.ledger import BOUGHT, YearBook
+from heat.sizing.circuit import SIZES_MM
+from web.accounts.requests import SignedIn
+from web.sheet.page import Sheet
+from web.ui import units
+from web.years.reckoned import remembered, simulate_uncached
+
+SHARES = ((0.5, "half the exchanger"), (2.0, "twice the exchanger"), (20.0, "an exchanger without end"))
+
+
+def told_sizes(request: SignedIn, sheet: Sheet) -> HttpResponse:
+    """Bought heat with other pipes and exchangers, against the design as drawn."""
+    design = parse(sheet.document)
+    ways = {**_pipes(sheet), **_exchangers(sheet)}
+
+    def year(changes: dict[str, Any]) -> YearBook | str:
+        try:
+            return simulate_uncached(with_changes(sheet.document, changes), sheet.weather)
+        except HeatError as error:
+            return str(getattr(error, "allowed", error))
+
+    def make() -> list[YearBook | str]:
+        with ThreadPoolExecutor(2) as threads:
+            return list(threads.map(year, ways.values()))
+
+    found: list[YearBook | str] = remembered("sizes and the year", design, sheet.project.weather, make)
+    rows = [_row(sheet, words, book) for words, book in zip(ways, found, strict=True)]
+    return render(request, "cautions/sizes.html", {"rows": rows, "sign": sheet.sign("kWh")})
+
+
+def _row(sheet: Sheet, words: str, book: YearBook | str) -> dict[str, str]:
+    if isinstance(book, str):
+        return {"words": words, "more": "", "points": book}
+    more = book.total(*BOUGHT) - sheet.bought_kwh
+    points = 100.0 * (book.fractions.at_tap - sheet.year.book.fractions.at_tap)
+    return {"words": words, "more": sheet.show(more, "kWh", 0), "points": units.number(points, 2)}
+
+
+def _pipes(sheet: Sheet) -> dict[str, dict[str, Any]]:
+    """The next sizes below and above the one drawn."""
+    if parse(sheet.document).system.scheme.moved == "none":
+        return {}
+    now = sheet.document["system"]["loop"]["supply_pipe"]["outer_diameter_mm"]
+    near = sorted(SIZES_MM, key=lambda size: abs(size[0] - now))[:4]
+    ways = {}
+    for outer, wall in sorted(near):
+        if outer == now:
+            continue
+        size = f"{units.field_text(float(outer), 'mm', sheet.system)} {sheet.sign('mm')}"
+        ways[f"pipes of {size}"] = {
+            f"system.loop.{pipe}.{name}": value for pipe in ("supply_pipe", "return_pipe")
+            for name, value in (("outer_diameter_mm", float(outer)), ("wall_mm", wall))
+        }  # fmt: skip
+    return ways
+
+
+def _exchangers(sheet: Sheet) -> dict[str, dict[str, Any]]:
+    kind = parse(sheet.document).system.scheme.exchange
+    if kind not in ("coil", "plate", "jacket"):
+        return {}
+    path = f"system.{kind}.ua_w_k"
+    now = sheet.document["system"][kind]["ua_w_k"]
+    return {words: {path: min(share * now, 50_000.0)} for share, words in SHARES}
