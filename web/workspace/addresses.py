@@ -2,7 +2,7 @@
 
 from django.urls import URLPattern, path
 
-from web.workspace import views
+from web.workspace import projects, views
 from web.workspace.registry import steps
 
 DESIGN = "projects/<int:pk>/<str:letter>"
@@ -11,9 +11,12 @@ SHARED = ("edit", "rows", "choose", "undo", "redo", "save", "designs")
 
 def patterns() -> list[URLPattern]:
     """Every address below the root: projects, the shared actions, each step's own, the steps themselves."""
-    found = [path("", views.projects, name="projects"), path("projects/new", views.new_project, name="new-project")]
-    found += [path("projects/bring", views.bring_project, name="bring-project")]
-    found += [path("projects/<int:pk>/delete", views.delete_project, name="delete-project")]
+    found = [
+        path("", projects.projects, name="projects"),
+        path("projects/new", projects.new_project, name="new-project"),
+    ]
+    found += [path("projects/bring", projects.bring_project, name="bring-project")]
+    found += [path("projects/<int:pk>/delete", projects.delete_project, name="delete-project")]
     found += [path(f"{DESIGN}/{name}", getattr(views, name), name=name) for name in SHARED]
     for step in steps():
         found += [path(f"{DESIGN}/{action.path}", views.acted(action), name=action.name) for action in step.actions]

@@ -1,0 +1,116 @@
+"""A person's projects: listed, begun, brought back from a file, taken out of sight."""
+
+from time import monotonic
+from typing import Any
+
+from django import forms
+from django.conf import settings
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST, require_safe
+
+from heat.errors import HeatError
+from web.accounts.requests import SignedIn
+from web.places.where import Unclear, place_of
+from web.projects.archive import MOST_BYTES, bring_back
+from web.projects.models import Design, Project
+from web.projects.permissions import counted, first_designs
+from web.projects.services import designs as services
+from web.projects.services import leaving
+from web.sheet.look import whole
+from web.ui import units
+from web.workspace.registry import steps
+from web.workspace.views import once
+from web.years.small import known, small
+
+LISTED, LIST_S = 50, 1.0
+"""Projects on a page of the list, and seconds it may spend on years that are not kept."""
+
+
+class ProjectForm(forms.Form):
+    name = forms.CharField(max_length=80, required=False)
+    place = forms.CharField(max_length=80, required=False)
+    town = forms.CharField(max_length=14, required=False)
+
+
+def _list(
+    request: SignedIn, form: ProjectForm, unclear: Unclear | None = None, brought: str = ""
+) -> HttpResponse:  # fmt: skip
+    asked = request.GET.get("q", "").replace("\0", "")[:80].strip()
+    page = whole(request.GET.get("page"), 1, 10_000) or 1
+    found, counts = first_designs(request.user, asked), counted(request.user, asked)
+    count, until = counts["shown"], monotonic() + LIST_S
+    rows = [
+        project_row(design, request.user, reckoning=monotonic() < until)
+        for design in found[(page - 1) * LISTED : page * LISTED]
+    ]
+    context = {
+        "rows": rows, "form": form, "asked": asked, "count": count, "page": page,
+        "before": page - 1 if page > 1 else None, "after": page + 1 if page * LISTED < count else None,
+        "deleted": Project.objects.deleted_by(request.user) if counts["deleted"] else (), "grace": settings.GRACE_DAYS,
+        "unclear": unclear, "brought": brought,
+        "first": (page - 1) * LISTED + 1, "last": (page - 1) * LISTED + len(rows),
+    }  # fmt: skip
+    status = 422 if unclear or brought or form.errors else 200
+    return render(request, "workspace/projects.html", context, status=status)
+
+
+def project_row(design: Design, user: Any, reckoning: bool) -> dict[str, Any]:
+    """A line of the list; figures that are not kept are reckoned if there is time."""
+    figures = small(design) if reckoning else known(design)
+    row: dict[str, Any] = {"project": design.project, "design": design, "fraction": "open it to reckon", "bought": ""}
+    if figures is None:
+        return row
+    if not figures.reckoned:
+        return row | {"fraction": "not reckoned"}
+    unit = units.unit_of("kWh", user.units)
+    bought = units.number(units.shown(figures.bought_kwh, "kWh", user.units), unit.decimals)
+    return row | {"fraction": units.number(100 * figures.fraction, 1), "bought": bought, "sign": unit.sign}
+
+
+@require_safe
+def projects(request: SignedIn) -> HttpResponse:
+    """A person's projects."""
+    return _list(request, ProjectForm())
+
+
+@require_POST
+@once
+def new_project(request: SignedIn) -> HttpResponse:
+    """Begin a project, guided or with its need."""
+    form = ProjectForm(request.POST)
+    if not form.is_valid():
+        return _list(request, form)
+    told = form.cleaned_data
+    try:
+        place = place_of(told["place"], request.POST.get("chosen") or told["town"]) if told["place"].strip() else None
+    except Unclear as unclear:
+        return _list(request, form, unclear)
+    project = services.begin_project(owner=request.user, name=told["name"], place=place)
+    if request.POST.get("begin") == "guided":
+        return redirect(f"{reverse('screen', args=(project.pk, 'A', 'scheme'))}?view=start")
+    return redirect("screen", project.pk, "A", steps()[0].key)
+
+
+@require_POST
+@once
+def bring_project(request: SignedIn) -> HttpResponse:
+    """A project from a file that was taken away."""
+    file = request.FILES.get("file")
+    try:
+        if file is None:
+            raise HeatError("Choose a file first.")
+        project = bring_back(owner=request.user, raw=file.read(MOST_BYTES + 1))
+    except HeatError as error:
+        return _list(request, ProjectForm(), brought=f"Not brought back. {error}")
+    return redirect("screen", project.pk, project.designs.all()[0].letter, steps()[0].key)
+
+
+@require_POST
+def delete_project(request: SignedIn, pk: int) -> HttpResponse:
+    """Take a project out of sight, or bring it back."""
+    deleted = request.POST.get("do") != "restore"
+    mine = Project.objects.visible_to(request.user) if deleted else Project.objects.deleted_by(request.user)
+    leaving.delete_project(project=get_object_or_404(mine, pk=pk), author=request.user, deleted=deleted)
+    return redirect("projects")
