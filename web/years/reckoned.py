@@ -4,8 +4,8 @@ Two that ask for the same year at once wait for one and the same.
 """
 
 import json
-from collections.abc import Callable
-from concurrent.futures import Future
+from collections.abc import Callable, Iterable
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from hashlib import sha256
@@ -18,6 +18,7 @@ from cachetools import LRUCache
 
 from heat.compiled import source_hash
 from heat.design import PAPER, Design, parse
+from heat.errors import HeatError
 from heat.ledger import YearBook
 from heat.results import figures
 from heat.weather.year import WeatherYear
@@ -73,7 +74,7 @@ class Kept:
         return value
 
 
-years, small_figures = Kept(YEARS_KEPT), Kept(FIGURES_KEPT)
+years, small_figures, others = Kept(YEARS_KEPT), Kept(FIGURES_KEPT), Kept(1)
 
 
 def content_key(design: Design, file: WeatherFile) -> str:
@@ -107,6 +108,26 @@ def simulate_uncached(design: dict[str, Any] | Design, weather: WeatherYear) -> 
     parsed = design if isinstance(design, Design) else parse(design)
     with AT_WORK:
         return simulate(parsed, weather)
+
+
+def years_beside(
+    name: str, design: Design, file: WeatherFile, documents: Iterable[dict[str, Any]], weather: WeatherYear
+) -> list[YearBook | str]:  # fmt: skip
+    """Whole years of other designs beside one, or why there is none. Only the last asked for are kept: a year is some
+    8 MB."""
+
+    def year(document: dict[str, Any]) -> YearBook | str:
+        try:
+            return simulate_uncached(document, weather)
+        except HeatError as error:
+            return str(getattr(error, "allowed", error))
+
+    def make() -> list[YearBook | str]:
+        with ThreadPoolExecutor(2) as threads:
+            return list(threads.map(year, documents))
+
+    found: list[YearBook | str] = others.get(f"{name} {content_key(design, file)}", make)
+    return found
 
 
 def warm() -> None:

@@ -1,11 +1,9 @@
 """Scald and hygiene: the mixing valve, dead legs, the schools each with its year and money; a stove's budget."""
 
-from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 from heat.design import parse
-from heat.errors import HeatError
-from heat.ledger import BOUGHT, YearBook
+from heat.ledger import BOUGHT
 from heat.money.tariff import energy_of
 from heat.sizing.hygiene import THREE_L, burns_in_s, dead_leg, schools
 from heat.sizing.siphon import stove_budget
@@ -14,7 +12,7 @@ from web.present.cautions.water import LEGIONELLA_C
 from web.present.sized import pens, row
 from web.sheet.page import Sheet
 from web.ui import units
-from web.years.reckoned import remembered, simulate_uncached
+from web.years.reckoned import years_beside
 
 AS_DRAWN = "as drawn"
 
@@ -60,19 +58,8 @@ def _schools(sheet: Sheet) -> list[dict[str, Any]]:
     design = parse(sheet.document)
     documents = schools(sheet.document)
 
-    def year(document: dict[str, Any]) -> YearBook | str:
-        try:
-            return simulate_uncached(document, sheet.weather)
-        except HeatError as error:
-            return str(getattr(error, "allowed", error))
-
-    def make() -> list[YearBook | str]:
-        with ThreadPoolExecutor(2) as threads:
-            return list(threads.map(year, documents.values()))
-
-    years: list[YearBook | str] = [
-        sheet.year.book, *remembered("schools of hygiene", design, sheet.project.weather, make)
-    ]  # fmt: skip
+    beside = years_beside("schools", design, sheet.project.weather, documents.values(), sheet.weather)
+    years = [sheet.year.book, *beside]
     drawn = sheet.year.book.total(*BOUGHT)
     rows: list[dict[str, Any]] = []
     for words, book in zip((AS_DRAWN, *documents), years, strict=True):

@@ -1,6 +1,5 @@
 """What the size of a pipe and of the exchanger does to the year: full years beside the one as drawn."""
 
-from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 from django.http import HttpResponse
@@ -8,13 +7,12 @@ from django.shortcuts import render
 
 from heat.design import parse
 from heat.design.changing import with_changes
-from heat.errors import HeatError
 from heat.ledger import BOUGHT, YearBook
 from heat.sizing.circuit import SIZES_MM
 from web.accounts.requests import SignedIn
 from web.sheet.page import Sheet
 from web.ui import units
-from web.years.reckoned import remembered, simulate_uncached
+from web.years.reckoned import years_beside
 
 SHARES = ((0.5, "half the exchanger"), (2.0, "twice the exchanger"), (20.0, "an exchanger without end"))
 
@@ -24,17 +22,8 @@ def told_sizes(request: SignedIn, sheet: Sheet) -> HttpResponse:
     design = parse(sheet.document)
     ways = {**_pipes(sheet), **_exchangers(sheet)}
 
-    def year(changes: dict[str, Any]) -> YearBook | str:
-        try:
-            return simulate_uncached(with_changes(sheet.document, changes), sheet.weather)
-        except HeatError as error:
-            return str(getattr(error, "allowed", error))
-
-    def make() -> list[YearBook | str]:
-        with ThreadPoolExecutor(2) as threads:
-            return list(threads.map(year, ways.values()))
-
-    found: list[YearBook | str] = remembered("sizes and the year", design, sheet.project.weather, make)
+    documents = [with_changes(sheet.document, changes) for changes in ways.values()]
+    found = years_beside("sizes and the year", design, sheet.project.weather, documents, sheet.weather)
     rows = [_row(sheet, words, book) for words, book in zip(ways, found, strict=True)]
     return render(request, "cautions/sizes.html", {"rows": rows, "sign": sheet.sign("kWh")})
 

@@ -1,17 +1,15 @@
 """When to boost, and what to burn: the same design heated otherwise, each as a full year with its money."""
 
-from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 from heat.design import Design, parse
 from heat.design.changing import with_changes
-from heat.errors import HeatError
-from heat.ledger import BOUGHT, YearBook
+from heat.ledger import BOUGHT
 from heat.money.fuels import burnt
 from heat.money.tariff import energy_of
 from web.sheet.page import Sheet
 from web.steps.money.cost import amount
-from web.years.reckoned import remembered, simulate_uncached
+from web.years.reckoned import years_beside
 
 HOURS = {
     "at any hour, by its thermostat": (0, 24),
@@ -69,17 +67,8 @@ def _boosts(sheet: Sheet, design: Design) -> list[dict[str, Any]]:
     ways = {words: {"system.backup.element.hours_on": _hours(*span)} for words, span in HOURS.items()}
     ways[WEEKLY] = _weekly()
 
-    def year(changes: dict[str, Any]) -> YearBook | str:
-        try:
-            return simulate_uncached(with_changes(sheet.document, changes), sheet.weather)
-        except HeatError as error:
-            return str(getattr(error, "allowed", error))
-
-    def make() -> list[YearBook | str]:
-        with ThreadPoolExecutor(2) as threads:
-            return list(threads.map(year, ways.values()))
-
-    found: list[YearBook | str] = remembered("boosts", design, sheet.project.weather, make)
+    documents = [with_changes(sheet.document, changes) for changes in ways.values()]
+    found = years_beside("boosts", design, sheet.project.weather, documents, sheet.weather)
     rows = []
     for words, book in zip(ways, found, strict=True):
         if isinstance(book, str):

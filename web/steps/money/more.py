@@ -1,7 +1,6 @@
 """Later, more: what each further collector brings on today's parts, and what being ready for more costs now and
 saves then."""
 
-from concurrent.futures import ThreadPoolExecutor
 from math import inf
 from typing import Any
 
@@ -16,7 +15,7 @@ from heat.weighing.following import following
 from web.sheet.page import Sheet
 from web.steps.money.cost import amount, offered
 from web.ui import units
-from web.years.reckoned import remembered, simulate_uncached
+from web.years.reckoned import years_beside
 
 STEPS, READY = 4, 2
 """How many collectors more are looked at, and for how many more one makes ready."""
@@ -61,18 +60,8 @@ def _grown(design: Design, more: int) -> dict[str, Any]:
 def _years(sheet: Sheet, design: Design) -> list[YearBook | str]:
     """Years with so many collectors more, all else as it is; kept while they are asked for."""
 
-    def year(more: int) -> YearBook | str:
-        try:
-            return simulate_uncached(with_changes(sheet.document, _grown(design, more)), sheet.weather)
-        except HeatError as error:
-            return str(getattr(error, "allowed", error))
-
-    def make() -> list[YearBook | str]:
-        with ThreadPoolExecutor(2) as threads:
-            return list(threads.map(year, range(STEPS + 1)))
-
-    found: list[YearBook | str] = remembered("more collectors", design, sheet.project.weather, make)
-    return found
+    documents = [with_changes(sheet.document, _grown(design, more)) for more in range(STEPS + 1)]
+    return years_beside("more collectors", design, sheet.project.weather, documents, sheet.weather)
 
 
 def _conclusion(sheet: Sheet, rows: list[dict[str, Any]], design: Design) -> str:

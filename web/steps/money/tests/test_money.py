@@ -18,6 +18,7 @@ from web.steps.money.more import more_view
 from web.steps.money.prices import prices_view
 from web.steps.money.years import years_view
 from web.ui.tests.browser import DemoCase
+from web.years.reckoned import others
 
 
 class MoneyCase(SheetCase):
@@ -139,6 +140,14 @@ class Years(MoneyCase):
         power, pump = page["fuels"][0], page["fuels"][1]
         self.assertAlmostEqual(power["cost"], 2.8 * pump["cost"], places=6)
         self.assertAlmostEqual(power["cost"] + offered(self.sheet()).energy.pump, any_hour["cost"], places=6)
+
+    def test_only_the_last_years_beside_a_design_are_kept(self):
+        self.edit("system.backup.element.fitted", "1")
+        for people in ("3", "4", "5"):
+            self.edit("demand.people", people)
+            for view in (burning_view, more_view):
+                view(self.sheet())
+                self.assertEqual(len(others.made), 1)
 
     def test_fuels_are_changed_added_and_taken_away(self):
         self.edit("money.fuels.2.price_kwh", "0.5")
