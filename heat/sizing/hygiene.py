@@ -4,8 +4,11 @@ from itertools import pairwise
 from math import exp, log, pi
 from typing import Any
 
+from heat import accounts as acc
+from heat.control.timetable import pasteurising
 from heat.design import Design
 from heat.design.changing import with_changes
+from heat.ledger import YearBook
 
 BURNS = ((48.0, 900.0), (49.0, 570.0), (51.0, 240.0), (53.0, 90.0), (55.0, 30.0), (60.0, 5.0), (65.0, 1.5))
 """Water (°C) and time (s) until an adult's skin is burnt deep. Source: Moritz & Henriques (1947), Am. J. Pathol. 23,
@@ -36,6 +39,15 @@ def dead_leg(design: Design) -> tuple[float, float]:
     """Water in the longest pipe to a tap (L), and how long a basin's tap waits for warm (s)."""
     litres = standing_l(design.safety.branch_m, design.safety.branch_bore_mm)
     return litres, litres / TAP_L_S
+
+
+def meanwhile(book: YearBook) -> tuple[float, float, float]:
+    """While the store is heated through: hours that takes in the year (h), hours of them in which the sun's pump moved
+    (h), and heat the circulation took in them (kWh). A pump that rests meanwhile cannot cool what must get hot."""
+    hours = pasteurising(book.design)
+    moved = book.traces[:, acc.PUMP_SHARE] > 0.0
+    ring = float(book.books[hours][:, acc.TO_CIRCULATION].sum()) / 1000.0
+    return float(hours.sum()), float((hours & moved).sum()), ring
 
 
 SCHOOLS: dict[str, dict[str, Any]] = {

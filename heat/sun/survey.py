@@ -124,6 +124,19 @@ def best_orientation(weather: WeatherYear, sun: SunYear, reflectance: float, sky
     return best[1], (toward + best[2]) % 360.0, best[0]
 
 
+def sun_by_orientation(
+    weather: WeatherYear, sun: SunYear, design: Design, tilts: tuple[float, ...], offs: tuple[float, ...]
+) -> Array:
+    """Sun of the year (kWh/m²) under the open sky on planes of each tilt (deg; rows) and bearing off the equator's
+    (deg, eastwards negative where it lies south; columns)."""
+    toward = 180.0 if weather.latitude_deg >= 0 else 0.0
+    on = lambda tilt, off: tilted_irradiance(
+        weather, sun, tilt_deg=tilt, azimuth_deg=(toward + off) % 360.0,
+        reflectance=design.site.ground_reflectance, sky=design.reckoning.sky,
+    ).total_w_m2()  # fmt: skip
+    return np.array([[float(on(tilt, off).sum()) / 1000.0 for off in offs] for tilt in tilts])
+
+
 def collectors_that_fit(plane: SurveyedPlane, slope_m: float, gross_m2: float) -> tuple[int, str]:
     """How many collectors (of length slope_m, m, and gross area, m²) fit a plane, and how they lie: upright or
     across."""

@@ -11,6 +11,7 @@ from heat.errors import HeatError
 from heat.money.prices import ITEMS, PRICES
 from web.prices.models import PriceBook
 from web.ui import units
+from web.ui.money import currencies
 
 COLUMNS = ("key", "item", "unit", "price", "currency")
 MOST, MOST_BYTES = 1_000_000.0, 200_000
@@ -67,6 +68,24 @@ def take_back(*, owner: Any) -> None:
     book, _new = PriceBook.objects.select_for_update().get_or_create(owner=owner)
     book.prices, book.before = book.before, book.prices
     book.save()
+
+
+def take_over(*, owner: Any, raw: bytes) -> int:
+    """Put the prices of a table into a person's book, in the table's currency where the book is still empty; how many.
+
+    What stood before can be taken back. Raises BrokenRow, and nothing is taken then.
+    """
+    rows = _text(raw)
+    at = rows[0].index("currency") if rows and "currency" in rows[0] else None
+    told = rows[1][at] if at is not None and len(rows) > 1 and len(rows[1]) > at else ""
+    fresh = not own_prices(owner) and told in dict(currencies())
+    changes = read_book(raw, told if fresh else currency_of(owner))
+    now = prices_of(owner)
+    with transaction.atomic():
+        if fresh:
+            set_currency(owner=owner, code=told)
+        set_prices(owner=owner, changes={key: price for key, price in changes.items() if price != now[key]})
+    return len(changes)
 
 
 def price_typed(text: str) -> float:

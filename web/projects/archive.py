@@ -20,6 +20,7 @@ from heat.design import parse
 from heat.errors import HeatError
 from heat.weather.year import COLUMNS, Note, WeatherYear
 from web.accounts.models import User
+from web.projects.archive_shapes import unlike
 from web.projects.documents import joined
 from web.projects.models import Design, Edit, Project, Version, WeatherFile
 from web.projects.services.designs import LETTERS
@@ -49,7 +50,8 @@ weather/N.json where and what the year is; weather/N.upload is the table it was 
 prices.csv     the price book, as the price book's page takes it back
 checksums.txt  SHA-256 of every other file
 
-Documents follow docs/design.schema.json of the application. A file is brought back on the list of projects.
+Documents follow docs/design.schema.json of the application, the files docs/project.schema.json, log.schema.json and
+weather.schema.json. A file is brought back on the list of projects.
 """
 
 
@@ -175,6 +177,9 @@ def bring_back(*, owner: User, raw: bytes) -> Project:
         raise NoProjectFile(
             f"It is of format {version}; this application reads {FORMAT} and earlier: bring it to a newer."
         )
+    for name, shape in (("project.json", "project"), ("log.json", "log")):
+        if name in members and (words := unlike(shape, _loads(members, name))):
+            raise NoProjectFile(f"{name} lacks or garbles something: {words}.")
     try:
         with transaction.atomic():
             return _made(owner, told, members)
@@ -231,6 +236,8 @@ def _numbers(members: dict[str, bytes]) -> list[int]:
 def _year_kept(project: Project, owner: User, members: dict[str, bytes], number: int) -> WeatherFile:
     stem = f"weather/{number}"
     told = _loads(members, f"{stem}.json")
+    if words := unlike("weather", told):
+        raise NoProjectFile(f"{stem}.json lacks or garbles something: {words}.")
     year = read_hours(members[f"{stem}.csv"], told, f"{stem}.csv")
     return add_weather(project=project, author=owner, weather=year, raw=members.get(f"{stem}.upload", b""),
                        offered_shift_h=max(-24, min(24, int(told["shift_h"]))))  # fmt: skip

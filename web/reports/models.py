@@ -24,7 +24,7 @@ class LightReports(models.Manager["Report"]):
     """Leaves the pages in the database until they are asked for."""
 
     def get_queryset(self) -> models.QuerySet["Report"]:
-        return super().get_queryset().defer("pdf", "html", "client", "inputs")
+        return super().get_queryset().defer("pdf", "html", "client", "hours", "inputs")
 
 
 class Report(models.Model):
@@ -41,8 +41,12 @@ class Report(models.Model):
     html = models.TextField()
     client = models.TextField()
     """The client's page alone."""
-    pdf = models.BinaryField()
-    checksum = models.CharField(max_length=64)
+    hours = models.JSONField(null=True)
+    """The drawing played through its hours, for the client’s page."""
+    pdf = models.BinaryField(default=b"")
+    checksum = models.CharField(max_length=64, blank=True)
+    printed = models.DateTimeField(null=True, default=timezone.now)
+    """When its pages were printed; nothing while that is under way."""
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
     issued = models.DateTimeField(default=timezone.now)
     token = models.CharField(max_length=48, null=True, unique=True)

@@ -19,6 +19,8 @@ from web.reports.pdf import render_pdf
 
 MOST_REPORTS, MOST_DAYS, USUAL_DAYS = 200, 730, 90
 """Reports a project keeps; days an address may be open, and usually is."""
+PARTS_AT_ONCE = 16
+"""Sections printed while one waits; a report of more is printed by a worker."""
 
 
 def next_number(project: Project) -> int:
@@ -26,22 +28,46 @@ def next_number(project: Project) -> int:
     return int(project.reports.aggregate(last=Max("number"))["last"] or 0) + 1
 
 
-@transaction.atomic
 def issue(
     *, project: Project, author: User, title: str, asked: dict[str, Any], inputs: dict[str, Any], number: int,
-    html: str, client: str,
+    html: str, client: str, hours: dict[str, Any], parts: int,
 ) -> Report:  # fmt: skip
-    """Issue a report: its pages and all they rest on are kept as they are. Raises HeatError."""
+    """Issue a report of so many parts: its pages and all they rest on are kept as they are, printed at once or, where
+    they are many, by a worker. Raises HeatError."""
+    pdf = render_pdf(html, asked["paper"]) if parts <= PARTS_AT_ONCE else b""
+    told = {"title": title[:120], "letters": ",".join(asked["designs"])[:30], "asked": asked, "inputs": inputs,
+            "html": html, "client": client, "hours": hours, "author": author, "pdf": pdf}  # fmt: skip
+    return _kept(project, author, number, told)
+
+
+@transaction.atomic
+def _kept(project: Project, author: User, number: int, told: dict[str, Any]) -> Report:
     project = locked(project, author)
     if project.reports.count() >= MOST_REPORTS:
         raise HeatError("This project has no room for more reports.")
     if number != next_number(project):
         raise HeatError("Another report was issued meanwhile: look again, and issue this one anew.")
-    pdf = render_pdf(html, asked["paper"])
-    return Report.objects.create(
-        project=project, number=number, title=title[:120], letters=",".join(asked["designs"])[:30], asked=asked,
-        inputs=inputs, html=html, client=client, pdf=pdf, checksum=sha256(pdf).hexdigest(), author=author,
+    pdf = told["pdf"]
+    report = Report.objects.create(
+        project=project, number=number, checksum=sha256(pdf).hexdigest() if pdf else "",
+        printed=timezone.now() if pdf else None, **told,
     )  # fmt: skip
+    if not pdf:
+        from web.reports.tasks import print_report  # the worker's tasks import this module
+
+        print_report.defer(report_id=report.pk)
+    return report
+
+
+def print_issued(report_id: int) -> None:
+    """Print the pages of a report that was issued; one that is printed or gone is left alone."""
+    report = Report.objects.filter(pk=report_id, printed=None).first()
+    if report is None:
+        return
+    pdf = rendered_again(report)
+    Report.objects.filter(pk=report_id, printed=None).update(
+        pdf=pdf, checksum=sha256(pdf).hexdigest(), printed=timezone.now()
+    )
 
 
 def rendered_again(report: Report) -> bytes:

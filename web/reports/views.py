@@ -21,7 +21,7 @@ def _at(token: str) -> Report:
 def client_page(request: HttpRequest, token: str) -> HttpResponse:
     """The page in plain words, and the report to take along."""
     report = _at(token)
-    answer = render(request, "reports/client.html", {"report": report, "page": report.client})
+    answer = render(request, "reports/client.html", {"report": report, "page": report.client, "hours": report.hours})
     answer["X-Robots-Tag"] = "noindex, nofollow"
     answer["Referrer-Policy"] = "no-referrer"
     return answer
@@ -32,6 +32,10 @@ def client_page(request: HttpRequest, token: str) -> HttpResponse:
 def client_pdf(request: HttpRequest, token: str) -> HttpResponse:
     """The report as it was issued."""
     report = _at(token)
+    if report.printed is None:
+        return HttpResponse(
+            "The report is being printed: try again in a minute.", status=503, content_type="text/plain"
+        )
     answer = HttpResponse(bytes(report.pdf), content_type="application/pdf")
     answer["Content-Disposition"] = f'attachment; filename="report-{report.number}.pdf"'
     answer["X-Robots-Tag"] = "noindex, nofollow"

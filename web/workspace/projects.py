@@ -5,6 +5,7 @@ from typing import Any
 
 from django import forms
 from django.conf import settings
+from django.db import transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -13,7 +14,8 @@ from django.views.decorators.http import require_POST, require_safe
 from heat.errors import HeatError
 from web.accounts.requests import SignedIn
 from web.places.where import Unclear, place_of
-from web.projects.archive import MOST_BYTES, bring_back
+from web.prices.books import take_over
+from web.projects.archive import MOST_BYTES, bring_back, read_members
 from web.projects.models import Design, Project
 from web.projects.permissions import counted, first_designs
 from web.projects.services import designs as services
@@ -101,7 +103,12 @@ def bring_project(request: SignedIn) -> HttpResponse:
     try:
         if file is None:
             raise HeatError("Choose a file first.")
-        project = bring_back(owner=request.user, raw=file.read(MOST_BYTES + 1))
+        raw = file.read(MOST_BYTES + 1)
+        with transaction.atomic():
+            project = bring_back(owner=request.user, raw=raw)
+            prices = read_members(raw).get("prices.csv", b"") if request.POST.get("prices") == "1" else b""
+            if prices:
+                take_over(owner=request.user, raw=prices)
     except HeatError as error:
         return _list(request, ProjectForm(), brought=f"Not brought back. {error}")
     return redirect("screen", project.pk, project.designs.all()[0].letter, steps()[0].key)

@@ -13,6 +13,7 @@ from heat.year import simulate
 from web.accounts.models import User
 from web.projects import archive
 from web.projects.archive import NoProjectFile, bring_back, project_file, read_hours, read_members
+from web.projects.archive_shapes import DOCS, SHAPES, schema_of
 from web.projects.climates import merrow_coast
 from web.projects.models import Project, WeatherFile
 from web.projects.services.designs import copy_design, create_project, save_version
@@ -130,6 +131,25 @@ class Refused(ArchiveCase):
         self.refuse(packed({**members, "project.json": b"[1]"}), "does not say which format")
         self.refuse(packed({**members, "project.json": b"{" * 100_000}), "cannot be read")
 
+    def test_what_lacks_something_is_told_by_its_place(self):
+        members = read_members(project_file(self.project))
+        for name, change, words in (
+            ("project.json", lambda told: told["designs"][0].pop("letter"), "designs.0.letter"),
+            ("log.json", lambda told: told[0].update(place=-4), "0.place"),
+            ("weather/1.json", lambda told: told.update(latitude_deg=123), "latitude_deg"),
+            ("project.json", lambda told: told.update(extra=1), "extra"),
+        ):
+            with self.subTest(words=words):
+                told = json.loads(members[name])
+                change(told)
+                with self.assertRaisesMessage(NoProjectFile, words):
+                    bring_back(owner=self.other, raw=packed({**members, name: json.dumps(told).encode()}))
+        self.assertFalse(Project.objects.filter(owner=self.other).exists())
+
+    def test_schemas_in_docs_are_those_of_the_types(self):
+        for name in SHAPES:
+            self.assertEqual((DOCS / f"{name}.schema.json").read_text(), schema_of(name), "write them anew")
+
     def test_bombs_and_giants(self):
         bomb = packed({"project.json": b"0" * 130_000_000, "log.json": b"[]"})
         self.assertLess(len(bomb), 1_000_000)
@@ -140,7 +160,7 @@ class Refused(ArchiveCase):
         designs = json.loads(self.file()["project.json"])["designs"]
         designs[1]["scheme"]["system"]["store"]["volume_l"] = -5
         self.refuse(packed(self.file(designs=designs)), "Design B: .*volume_l")
-        self.refuse(packed(self.file(designs=[])), "one to 26 designs")
+        self.refuse(packed(self.file(designs=[])), "designs: ")
         self.refuse(packed(self.file(designs=[{"letter": "A"}])), "lacks or garbles")
         self.refuse(packed(self.file(weather=9)), "lacks or garbles")
         self.refuse(packed(self.file(revision=10**30)), "lacks or garbles")

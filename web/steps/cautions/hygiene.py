@@ -3,9 +3,9 @@
 from typing import Any
 
 from heat.design import parse
-from heat.ledger import BOUGHT
+from heat.ledger import BOUGHT, YearBook
 from heat.money.tariff import energy_of
-from heat.sizing.hygiene import THREE_L, burns_in_s, dead_leg, schools
+from heat.sizing.hygiene import THREE_L, burns_in_s, dead_leg, meanwhile, schools
 from heat.sizing.siphon import stove_budget
 from web.present.cautions.seen import Seen
 from web.present.cautions.water import LEGIONELLA_C
@@ -75,9 +75,16 @@ def _schools(sheet: Sheet) -> list[dict[str, Any]]:
             "words": words, "why": "", "bought": sheet.show(book.total(*BOUGHT), "kWh", 0), "cold": cold,
             "more": "" if words == AS_DRAWN else sheet.show(more, "kWh", 0), "reached": reached,
             "money": units.number(energy_of(book, design.money).with_sun, 0), "kwh": more,
-            "fraction": f"{100 * book.fractions.at_tap:.1f}", "pump": f"{units.number(book.hours_below_tap(), 0)}",
+            "fraction": f"{100 * book.fractions.at_tap:.1f}", "ring": _ring(book),
+            "pump": f"{units.number(book.hours_below_tap(), 0)}",
         })  # fmt: skip
     return rows
+
+
+def _ring(book: YearBook) -> str:
+    """Hours the sun's pump moved while the store was heated through: none, or it cooled what had to get hot."""
+    hours, moved, _taken = meanwhile(book)
+    return "–" if hours == 0 else f"{units.number(moved, 0)} of {units.number(hours, 0)}"
 
 
 def _conclusion(sheet: Sheet, rows: list[dict[str, Any]]) -> str:

@@ -4,6 +4,7 @@ from base64 import b64encode
 from dataclasses import dataclass, replace
 from typing import Any
 
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from django.template.loader import render_to_string
 from django.utils import timezone
@@ -28,10 +29,11 @@ from web.reports.services import (
 )  # fmt: skip
 from web.sheet.page import Sheet
 from web.sheet.step import Shown
+from web.steps.paper.played import played
 from web.steps.paper.sections import BY_KEY, SECTIONS
 from web.years.reckoned import ENGINE
 
-MOST_DESIGNS, MOST_NOTE = 6, 2000
+MOST_DESIGNS, MOST_NOTE = 26, 2000
 """Designs in one report, and letters of its note."""
 PAPERS = ("A4", "Letter")
 
@@ -83,9 +85,17 @@ def sheets_of(sheet: Sheet, asked: Asked) -> list[Sheet]:
     return found
 
 
-def composed(sheet: Sheet, asked: Asked, number: int, *, draft: bool) -> tuple[str, str]:
-    """The whole report as HTML, and the client's page alone. Raises HeatError."""
-    sheets = sheets_of(sheet, asked)
+@dataclass(frozen=True)
+class Composed:
+    """A report as HTML, the client's page alone, and how many parts it has."""
+
+    html: str
+    client: str
+    parts: int
+
+
+def composed(sheet: Sheet, asked: Asked, sheets: list[Sheet], number: int, *, draft: bool) -> Composed:
+    """A report of designs. Raises HeatError."""
     head = letterhead_of(sheet.project.owner)
     logo = b64encode(bytes(head.logo)).decode() if head.logo else ""
     sections = [BY_KEY[key] for key in asked.sections]
@@ -98,7 +108,7 @@ def composed(sheet: Sheet, asked: Asked, number: int, *, draft: bool) -> tuple[s
     write = lambda section, one: render_to_string(section.template, {**common, "sheet": one, "c": section.build(one)})
     parts = [write(section, one) for section in sections for one in (sheets if section.own else sheets[:1])]
     page = render_to_string("paper/report.html", {**common, "parts": parts})
-    return page, write(BY_KEY["client"], sheets[0])
+    return Composed(page, write(BY_KEY["client"], sheets[0]), len(parts))
 
 
 def inputs_of(sheet: Sheet, asked: Asked) -> dict[str, Any]:
@@ -132,7 +142,7 @@ def report_view(sheet: Sheet) -> dict[str, Any]:
         "asked": asked, "papers": PAPERS, "number": next_number(sheet.project), "head": letterhead_of(sheet.user),
         "wrong": sheet.given.get("wrong", ""), "told": told, "days": USUAL_DAYS, "most_days": MOST_DAYS,
         "reports": [{"report": report, "moved": moved(sheet, report)} for report in reports],
-        "conclusion": _conclusion(reports),
+        "conclusion": _conclusion(reports), "printing": printing_view(sheet),
     }  # fmt: skip
 
 
@@ -166,8 +176,8 @@ def moved(sheet: Sheet, report: Report) -> list[str]:
 def draft_pdf(sheet: Sheet) -> bytes:
     """The report as it would be issued now. Raises HeatError."""
     asked = asked_of(sheet, sheet.look.query, sheet.look.all)
-    page, _client = composed(sheet, asked, next_number(sheet.project), draft=True)
-    return render_pdf(page, asked.paper)
+    made = composed(sheet, asked, sheets_of(sheet, asked), next_number(sheet.project), draft=True)
+    return render_pdf(made.html, asked.paper)
 
 
 def _refused(sheet: Sheet, words: str, status: int = 422, **handed: Any) -> Shown:
@@ -179,9 +189,11 @@ def issue_report(request: SignedIn, sheet: Sheet) -> Shown:
     try:
         asked = asked_of(sheet, request.POST, request.POST.getlist)
         number = next_number(sheet.project)
-        page, client = composed(sheet, asked, number, draft=False)
+        sheets = sheets_of(sheet, asked)
+        made = composed(sheet, asked, sheets, number, draft=False)
         issue(project=sheet.project, author=sheet.user, title=asked.title, asked=asked.kept(),
-              inputs=inputs_of(sheet, asked), number=number, html=page, client=client)  # fmt: skip
+              inputs=inputs_of(sheet, asked), number=number, html=made.html, client=made.client,
+              hours=played(sheets[0]), parts=made.parts)  # fmt: skip
     except HeatError as error:
         return _refused(sheet, f"Not issued: {error}")
     return Shown(sheet=sheet.at("report").handing(asked=asked), step="paper")
@@ -232,4 +244,18 @@ def issued_pdf(sheet: Sheet) -> bytes:
         if not found.exists():
             raise HeatError("There is no report of that number.")
     report = found.first()
+    if report is not None and report.printed is None:
+        raise HeatError(f"Report {report.number} is being printed: take it in a moment.")
     return draft_pdf(sheet) if report is None else bytes(report.pdf)
+
+
+def printing(request: SignedIn, sheet: Sheet) -> HttpResponse:
+    """Whether reports of this project are still being printed, for a page that waits."""
+    return HttpResponse(render_to_string("paper/printing.html", printing_view(sheet) | {"sheet": sheet}))
+
+
+def printing_view(sheet: Sheet) -> dict[str, Any]:
+    """Reports that are being printed, and for how long."""
+    waiting = list(Report.light.filter(project=sheet.project, printed=None))
+    since = max(((timezone.now() - report.issued).total_seconds() for report in waiting), default=0.0)
+    return {"waiting": waiting, "since": f"{since:.0f}"}

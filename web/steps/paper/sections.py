@@ -23,6 +23,7 @@ from web.projects.documents import Document
 from web.runs.bands import fraction_edges
 from web.sheet.page import Sheet
 from web.sheet.typed import quantity_of
+from web.steps.paper.on_site import feasible, sun, valves
 from web.ui import units
 from web.ui.calendar import MONTHS
 from web.ui.money import places
@@ -47,8 +48,8 @@ CHECKS = (
     "Store heated through to", "Insulation whole, no bare pipe", "Roof entries tight", "Fixings counted and pulled",
     "Heater after the store set to", "User shown how it works, papers handed over",
 )  # fmt: skip
-MOST_COMPARED = 8
-"""Designs side by side on a page."""
+MOST_COMPARED, MOST_NAMED = 8, 6
+"""Designs side by side on a page; names of a list that are told."""
 Context = dict[str, Any]
 
 
@@ -296,15 +297,37 @@ def _unusual(sheet: Sheet, part: Document, usual: Document, path: str, found: li
         here, was = f"{path}{name}", usual.get(name) if isinstance(usual, dict) else None
         if isinstance(value, dict) and here not in ("offer.prices",):
             _unusual(sheet, value, was if isinstance(was, dict) else {}, f"{here}.", found)
-        elif value != was and not isinstance(value, list | dict) and value is not None:
+        elif value != was and value is not None and not isinstance(value, dict):
             try:
                 title = field_at(here).title or name
             except KeyError:
                 continue
+            if isinstance(value, list | tuple):
+                found.append({"part": _part_words(path), "title": title, "text": _told_list(list(value))})
+                continue
             number = isinstance(value, int | float) and not isinstance(value, bool)
             sized = lambda v, q: f"{units.field_text(v, q, sheet.system)} {sheet.sign(q)}".strip()
             text = sized(value, quantity_of(here)) if number else {True: "yes", False: "no"}.get(value, str(value))
-            found.append({"part": path.rstrip(".").replace(".", ", ").replace("_", " "), "title": title, "text": text})
+            found.append({"part": _part_words(path), "title": title, "text": text})
+
+
+def _part_words(path: str) -> str:
+    return path.rstrip(".").replace(".", ", ").replace("_", " ")
+
+
+def _told_list(rows: list[Any]) -> str:
+    """A list in a few words: its names where it has any, its numbers where they are few, else how long it is."""
+    if not rows:
+        return "none"
+    named = [str(row.get("name") or row.get("key") or "") for row in rows if isinstance(row, dict)]
+    if len(named) == len(rows) and all(named):
+        return f"{len(rows)}: {', '.join(named[:MOST_NAMED])}{' …' if len(named) > MOST_NAMED else ''}"
+    plain = [row for row in rows if isinstance(row, int | float) and not isinstance(row, bool)]
+    if len(plain) == len(rows) <= 12:
+        return ", ".join(f"{v:g}" for v in plain)
+    if rows and all(isinstance(row, bool) for row in rows):
+        return f"{sum(rows)} of {len(rows)}"
+    return f"{len(rows)} values"
 
 
 def commissioning(sheet: Sheet) -> Context:
@@ -319,11 +342,13 @@ def glossary(sheet: Sheet) -> Context:
 
 SECTIONS = (
     Section("cover", "Cover", cover, own=False), Section("client", "For the client, in plain words", client, own=False),
-    Section("drawing", "The drawing", drawn), Section("parts", "Parts and prices", parts),
+    Section("feasible", "Can it be built?", feasible, usual=False), Section("drawing", "The drawing", drawn),
+    Section("sun", "The sun and the sky", sun), Section("parts", "Parts and prices", parts),
     Section("account", "The year by month", months), Section("sure", "How sure it is", sure),
     Section("compared", "Designs compared", compared, own=False),
     Section("money", "Money over the years", money), Section("cautions", "Cautions", dangers),
     Section("sizes", "Safety parts, sized", sizes), Section("assumptions", "What it rests on", assumptions),
+    Section("valves", "Valves by season", valves, usual=False),
     Section("commissioning", "Commissioning sheet", commissioning, own=False),
     Section("glossary", "Words", glossary, own=False),
 )  # fmt: skip

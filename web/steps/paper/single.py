@@ -59,9 +59,24 @@ def scheme_pdf(sheet: Sheet) -> bytes:
 
 def scheme_svg(sheet: Sheet) -> str:
     """The drawing as a picture that any program opens."""
-    page = render_to_string("present/drawing.html", {"d": drawing(sheet), "sheet": sheet})
+    page = render_to_string("present/drawing.html", {"d": drawing(sheet), "sheet": sheet, "read_only": True})
     picture = page[page.index("<svg") : page.rindex("</svg>") + 6]
     return picture.replace("<svg ", '<svg xmlns="http://www.w3.org/2000/svg" ', 1).replace(">", f">{DRAWN}", 1)
+
+
+def horizon_pdf(sheet: Sheet) -> bytes:
+    """The sky over the design's plane, with what stands before it, on a sheet of its own."""
+    return _alone(sheet, "sun", _paper(sheet))
+
+
+def valves_pdf(sheet: Sheet) -> bytes:
+    """The card of valves by season."""
+    return _alone(sheet, "valves", _paper(sheet))
+
+
+def feasible_pdf(sheet: Sheet) -> bytes:
+    """Whether it can be built, on a page."""
+    return _alone(sheet, "feasible", _paper(sheet))
 
 
 def commissioning_pdf(sheet: Sheet) -> bytes:

@@ -1,17 +1,20 @@
 """Paper, step 8: a report put together, issued and shown to a client; single sheets."""
 
 from web.sheet.page import Sheet
-from web.sheet.step import Action, Command, Download, Step, View, address_of
-from web.steps.paper.compose import draft_pdf, issue_report, issued_pdf, report_view, set_letterhead, share
+from web.sheet.step import Action, Command, Download, Piece, Step, View, address_of
+from web.steps.paper.compose import draft_pdf, issue_report, issued_pdf, printing, report_view, set_letterhead, share
 from web.steps.paper.single import (
     bring_design,
     commissioning_pdf,
     design_json,
+    feasible_pdf,
+    horizon_pdf,
     parts_sheet,
     project_zip,
     scheme_pdf,
     scheme_svg,
     sheets_view,
+    valves_pdf,
 )  # fmt: skip
 
 VIEWS = (
@@ -29,7 +32,8 @@ def commands(sheet: Sheet) -> list[Command]:
 
 
 STEP = Step(
-    key="paper", title="Paper", views=VIEWS, commands=commands, styles=("paper/paper.css",),
+    key="paper", title="Paper", views=VIEWS, commands=commands, styles=("paper/paper.css",), scripts=("ui/watch.js",),
+    pieces=(Piece(name="report-printing", path="paper/printing", answer=printing),),
     actions=(
         Action(name="report-issue", path="paper/issue", run=issue_report),
         Action(name="report-share", path="paper/share", run=share),
@@ -41,6 +45,9 @@ STEP = Step(
         Download(name="report-draft", path="paper/draft.pdf", file="draft-{letter}.pdf", make=draft_pdf),
         Download(name="scheme-pdf", path="paper/scheme.pdf", file="scheme-{letter}.pdf", make=scheme_pdf),
         Download(name="scheme-svg", path="paper/scheme.svg", file="scheme-{letter}.svg", make=scheme_svg),
+        Download(name="horizon-pdf", path="paper/horizon.pdf", file="horizon-{letter}.pdf", make=horizon_pdf),
+        Download(name="valves-pdf", path="paper/valves.pdf", file="valves-{letter}.pdf", make=valves_pdf),
+        Download(name="feasible-pdf", path="paper/feasible.pdf", file="feasible-{letter}.pdf", make=feasible_pdf),
         Download(name="commissioning-pdf", path="paper/commissioning.pdf", file="commissioning-{letter}.pdf",
                  make=commissioning_pdf),
         Download(name="project-zip", path="paper/project.zip", file="project.zip", make=project_zip),

@@ -8,8 +8,8 @@ import numpy as np
 from heat.design.place import Site
 from heat.sun.shade import sky_seen
 from heat.sun.survey import shaded_months
+from web.present.sky import sky_sheet
 from web.sheet.page import Sheet
-from web.steps.site import sky as horizon
 from web.steps.site.planes import chosen_plane
 from web.ui import units
 from web.ui.calendar import MONTHS
@@ -53,7 +53,7 @@ def horizon_view(sheet: Sheet) -> dict[str, Any]:
         "edge_path": f"{chosen.path}overhang.fitted",
         "edge_pens": [sheet.pen(f"{chosen.path}overhang.{n}") for n in ("depth_m",
             "gap_m")] if chosen.plane.overhang.fitted else [],
-        "sky": horizon.sheet(site, chosen.plane),
+        "sky": sky_sheet(site, chosen.plane),
         "months": [*months, column("Year", year, float((sun.to_skyline + sun.to_edge).sum() / opened.sum()),
                    float(sun.to_trees.sum() / opened.sum()), float(opened.sum()), lost,
                    float(sun.window_lost.sum() / max(sun.window_open.sum(), 1e-9)))],

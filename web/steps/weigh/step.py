@@ -31,7 +31,7 @@ def commands(sheet: Sheet) -> list[Command]:
 STEP = Step(
     styles=("weigh/weigh.css",),
     key="weigh", title="Weigh", views=VIEWS, commands=commands,
-    scripts=("weigh/runs.js", "weigh/pin.js"),
+    scripts=("ui/watch.js", "weigh/asking.js", "weigh/pin.js"),
     actions=(
         Action(name="weigh-choices", path="weigh/choices", run=ask_choices),
         Action(name="open-choice", path="weigh/open", run=open_choice),

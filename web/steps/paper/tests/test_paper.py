@@ -13,15 +13,18 @@ from openpyxl import load_workbook
 from PIL import Image
 from weasyprint.urls import FatalURLFetchingError
 
+from heat.design import Design, parse
+from heat.design.schemes import SCHEMES
 from heat.ledger import BOUGHT
 from web.prices.books import set_prices
 from web.projects.tests.helpers import HTMX
 from web.reports.models import Report
 from web.reports.pdf import render_pdf
-from web.reports.services import letterhead_of, rendered_again
+from web.reports.services import letterhead_of, print_issued, rendered_again
 from web.sheet.tests.helpers import SheetCase, figure
-from web.steps.paper.compose import asked_of, composed, report_view
-from web.steps.paper.sections import SECTIONS, key_figures, months, offer, parts, unusual
+from web.steps.paper.compose import asked_of, composed, report_view, sheets_of
+from web.steps.paper.on_site import feasible, sun, valve_rows
+from web.steps.paper.sections import SECTIONS, _told_list, _unusual, key_figures, months, offer, parts, unusual
 from web.ui.tests.browser import DemoCase
 
 
@@ -46,7 +49,8 @@ class PaperCase(SheetCase):
     def html(self, **told):
         sheet = self.sheet()
         lists = lambda name: told.get(name, [])
-        return composed(sheet, asked_of(sheet, told, lists), 1, draft=True)[0]
+        asked = asked_of(sheet, told, lists)
+        return composed(sheet, asked, sheets_of(sheet, asked), 1, draft=True).html
 
 
 class Composing(PaperCase):
@@ -56,7 +60,7 @@ class Composing(PaperCase):
                      self.sheet().show(book.total(*BOUGHT), "kWh", 0), f"{money.worth.cost_kwh:.3f}",
                      self.sheet().weather and self.project.weather.checksum[:16]):  # fmt: skip
             self.assertIn(text, page)
-        for section in SECTIONS[1:]:
+        for section in [section for section in SECTIONS[1:] if section.usual]:
             self.assertIn(section.title, page)  # the cover lists them all
         sums = months(self.sheet())["sums"]
         self.assertEqual(figure(sums[4]["text"].strip("()")), figure(self.sheet().bought_text.strip("()")))
@@ -102,8 +106,52 @@ class Composing(PaperCase):
         told = {(row["part"], row["text"]) for row in unusual(self.sheet())}
         self.assertIn(("system, store", "412 L"), told)
 
+    def test_lists_are_told_by_their_names(self):
+        sheet = self.sheet()
+        trees = [{"name": name, "from_deg": 100, "to_deg": 120, "altitude_deg": 20} for name in ("ash", "yew")]
+        document = {**sheet.document, "site": {**sheet.document["site"], "trees": trees}}
+        found: list = []
+        _unusual(sheet, document, Design().model_dump(mode="json"), "", found)
+        self.assertIn("2: ash, yew", [row["text"] for row in found])
+        self.assertEqual(_told_list([True] * 5 + [False] * 19), "5 of 24")
+        self.assertEqual(_told_list([1.5, 2.0]), "1.5, 2")
+        self.assertEqual(_told_list([]), "none")
+
+    def test_which_way_to_face_is_told_from_the_sun(self):
+        told = sun(self.sheet())
+        shares = {row["tilt"]: [int(cell["text"]) for cell in row["cells"]] for row in told["rows"]}
+        self.assertEqual(shares["0°"], [shares["0°"][0]] * 7)  # a flat plane faces nowhere
+        self.assertGreater(shares["30°"][3], max(shares["30°"][0], shares["30°"][6]))
+        self.assertEqual(max(max(row) for row in shares.values()), 100)
+        self.assertEqual(sum(cell["here"] for row in told["rows"] for cell in row["cells"]), 1)
+
+    def test_what_can_be_built_is_held_against_the_plane(self):
+        rows = {row["words"]: row for row in feasible(self.sheet())["rows"]}
+        self.assertEqual(rows["Collectors on the plane"]["fits"], None)
+        planes = [{"key": "P1", "name": "shed", "width_m": 1.0, "height_m": 1.0, "load_kg_m2": 10.0}]
+        self.project.survey["site"]["planes"] = planes
+        self.project.save()
+        design = self.project.designs.get(letter="A")
+        design.scheme["plane"]["on"] = "P1"
+        design.save()
+        rows = {row["words"]: row for row in feasible(self.sheet())["rows"]}
+        self.assertEqual((rows["Collectors on the plane"]["fits"], rows["Weight on it, wet"]["fits"]), (False, False))
+
+    def test_valves_by_season_for_every_kind(self):
+        for kind in SCHEMES:
+            with self.subTest(kind=kind):
+                document = {
+                    "system": {"kind": kind, "loop": {"glycol_percent": 0}},
+                    "demand": {"pool": {"fitted": True}},
+                }
+                rows = {row[0]: row[1:] for row in valve_rows(parse(document), "50 °C")}
+                water = SCHEMES[kind].exchange in ("direct", "none", "pool")
+                self.assertEqual("Drain at the lowest point" in rows, water)
+                self.assertTrue(all(all(row) for row in rows.values()))
+
     def test_single_sheets(self):
-        for name in ("draft.pdf", "scheme.pdf?paper=A3", "commissioning.pdf?paper=Letter"):
+        for name in ("draft.pdf", "scheme.pdf?paper=A3", "commissioning.pdf?paper=Letter", "horizon.pdf", "valves.pdf",
+                     "feasible.pdf?paper=Letter"):  # fmt: skip
             answer = self.client.get(self.url(f"paper/{name}"))
             self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "application/pdf"), name)
         drawn = self.client.get(self.url("paper/scheme.svg")).content.decode()
@@ -121,6 +169,24 @@ class Issuing(PaperCase):
         got = self.client.get(self.url("paper/report.pdf?report=1"))
         self.assertEqual(got.content, bytes(report.pdf))
         self.assertEqual(self.client.get(self.url("paper/report.pdf?report=9")).status_code, 422)
+
+    def test_a_long_one_is_printed_by_a_worker(self):
+        with patch("web.reports.services.PARTS_AT_ONCE", 1):
+            report = self.issue(section=["cover", "client"])
+        self.assertIsNone(report.printed)
+        self.assertContains(self.client.get(self.url("paper/printing")), "is being printed")
+        self.assertContains(self.client.get(self.url("paper?view=report")), "being printed")
+        self.assertEqual(self.client.get(self.url("paper/report.pdf?report=1")).status_code, 422)
+        self.do("share", report="1", open="1", days="30")
+        address = f"/read/{Report.objects.get().token}/"
+        self.assertContains(Client().get(address), "in plain words")
+        self.assertEqual(Client().get(address + "report.pdf").status_code, 503)
+        print_issued(report.pk)
+        made = bytes(Report.objects.get().pdf)
+        print_issued(report.pk)  # a worker that comes twice changes nothing
+        self.assertEqual(Client().get(address + "report.pdf").content, made)
+        self.assertEqual(rendered_again(Report.objects.get()), made)
+        self.assertContains(self.client.get(self.url("paper/printing")), "data-ended")
 
     def test_what_changed_since_is_told(self):
         self.issue(section=["cover"])
@@ -215,6 +281,12 @@ class PaperInTheBrowser(DemoCase):
         stranger = self.page.context.browser.new_context().new_page()
         stranger.goto(self.live_server_url + address)
         self.assertIn("plain words", stranger.inner_text("main"))
+        at_noon = stranger.inner_html("[data-drawing]")
+        stranger.locator("[data-hour]").fill("4")
+        self.assertIn("4 h", stranger.inner_text("[data-when]"))
+        self.assertNotEqual(stranger.inner_html("[data-drawing]"), at_noon)
+        stranger.click("[data-play]")
+        stranger.wait_for_selector("[data-when]:has-text(', 6 h')")
         self.page.click("text=take it back")
         self.page.wait_for_selector("text=open a page")
         self.assertEqual(stranger.goto(self.live_server_url + address).status, 404)

@@ -5,12 +5,11 @@ import numpy as np
 from heat.design.place import Plane, Site
 from heat.ledger import SUN
 from web.places.tests.samples import made_up_towns
+from web.present.sky import scale_of, sky_sheet
 from web.projects.models import Project, WeatherFile
 from web.projects.tests.helpers import HTMX
 from web.sheet.tests.helpers import SheetCase, built, figure
 from web.steps.site.planes import chosen_plane
-from web.steps.site.sky import scale_of
-from web.steps.site.sky import sheet as sky_sheet
 
 
 class SurveyCase(SheetCase):

@@ -1,5 +1,5 @@
-/* A run that is under way is asked how far it is; when it has ended the page shows what came of it. */
-import { go, headers, here, onInk } from "../ui/send.js";
+/* Work that is under way is asked how far it is; when it has ended the page shows what came of it. */
+import { go, here } from "../ui/send.js";
 
 const EVERY_MS = 700;
 let asking = null;
@@ -25,16 +25,3 @@ function watch() {
 
 watch();
 new MutationObserver(watch).observe(document.getElementById("desk"), { childList: true, subtree: true });
-
-/* a map that is not drawn yet, or no longer fits, is asked for as soon as it is looked at; one refused is not asked again */
-let refused = "";
-async function askNow() {
-  const form = document.querySelector("form[data-ask-now]");
-  const about = form && `${here()} ${form.dataset.askNow}`;
-  if (!form || about === refused) return;
-  refused = about;
-  const answer = await fetch(form.action, { method: "POST", body: new URLSearchParams(new FormData(form)), headers: headers() }).catch(() => null);
-  if (answer?.ok && form.isConnected) go(here());
-}
-onInk(askNow);
-askNow();

@@ -69,7 +69,7 @@ def _line(scale: Scale, bearing: Any, altitude: Any) -> str:
     return "".join(parts)
 
 
-def sheet(site: Site, plane: Plane) -> dict[str, Any]:
+def sky_sheet(site: Site, plane: Plane) -> dict[str, Any]:
     """Everything the sheet's template draws: paths, hours, window, skyline, trees, obstacles, what lies behind."""
     scale = scale_of(site.latitude_deg)
     north = site.latitude_deg >= 0
