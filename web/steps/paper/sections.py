@@ -277,10 +277,12 @@ def sizes(sheet: Sheet) -> Context:
 
 def assumptions(sheet: Sheet) -> Context:
     """What the figures rest on: weather, engine, and every value that is not the usual one."""
-    file = sheet.project.weather
+    file, site = sheet.project.weather, sheet.document["site"]
     return {
         "weather": file, "checksum": file.checksum if file else "", "engine": ENGINE_VERSION,
-        "values": unusual(sheet), "site": sheet.document["site"],
+        "values": unusual(sheet), "elevation": f"{sheet.show(site['elevation_m'], 'm', 0)} {sheet.sign('m')}",
+        "latitude": f"{abs(site['latitude_deg']):g}° {'N' if site['latitude_deg'] >= 0 else 'S'}",
+        "longitude": f"{abs(site['longitude_deg']):g}° {'E' if site['longitude_deg'] >= 0 else 'W'}",
     }  # fmt: skip
 
 
