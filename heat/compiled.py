@@ -17,7 +17,18 @@ import numba
 PACKAGE = Path(__file__).parent
 
 
-ABOVE = ("weighing", "money", "sizing", "cli.py", "sweep.py", "results.py", "readings.py", "events.py", "catalogue.py")
+ABOVE = (
+    "weighing",
+    "field",
+    "money",
+    "sizing",
+    "cli.py",
+    "sweep.py",
+    "results.py",
+    "readings.py",
+    "events.py",
+    "catalogue.py",
+)
 """Parts of the core above the year's loop: they hold no kernels, and none may import them (import-linter)."""
 
 

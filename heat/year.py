@@ -1,6 +1,9 @@
 """The year: prepare (vectorised) -> run (one compiled loop) -> account."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import partial
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -26,9 +29,22 @@ Array = NDArray[np.float64]
 Span = tuple[int, int, Design, Array, bool]
 
 
-def start_state(design: Design, rows: Array, parts: run.Parts) -> run.State:
-    """Everything at rest on the first day at 0 h (°C, kg/s, W/K)."""
-    pool, first = design.demand.pool, 24 * (design.reckoning.first_day - 1)
+@dataclass(frozen=True)
+class Opening:
+    """How a run of hours opens (°C): layers of the first and the second store from the floor up, pool; where nothing is
+    told, as the design has it at rest."""
+
+    store_c: tuple[float, ...] | None = None
+    second_c: tuple[float, ...] | None = None
+    pool_c: float | None = None
+
+
+AT_REST = Opening()
+
+
+def start_state(design: Design, rows: Array, parts: run.Parts, first: int) -> run.State:
+    """Everything at rest at an hour of the year (0 to 8759; °C, kg/s, W/K)."""
+    pool = design.demand.pool
     air = np.roll(rows[run.AIR], -first)
     return run.exact(run.State(
         collector_c=air[0], second_c=air[0], supply_c=rows[run.SUPPLY_AROUND][first],
@@ -71,32 +87,80 @@ def simulate(design: Design, weather: WeatherYear) -> YearBook:
         since = 24 * (wrong.from_day - 1)
         spans = [(0, since, design, rows, False), (since, HOURS, broken, broken_rows, True)]
         sun, sky_w = spliced(sun, broken_sun, since), np.where(np.arange(HOURS) < since, sky_w, broken_sky)
-    store, second, layers = design.system.store, design.system.second_store, design.reckoning.layers
-    columns = (
-        column_of(store_layers(design), store_volume_l(design), store.start_c, store.start_layers_c),
-        column_of(layers, second.total_volume_l, second.start_c),
-    )
-    books = np.zeros((acc.COLUMNS, HOURS))
-    traces = np.zeros((acc.TRACES, HOURS))
-    profiles = np.zeros((HOURS, store_layers(design))), np.zeros((HOURS if second.fitted else 1, layers))
-    work = np.zeros((2, room_for(layers))), np.zeros((2, run.PAGE))
-    latched, loads = np.zeros(len(run.Heaters._fields)), prepare_loads(design)
-    state = start_state(design, rows, prepare_parts(design, weather))
-    begins = 24 * (design.reckoning.first_day - 1)
-    for first, last, now, now_rows, at_fault in turned(spans, begins):
+    book = _ready(design, weather, turned(spans, 24 * (design.reckoning.first_day - 1))).books(AT_REST)
+    _sun_accounts(design, sun, sky_w, book.books.T, slice(0, HOURS))
+    return book
+
+
+def simulate_hours(
+    design: Design, weather: WeatherYear, first: int, last: int, openings: Sequence[Opening] = (AT_REST,),
+    draws_l: Array | None = None,
+) -> list[YearBook]:  # fmt: skip
+    """Hours ``first`` to ``last`` (numbers of the year, h, the last excluded) of a design, its mistakes at work
+    from the first, once from each opening; all other hours stay empty.
+
+    ``draws_l``: water drawn at the taps' temperature (L) in each of these hours, where it was noted. Raises HeatError
+    as :func:`simulate` does.
+    """
+    wrong = design.system.faults.any
+    now = faulty(design) if wrong else design
+    sun = plane_sun(weather, now)
+    rows, sky_w = prepare_hours(now, weather, sun, at_fault=wrong)
+    if draws_l is not None:
+        rows[run.DRAW_KG, first:last] = draws_l * WATER_KG_L
+    ready = _ready(design, weather, [(first, last, now, rows, wrong)])
+    books = [ready.books(opening) for opening in openings]
+    for book in books:
+        _sun_accounts(design, sun, sky_w, book.books.T, slice(first, last))
+    return books
+
+
+@dataclass(frozen=True)
+class _Ready:
+    """Spans of hours (h) with what the compiled loop reads in each, and how it opens at rest."""
+
+    design: Design
+    spans: list[tuple[int, int, Any]]
+    mains_c: Array
+    rest: run.State
+
+    def books(self, opening: Opening) -> YearBook:
+        """The books of the spans one after the other, from an opening."""
+        design = self.design
+        store, second, layers = design.system.store, design.system.second_store, design.reckoning.layers
+        found = opening.store_c or store.start_layers_c
+        columns = (
+            column_of(store_layers(design), store_volume_l(design), store.start_c, found),
+            column_of(layers, second.total_volume_l, second.start_c, opening.second_c),
+        )
+        books = np.zeros((acc.COLUMNS, HOURS))
+        traces = np.zeros((acc.TRACES, HOURS))
+        profiles = np.zeros((HOURS, store_layers(design))), np.zeros((HOURS if second.fitted else 1, layers))
+        work = np.zeros((2, room_for(layers))), np.zeros((2, run.PAGE))
+        latched = np.zeros(len(run.Heaters._fields))
+        state = self.rest if opening.pool_c is None else self.rest._replace(pool_c=opening.pool_c)
+        for first, last, run_span in self.spans:
+            state = run_span(first, last, state, latched, *columns, *work, books, traces, *profiles)
+        if not np.isfinite(np.array(state, dtype=float)).all():
+            raise HeatError("The year could not be reckoned: a value is not finite.")
+        return YearBook(
+            design, books.T, traces.T, profiles[0], self.mains_c.copy(), profiles[1] if second.fitted else None
+        )
+
+
+def _ready(design: Design, weather: WeatherYear, spans: list[Span]) -> _Ready:
+    """Spans made ready: parts, heaters and loads once for all that run through them."""
+    loads, rows = prepare_loads(design), spans[0][3]
+    made = []
+    for first, last, now, now_rows, at_fault in spans:
         if last > first:
             parts = prepare_parts(now, weather, at_fault=at_fault)
             run_span = run_plain_hours if is_plain(parts) else run_hours
-            state = run_span(
-                parts, prepare_heaters(now, at_fault=at_fault), loads, now_rows, first, last, state, latched, *columns,
-                *work, books, traces, *profiles,
-            )  # fmt: skip
-    _sun_accounts(design, sun, sky_w, books)
-    if not np.isfinite(np.array(state, dtype=float)).all():
-        raise HeatError("The year could not be reckoned: a value is not finite.")
-    return YearBook(
-        design, books.T, traces.T, profiles[0], rows[run.MAINS].copy(), profiles[1] if second.fitted else None
-    )
+            made.append(
+                (first, last, partial(run_span, parts, prepare_heaters(now, at_fault=at_fault), loads, now_rows))
+            )
+    rest = start_state(design, rows, prepare_parts(design, weather), spans[0][0])
+    return _Ready(design, made, rows[run.MAINS], rest)
 
 
 def turned(spans: list[Span], begins: int) -> list[Span]:
@@ -119,16 +183,16 @@ def spliced(before: PlaneSun, after: PlaneSun, hour: int) -> PlaneSun:
     )  # fmt: skip
 
 
-def _sun_accounts(design: Design, sun: PlaneSun, sky_w: Array, books: Array) -> None:
+def _sun_accounts(design: Design, sun: PlaneSun, sky_w: Array, books: Array, hours: slice) -> None:
     """What fell on the collectors, and what their glass kept of it (Wh)."""
     system = design.system
     area = system.collector.total_area_m2
     if system.second_collector.fitted and system.scheme.moved != "none":
         area += system.second_collector.total_area_m2
-    books[acc.SUN_BEAM] = area * sun.beam_w_m2
-    books[acc.SUN_SKY] = area * sun.sky_w_m2
-    books[acc.SUN_GROUND] = area * sun.ground_w_m2
+    books[acc.SUN_BEAM, hours] = area * sun.beam_w_m2[hours]
+    books[acc.SUN_SKY, hours] = area * sun.sky_w_m2[hours]
+    books[acc.SUN_GROUND, hours] = area * sun.ground_w_m2[hours]
     if sun.mirror_w_m2 is not None:
-        books[acc.SUN_MIRROR] = area * sun.mirror_w_m2
-    books[acc.SKY_EXCHANGE] = sky_w
-    books[acc.OPTICAL_LOSS] = area * sun.total_w_m2() + sky_w - books[acc.ABSORBED]
+        books[acc.SUN_MIRROR, hours] = area * sun.mirror_w_m2[hours]
+    books[acc.SKY_EXCHANGE, hours] = sky_w[hours]
+    books[acc.OPTICAL_LOSS, hours] = area * sun.total_w_m2()[hours] + sky_w[hours] - books[acc.ABSORBED, hours]

@@ -12,12 +12,13 @@ from numpy.typing import NDArray
 from heat import accounts as acc
 from heat.errors import HeatError
 from heat.events import DAYLIGHT_W_M2, spans, sun_w_m2
+from heat.field.mistakes import FAULTS, Fault, faulty_document, sized
 from heat.ledger import BOUGHT, YearBook, difference
 from heat.readings import sensors_c
 from web.present.account import signed
 from web.sheet.page import Sheet
 from web.sheet.step import Memory
-from web.steps.year.faults import FAULTS, Fault, apart, costs, faulty_document, possible, secret_fault, sized
+from web.steps.year.faults import apart, costs, possible, secret_fault
 from web.ui import units
 from web.ui.calendar import date_of, day_number, day_text
 from web.ui.units import parse_number

@@ -4,8 +4,9 @@ import json
 from urllib.parse import urlencode
 
 from heat.design import parse
+from heat.field.mistakes import FAULTS, faulty_document, sized
 from web.sheet.tests.helpers import SheetCase, figure
-from web.steps.year.faults import FAULTS, costs, faulty_document, possible, secret_fault, sized
+from web.steps.year.faults import costs, possible, secret_fault
 from web.steps.year.faults_view import faults_view
 
 

@@ -1,0 +1,296 @@
+"""What is wrong: every mistake, sound operation and likely pairs run through the measured days and held against them.
+
+Each candidate's days are reckoned from what was found; the readings' likelihood under it, times how common it is, ranks
+it. Readings a few minutes apart tell the same thing twice, so each counts for the time it stands for alone.
+"""
+
+from collections.abc import Iterable, Mapping
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from itertools import combinations
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.linalg import solve_triangular
+
+from heat.design import Design, parse
+from heat.errors import HeatError
+from heat.field.days import Shown, days_of, shown
+from heat.field.log import Log, binned
+from heat.field.mistakes import FAULTS, faulty_document, suffers
+from heat.weather.year import WeatherYear
+
+Array = NDArray[np.float64]
+Document = dict[str, Any]
+SIZES: dict[str, tuple[float, ...]] = {
+    "high": (4.0, 7.0, 11.0, 17.0), "low": (4.0, 7.0, 11.0, 17.0), "feels": (35.0, 55.0, 80.0),
+    "top": (55.0, 75.0, 100.0), "dirt": (10.0, 18.0, 30.0, 50.0), "tree": (16.0, 26.0, 38.0),
+    "slow": (15.0, 30.0, 50.0), "fast": (200.0, 300.0, 450.0), "bundled": (0.2, 0.5, 1.5),
+    "cooked": (50.0, 90.0), "bare": (5.0, 15.0, 30.0), "element": (50.0, 60.0, 70.0), "small": (30.0, 45.0, 65.0),
+    "few": (35.0, 50.0, 65.0),
+}  # fmt: skip
+"""Sizes each mistake is tried at, in its own unit; the best is sought between them. Source: our own choice, as a fitter
+would meet them."""
+SOUND = 0.5
+COMMON: dict[str, float] = {
+    "air": 0.09, "valve": 0.06, "slow": 0.06, "high": 0.04, "low": 0.04, "feels": 0.05, "top": 0.04, "dirt": 0.04,
+    "tree": 0.03, "fast": 0.03, "bundled": 0.02, "cooked": 0.03, "bare": 0.03, "element": 0.05, "small": 0.01,
+    "few": 0.01, "boiler": 0.03,
+}  # fmt: skip
+"""How common sound operation and each mistake are among systems somebody calls about (1). Source: own estimate."""
+PAIR, PAIR_GAIN = 0.15, 0.15
+"""How much rarer a second mistake is than its own share alone (1), and how much of what the likelier of the two explains
+it must explain besides (1): days with a grave mistake are reckoned less surely. Source: own."""
+SENSOR_K = 0.5
+"""Doubt of a temperature sensor (K, one standard deviation), as usual controllers have it."""
+FAR = 3.0
+"""From so many of its doubts on (1) a reading that is off counts by its distance, no more by the square of it."""
+SIZED = 2.0
+"""What a size that was sought costs (nats)."""
+LIKELY, PAIRED = 5, 6
+"""Causes whose sizes are sought closer, and pairs of the likely that are tried (1)."""
+
+
+@dataclass(frozen=True)
+class Cause:
+    """A cause held against readings: mistakes with their sizes (each in its unit; none: sound), how much better than
+    sound it tells the readings (nats), its share of all (1), and by which rows (nats by name)."""
+
+    sizes: Mapping[str, float]
+    gain: float
+    share: float
+    by_row: Mapping[str, float]
+    shown: Shown
+
+    @property
+    def keys(self) -> tuple[str, ...]:
+        """Its mistakes by key."""
+        return tuple(self.sizes)
+
+
+@dataclass(frozen=True)
+class Held:
+    """A candidate held against readings: how well it tells each row (nats), of how many readings, what it shows."""
+
+    sizes: Mapping[str, float]
+    counts: Mapping[str, int]
+    rows: Mapping[str, float]
+    shown: Shown
+
+    @property
+    def told(self) -> float:
+        """How well it tells them all (nats)."""
+        return sum(self.rows.values())
+
+
+@dataclass(frozen=True)
+class Doubt:
+    """How far the reckoned may lie from a row that is read (in its unit): from reading to reading, and for a while
+    (h) together, as what was found at the start is only half known. Source: own estimates, held against logs made with
+    known truth."""
+
+    quick: float
+    slow: float
+    while_h: float
+
+
+DOUBTS = {
+    "store": Doubt(0.9, 1.4, 36.0), "pool": Doubt(0.4, 0.8, 36.0), "collector": Doubt(1.2, 0.8, 6.0),
+    "supply": Doubt(1.5, 1.0, 6.0), "return": Doubt(1.5, 1.0, 6.0), "pump": Doubt(0.15, 0.05, 3.0),
+    "flow": Doubt(0.12, 0.06, 24.0),
+}  # fmt: skip
+"""Doubts by row (K; pump: share of an hour; flow: share of the greatest flow)."""
+LEAD_SHARE, SWINGS_K = 0.05, 12.0
+"""More doubt of a collector: share of its lead over the air (1), and while the pump cuts in and out (K). Source: own
+estimate from hourly means of what starts and stops within the hour."""
+SMOOTHED, READ_SHARE = 5, 0.7
+"""Half hours a pump's share is taken over (1), and the doubt of a share told by two looks at it (share of the root of
+p(1 - p), 1): the binomial's."""
+SHIFTED_H = 0.3
+"""How far in time (h) what moves fast may be shifted: the reckoned hours are means. Source: half of the half hour that
+readings are taken together by, and what a draw's own minute adds."""
+OPENED_K, OPENED_H, FOUND_H = 5.0, 10.0, 3.0
+"""Doubt of layers between sensors at the start (K), how soon it is forgotten (h), and for how long it is one and the
+same (h). Source: own estimate."""
+
+
+@dataclass(frozen=True)
+class Row:
+    """A row of a log made ready: moments (h), values (its unit), and the root of its doubt's covariance."""
+
+    name: str
+    hour: Array
+    value: Array
+    root: NDArray[Any]
+
+
+def rows_ready(log: Log, sensor_k: float = SENSOR_K) -> list[Row]:
+    """Every row of a log that days can be held against (h and each row's unit); sensor_k: doubt of sensors (K)."""
+    rows = log.rows()
+    air = rows.get("air")
+    middle_c = 15.0 if air is None else float(np.nanmean(air))
+    pump = _smoothed(*binned(log.hour, rows["pump"])) if "pump" in rows else None
+    found = []
+    for name, row in rows.items():
+        kind = name.split()[0]
+        if kind not in DOUBTS:
+            continue
+        hour, value = binned(log.hour, row)
+        share = np.interp(hour, *pump) if pump is not None else np.zeros(hour.shape)
+        if name in ("supply", "return"):
+            hour, value, share = (part[share > 0.5] for part in (hour, value, share))
+        if hour.size:
+            root = np.linalg.cholesky(_covariance(kind, hour, value, share, middle_c, sensor_k))
+            found.append(Row(name, hour, value, root))
+    return found
+
+
+def _smoothed(hour: Array, share: Array) -> tuple[Array, Array]:
+    """The pump's share of the time (1) about each moment (h)."""
+    width = min(SMOOTHED, share.size)
+    return hour, np.convolve(share, np.ones(width), "same") / np.convolve(np.ones(share.size), np.ones(width), "same")
+
+
+def _covariance(kind: str, hour: Array, value: Array, share: Array, air_c: float, sensor_k: float) -> Array:
+    doubt, size = DOUBTS[kind], 1.0
+    quick = np.full(hour.shape, doubt.quick)
+    if kind == "pump":
+        quick = np.hypot(quick, READ_SHARE * np.sqrt(share * (1.0 - share)))
+    elif kind == "flow":
+        size = max(float(np.abs(value).max()), 1.0)
+    elif kind in ("collector", "supply", "return"):
+        quick = np.hypot(quick + LEAD_SHARE * np.abs(value - air_c), SWINGS_K * share * (1.0 - share))
+    if kind not in ("pump", "flow"):
+        steep = np.abs(np.gradient(value, hour)) if hour.size > 1 else np.zeros(hour.shape)
+        quick = np.hypot(np.hypot(quick, sensor_k), SHIFTED_H * steep)
+    apart = np.abs(hour[:, None] - hour[None, :])
+    made = (doubt.slow * size) ** 2 * np.exp(-apart / doubt.while_h) + np.diag((quick * size) ** 2)
+    if kind == "store":
+        opened = OPENED_K * np.exp(-(hour - hour[0]) / OPENED_H)
+        made += np.outer(opened, opened) * np.exp(-apart / FOUND_H)
+    return np.asarray(made)
+
+
+def held_against(rows: list[Row], seen: Shown) -> dict[str, float]:
+    """How well what is shown tells each row of a log (nats, the greater the better)."""
+    found = {}
+    for row in rows:
+        if row.name in seen.rows:
+            off = np.abs(solve_triangular(row.root, row.value - seen.at(row.name, row.hour), lower=True))
+            found[row.name] = -float(np.where(off < FAR, 0.5 * off**2, FAR * (off - 0.5 * FAR)).sum())
+    return found
+
+
+def causes(
+    log: Log, document: Document, weather: WeatherYear, *, sensor_k: float = SENSOR_K, threads: int = 2
+) -> list[Cause]:
+    """Sound operation, every mistake the design can suffer and pairs of the likely, the likeliest first.
+
+    ``weather`` holds what was read of sun and air (:func:`heat.field.days.weather_of`); ``sensor_k``: doubt of the
+    temperature sensors (K). Raises HeatError where the design itself cannot be reckoned.
+    """
+    design, rows = parse(document), rows_ready(log, sensor_k)
+
+    def hold(sizes: Mapping[str, float]) -> Held | None:
+        try:
+            made = parse(faulty_document(document, sizes, 1)) if sizes else design
+            ways = [shown(book, weather, log) for book in days_of(log, made, weather)]
+        except HeatError:
+            return None
+        counts = {row.name: row.hour.size for row in rows}
+        held = [Held(sizes, counts, held_against(rows, seen), seen) for seen in ways]
+        return max(held, key=lambda one: one.told)
+
+    with ThreadPoolExecutor(threads) as pool:
+        every = lambda wanted: [held for held in pool.map(hold, wanted) if held is not None]
+        sound = hold({})
+        if sound is None:
+            raise HeatError("The design's own days cannot be reckoned.")
+        found = every(_singles(design))
+        found += every(_closer(_best_of_each(found)[:LIKELY]))
+        singles = _best_of_each(found)
+        pairs = every(_pairs(singles))
+    return _ranked([sound, *singles, *_best_of_each(pairs)])
+
+
+def _singles(design: Design) -> Iterable[dict[str, float]]:
+    """Each mistake the design can suffer, at each size it is tried at."""
+    for key, item in FAULTS.items():
+        if suffers(design, key):
+            for size in SIZES.get(key, (item.size,)):
+                yield {key: size}
+
+
+def _best_of_each(found: list[Held]) -> list[Held]:
+    """The best size of each mistake or pair, the likeliest first."""
+    best: dict[tuple[str, ...], Held] = {}
+    for held in found:
+        key = tuple(held.sizes)
+        if key not in best or held.told > best[key].told:
+            best[key] = held
+    return sorted(best.values(), key=_score, reverse=True)
+
+
+def _closer(best: list[Held]) -> Iterable[dict[str, float]]:
+    """Sizes half way from the best of each to its neighbours."""
+    for held in best:
+        ((key, size),) = held.sizes.items()
+        tried = SIZES.get(key, ())
+        for other in (s for s in tried if s != size and abs(tried.index(s) - tried.index(size)) == 1):
+            yield {key: (size * other) ** 0.5}
+        if tried and size in (tried[0], tried[-1]):
+            yield {key: size * (0.75 if size == tried[0] else 1.25 if FAULTS[key].high >= 1.25 * size else 1.0)}
+
+
+def _pairs(singles: list[Held]) -> Iterable[dict[str, float]]:
+    """Pairs of the likeliest mistakes, each at its best size."""
+    few = [held for held in singles[:4] if "few" not in held.sizes and "small" not in held.sizes]
+    for a, b in list(combinations(few, 2))[:PAIRED]:
+        yield {**a.sizes, **b.sizes}
+
+
+def _prior(sizes: Mapping[str, float]) -> float:
+    if not sizes:
+        return float(np.log(SOUND))
+    sized = SIZED * sum(key in SIZES for key in sizes)
+    return float(sum(np.log(COMMON[key]) for key in sizes) + (len(sizes) - 1) * np.log(PAIR) - sized)
+
+
+def _score(held: Held) -> float:
+    return held.told + _prior(held.sizes)
+
+
+def _ranked(found: list[Held]) -> list[Cause]:
+    """Causes by their share. Where even the best leaves more unexplained than its doubts allow, all count for less."""
+    readings = max(sum(found[0].counts.values()), 1)
+    left = max(1.0, 2.0 * -max(held.told for held in found) / readings)
+    sound, alone = found[0], {tuple(held.sizes): held.told for held in found if len(held.sizes) == 1}
+
+    def unproven(held: Held) -> float:
+        """What a second mistake must explain before it counts (nats)."""
+        return PAIR_GAIN * max(alone[key,] - sound.told for key in held.sizes) if len(held.sizes) > 1 else 0.0
+
+    scores = np.array([(held.told - unproven(held)) / left + _prior(held.sizes) for held in found])
+    shares = np.exp(scores - scores.max())
+    shares /= shares.sum()
+    made = [
+        Cause(held.sizes, held.told - sound.told, float(share),
+              {name: value - sound.rows.get(name, 0.0) for name, value in held.rows.items()}, held.shown)
+        for held, share in zip(found, shares, strict=True)
+    ]  # fmt: skip
+    return sorted(made, key=lambda cause: cause.share, reverse=True)
+
+
+def tell_apart(one: Cause, other: Cause, log: Log) -> tuple[str, float, float, float] | None:
+    """Where two causes differ most: row, moment (h of the year), and what each shows there (in the row's unit)."""
+    best: tuple[float, tuple[str, float, float, float]] | None = None
+    for name, (when, values) in one.shown.rows.items():
+        if name not in other.shown.rows or name == "flow" or (name == "pump" and "pump" not in log.told):
+            continue
+        gap = np.abs(values - other.shown.at(name, when))
+        gap = gap * (20.0 if name == "pump" else 1.0)
+        at = int(gap.argmax())
+        if best is None or gap[at] > best[0]:
+            best = float(gap[at]), (name, float(when[at]), float(values[at]), float(other.shown.at(name, when[at])))
+    return best[1] if best else None
