@@ -40,8 +40,8 @@ COMMON: dict[str, float] = {
 }  # fmt: skip
 """How common sound operation and each mistake are among systems somebody calls about (1). Source: own estimate."""
 PAIR, PAIR_GAIN = 0.15, 0.15
-"""How much rarer a second mistake is than its own share alone (1), and how much of what the likelier of the two explains
-it must explain besides (1): days with a grave mistake are reckoned less surely. Source: own."""
+"""How much rarer a second mistake is than its own share alone (1), and how much of what the likelier of the two
+explains it must explain besides (1): days with a grave mistake are reckoned less surely. Source: own."""
 SENSOR_K = 0.5
 """Doubt of a temperature sensor (K, one standard deviation), as usual controllers have it."""
 FAR = 3.0

@@ -16,9 +16,9 @@ from heat.weather.year import WeatherYear
 from heat.year import Opening, simulate_hours
 
 Array = NDArray[np.float64]
-OPENED_H, COLD_C = 3.0, 15.0
+OPENED_H, COLD_C, ONE_K = 3.0, 15.0, 2.0
 """How long after its start (h) a log may first tell of a sensor for that to count as what was found; cold
-water where no sensor is (°C)."""
+water where no sensor is (°C); a store whose sensors lie no further apart (K) is of one temperature."""
 
 
 @dataclass(frozen=True)
@@ -46,14 +46,15 @@ STEPS = (None, 0.06, 0.17, 0.3, 0.45, 0.6, 0.75, 0.9)
 """How a store may lie between two sensors: straight, or cold below and warm above a step at this share of the way."""
 
 
-def openings_of(log: Log, design: Design) -> list[Opening]:
+def openings_of(log: Log, design: Design, ways: tuple[float | None, ...] = STEPS) -> list[Opening]:
     """What may have been found when the log begins (°C): the store's sensors, wrong as a controller's is, and each way
     it may lie between them; the pool."""
     found = _found(log, design)
     pool = _first(log, log.told.get("pool"))
     if pool is not None and design.system.scheme.exchange == "pool":
         pool -= design.system.faults.store_sensor_k
-    ways = STEPS if len(found) > 1 and found[-1][1] - found[0][1] > 2.0 else (None,)
+    if len(found) < 2 or found[-1][1] - found[0][1] <= ONE_K:
+        ways = (None,)
     layers = [tuple(between(found, store_layers(design), way)) if found else None for way in ways]
     return [Opening(store_c=one, pool_c=pool) for one in layers]
 
@@ -81,7 +82,8 @@ def between(found: list[tuple[float, float]], count: int, step: float | None = N
     if step is None or len(found) < 2:
         return np.asarray(np.interp(at, heights, values))
     edges = heights[:-1] + step * np.diff(heights)
-    return np.asarray(values[np.searchsorted(edges, at)])
+    above = np.clip((np.arange(1, count + 1) / count - edges[:, None]) * count, 0.0, 1.0)  # share of a layer above it
+    return np.asarray(values[0] + (np.diff(values)[:, None] * above).sum(axis=0))
 
 
 def _first(log: Log, row: Array | None) -> float | None:
@@ -98,11 +100,13 @@ def controller_sensor(heights: tuple[float, ...], design: Design) -> int | None:
     return int(np.argmin(np.abs(np.array(heights) - design.system.control.sensor_share)))
 
 
-def days_of(log: Log, design: Design, weather: WeatherYear) -> list[YearBook]:
-    """The log's hours (Wh, °C) as a design would have had them from each opening, in weather that holds what was read
-    already."""
+def days_of(
+    log: Log, design: Design, weather: WeatherYear, ways: tuple[float | None, ...] = STEPS
+) -> list[YearBook]:  # fmt: skip
+    """The log's hours (Wh, °C) as a design would have had them, in weather that holds what was read already, from
+    each way its store may have opened (share of the way between sensors, no unit)."""
     drawn = by_hour(log, "draw", log.first, log.last, summed=True) if "draw" in log.told else None
-    return simulate_hours(design, weather, log.first, log.last, openings_of(log, design), drawn)
+    return simulate_hours(design, weather, log.first, log.last, openings_of(log, design, ways), drawn)
 
 
 def shown(book: YearBook, weather: WeatherYear, log: Log) -> Shown:
