@@ -173,7 +173,7 @@ def _covariance(kind: str, hour: Array, value: Array, share: Array, air_c: float
 
 
 def held_against(rows: list[Row], seen: Shown) -> dict[str, float]:
-    """How well what is shown tells each row of a log (nats, the greater the better)."""
+    """How well what is shown tells each row of a log (nats, no unit, the greater the better)."""
     found = {}
     for row in rows:
         if row.name in seen.rows:
@@ -284,9 +284,10 @@ def _ranked(found: list[Held]) -> list[Cause]:
 
 def tell_apart(one: Cause, other: Cause, log: Log) -> tuple[str, float, float, float] | None:
     """Where two causes differ most: row, moment (h of the year), and what each shows there (in the row's unit)."""
+    read = log.rows()
     best: tuple[float, tuple[str, float, float, float]] | None = None
     for name, (when, values) in one.shown.rows.items():
-        if name not in other.shown.rows or name == "flow" or (name == "pump" and "pump" not in log.told):
+        if name not in other.shown.rows or name not in read or name in ("flow", "supply", "return"):
             continue
         gap = np.abs(values - other.shown.at(name, when))
         gap = gap * (20.0 if name == "pump" else 1.0)

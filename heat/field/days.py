@@ -16,9 +16,10 @@ from heat.weather.year import WeatherYear
 from heat.year import Opening, simulate_hours
 
 Array = NDArray[np.float64]
-OPENED_H, COLD_C, ONE_K = 3.0, 15.0, 2.0
+OPENED_H, COLD_C, ONE_K, SHORT = 3.0, 15.0, 2.0, 0.05
 """How long after its start (h) a log may first tell of a sensor for that to count as what was found; cold
-water where no sensor is (°C); a store whose sensors lie no further apart (K) is of one temperature."""
+water where no sensor is (°C); a store whose sensors lie no further apart (K) is of one temperature; of a
+flow for a shorter share of an hour (1) no loop temperature is told."""
 
 
 @dataclass(frozen=True)
@@ -119,7 +120,7 @@ def shown(book: YearBook, weather: WeatherYear, log: Log) -> Shown:
     collector, lower = sensors_c(book, weather)
     share = np.maximum(book.traces[hours, acc.PUMP_SHARE], 1e-6)
     trace = lambda column: (middle, book.traces[hours, column])
-    flowed = lambda column: (middle, book.traces[hours, column] / share)
+    flowed = lambda column: (middle, np.where(share > SHORT, book.traces[hours, column] / share, collector[hours]))
     rows: dict[str, tuple[Array, Array]] = {
         "collector": (middle, collector[hours]), "pump": trace(acc.PUMP_SHARE), "flow": trace(acc.FLOW_KG_H),
         "supply": flowed(acc.OUTLET_C), "return": flowed(acc.INLET_C),

@@ -76,7 +76,7 @@ class Fit:
 
 
 def values_of(document: Document) -> dict[str, Value]:
-    """Every value that can be fitted to a design's days (each in its unit)."""
+    """Every value that can be fitted to a design's days (each in its unit, such as W/K)."""
     system = document["system"]
     collector, store, loop = system["collector"], system["store"], system["loop"]
     path = lambda name: lambda _document, value: {name: value}

@@ -174,5 +174,5 @@ def faulty_document(document: dict[str, Any], sizes: Sizes, from_day: int) -> di
 
 
 def sized(keys: Iterable[str], sizes: Sizes | None = None) -> dict[str, float]:
-    """Mistakes with their sizes: those given, the typical ones of the others."""
+    """Mistakes with their sizes (each in its unit, such as K): those given, the typical ones of the others."""
     return {key: (sizes or {}).get(key, FAULTS[key].size) for key in keys}

@@ -27,6 +27,7 @@ STEPS = (
     "web.steps.weigh",
     "web.steps.money",
     "web.steps.cautions",
+    "web.steps.log",
     "web.steps.paper",
 )
 """The steps of the work, in their order: each a folder with a step.py."""
@@ -48,6 +49,7 @@ INSTALLED_APPS = [
     "web.catalogue",
     "web.prices",
     "web.reports",
+    "web.logs",
     "web.ui",
     "web.sheet",
     "web.present",

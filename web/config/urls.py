@@ -10,6 +10,7 @@ urlpatterns = [
     path("", include("web.places.urls")),
     path("catalogue/", include("web.catalogue.urls")),
     path("", include("web.reports.urls")),
+    path("", include("web.logs.urls")),
     path("", include("web.workspace.urls")),
 ]
 handler404 = "web.config.health.not_found"

@@ -98,7 +98,7 @@ class Upload(models.Model):
     """A table on its way in: kept until its columns are told, then as the source of what was read."""
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="uploads")
-    purpose = models.CharField(max_length=8, choices=[("weather", "weather"), ("load", "load")])
+    purpose = models.CharField(max_length=8, choices=[("weather", "weather"), ("load", "load"), ("log", "log")])
     name = models.CharField(max_length=120)
     raw = models.BinaryField()
     layout = models.JSONField(default=dict)

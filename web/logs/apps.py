@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class LogsConfig(AppConfig):
+    name = "web.logs"
+    label = "logs"

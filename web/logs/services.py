@@ -1,0 +1,200 @@
+"""Logs begun, readings added and struck out, photographs, meters, a logger's key. Each asks who may first."""
+
+import secrets
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from hashlib import sha256
+from itertools import pairwise
+from math import isfinite
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from heat.design import parse
+from heat.errors import HeatError
+from heat.field.checks import BOUNDS
+from heat.store.vessel import store_volume_l
+from web.accounts.models import User
+from web.logs.models import Log, Meter, Photo, Reading, Values
+from web.projects.models import Design, Project
+from web.projects.permissions import ask, locked
+
+MOST_READINGS, MOST_LOGS, MOST_PHOTOS, MOST_SENSORS = 120_000, 50, 200, 12
+"""Readings of a log, logs and photographs of a project, sensors of a store."""
+AHEAD = timedelta(hours=26)
+"""A reading may lie so far ahead of the server's clock: the other side of the date line, and a clock that is off."""
+LONG_AGO = timedelta(days=3660)
+METERS = {"solar_kwh": 1e6, "fuel_kwh": 1e6, "litres": 1e7, "sun_kwh_m2_day": 12.0, "air_c": 60.0}
+"""What a month's meters may tell, and the most of each."""
+
+
+@dataclass(frozen=True)
+class Told:
+    """A reading on its way in: its moment, values in the core's units by name, a remark."""
+
+    at: datetime
+    values: Values
+    remark: str = ""
+
+
+@dataclass(frozen=True)
+class Kept:
+    """What became of readings: kept, known before, refused with why (the first few)."""
+
+    kept: int
+    known: int
+    refused: tuple[str, ...]
+
+
+@transaction.atomic
+def begin_log(*, design: Design, author: User, heights: list[float] | None = None) -> Log:
+    """Begin the log of a design as it now stands. Raises HeatError where it cannot be reckoned."""
+    project = locked(design.project, author)
+    design.project = project
+    if project.weather is None:
+        raise HeatError("A log needs the weather of its place.")
+    if project.logs.count() >= MOST_LOGS:
+        raise HeatError("This project has no room for more logs.")
+    document = design.document()
+    told = parse(document)
+    known = heights if heights is not None else sorted({round(told.system.control.sensor_share, 2), 0.5, 0.85})
+    pool = told.system.scheme.exchange == "pool"
+    return Log.objects.create(
+        project=project, letter=design.letter, document=document, weather=project.weather,
+        heights=[] if pool else known, litres=[] if pool else even(known, store_volume_l(told)),
+    )  # fmt: skip
+
+
+def even(heights: list[float], litres: float) -> list[float]:
+    """Water (L) each sensor stands for: half way to its neighbours."""
+    edges = [0.0, *((a + b) / 2.0 for a, b in pairwise(heights)), 1.0]
+    return [round(litres * (b - a), 1) for a, b in pairwise(edges)]
+
+
+@transaction.atomic
+def set_sensors(*, log: Log, author: User, heights: list[float], litres: list[float], sensor_k: float) -> Log:
+    """Say where the store's sensors are, what each stands for (L) and how sure they are (K). Raises HeatError."""
+    ask(author, "edit", log.project)
+    if len(heights) > MOST_SENSORS or len(heights) != len(litres):
+        raise HeatError(f"One volume for each sensor, {MOST_SENSORS} at most.")
+    if sorted(heights) != heights or any(not 0.0 <= h <= 1.0 for h in heights) or len(set(heights)) < len(heights):
+        raise HeatError("Heights run from the floor (0) to the lid (1), each above the one before.")
+    if any(not 0.0 < v <= 200_000.0 for v in litres):
+        raise HeatError("Each sensor stands for some litres.")
+    if not 0.05 <= sensor_k <= 10.0:
+        raise HeatError("A sensor is sure to 0.05 to 10 K.")
+    log.heights, log.litres, log.sensor_k = heights, litres, sensor_k
+    log.save(update_fields=["heights", "litres", "sensor_k"])
+    return log
+
+
+def wrong_with(values: Values, at: datetime, heights: int) -> str:
+    """Why a reading cannot be kept; nothing where it can."""
+    now = timezone.now()
+    if at > now + AHEAD:
+        return "it lies in the future"
+    if at < now - LONG_AGO:
+        return "it lies more than ten years back"
+    if not values:
+        return "it tells nothing"
+    for name, value in values.items():
+        sensor = name[:1] == "s" and name[1:].isdecimal()
+        if sensor and int(name[1:]) >= heights:
+            return f"the store has {heights} sensors"
+        bounds = BOUNDS.get("store" if sensor else name)
+        if bounds is None:
+            return f"there is no “{name[:20]}”"
+        if isinstance(value, bool) or not isinstance(value, int | float) or not isfinite(value):
+            return f"{name} is no number"
+        if not bounds[0] <= value <= bounds[1]:
+            return f"{name} must lie between {bounds[0]:g} and {bounds[1]:g}"
+    return ""
+
+
+def add_readings(*, log: Log, author: User | None, told: Iterable[Told], source: str) -> Kept:
+    """Keep readings; one of a moment and source that is known stays as it was. ``author``: none for a logger, whose key
+    was asked before. Raises HeatError where there is no room."""
+    if author is not None:
+        ask(author, "edit", log.project)
+    rows, refused, seen = [], [], set()
+    for one in told:
+        why = wrong_with(one.values, one.at, len(log.heights))
+        if why:
+            refused.append(f"{one.at:%Y-%m-%d %H:%M}: {why}")
+        elif one.at not in seen:
+            seen.add(one.at)
+            rows.append(Reading(log=log, at=one.at, values=one.values, source=source, remark=one.remark[:300],
+                                author=author))  # fmt: skip
+    before = log.readings.count()
+    if before + len(rows) > MOST_READINGS:
+        raise HeatError(f"A log keeps {MOST_READINGS:,} readings: take fewer, or begin another log.")
+    Reading.objects.bulk_create(rows, batch_size=2000, ignore_conflicts=True)
+    kept = log.readings.count() - before if rows else 0
+    if source == "logger":
+        Log.objects.filter(pk=log.pk).update(heard=timezone.now())
+    return Kept(kept, len(rows) - kept, tuple(refused))
+
+
+@transaction.atomic
+def strike(*, reading: Reading, author: User, why: str) -> None:
+    """Strike a reading out, with a reason; it stays to be seen. Raises HeatError without one."""
+    ask(author, "edit", reading.log.project)
+    if not why.strip():
+        raise HeatError("Why is it struck out? A reason is needed.")
+    Reading.objects.filter(pk=reading.pk, struck=None).update(
+        struck=timezone.now(), why=why.strip()[:200], struck_by=author
+    )
+
+
+def new_token(*, log: Log, author: User) -> str:
+    """A key for a logger, shown once; the one before ends."""
+    ask(author, "edit", log.project)
+    token = secrets.token_urlsafe(24)
+    log.token, log.token_made = sha256(token.encode()).hexdigest(), timezone.now()
+    log.save(update_fields=["token", "token_made"])
+    return token
+
+
+def end_token(*, log: Log, author: User) -> None:
+    """Take the key back: its logger is heard no more."""
+    ask(author, "edit", log.project)
+    Log.objects.filter(pk=log.pk).update(token=None)
+
+
+def log_of_token(pk: int, token: str) -> Log | None:
+    """The log a key opens, if it is that one's."""
+    found = Log.objects.select_related("project", "weather").filter(
+        pk=pk, token=sha256(token[:200].encode()).hexdigest(), project__deleted=None
+    )
+    return found.first()
+
+
+@transaction.atomic
+def add_photo(*, log: Log, author: User, remark: str, picture: bytes | None) -> Photo:
+    """Keep a remark, with a photograph that was drawn anew. Raises HeatError where there is neither."""
+    project: Project = locked(log.project, author)
+    if not remark.strip() and picture is None:
+        raise HeatError("Write a remark, or choose a photograph.")
+    if Photo.objects.filter(log__project=project).count() >= MOST_PHOTOS:
+        raise HeatError("This project has no room for more photographs.")
+    return Photo.objects.create(log=log, author=author, remark=remark.strip()[:300], picture=picture)
+
+
+@transaction.atomic
+def set_meter(*, log: Log, author: User, month: date, values: dict[str, float]) -> Meter:
+    """Keep what meters told of a month. Raises HeatError."""
+    ask(author, "edit", log.project)
+    for name, value in values.items():
+        low = -60.0 if name == "air_c" else 0.0
+        if name not in METERS or not low <= value <= METERS[name]:
+            raise HeatError(f"{name.replace('_', ' ')} must lie between {low:g} and {METERS.get(name, 0):g}.")
+    if not values:
+        raise HeatError("Type one meter at least.")
+    return Meter.objects.create(log=log, month=month.replace(day=1), values=values, author=author)
+
+
+def meters_of(log: Log) -> dict[date, dict[str, Any]]:
+    """The last word of each month."""
+    return {meter.month: meter.values for meter in log.meters.all()}

@@ -1,0 +1,83 @@
+"""What a data logger posts, and the calendar of a project's upkeep: each by a key of its own, nothing else."""
+
+import json
+from datetime import datetime
+from typing import Any
+
+from django.contrib.auth.decorators import login_not_required
+from django.db import transaction
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.views.decorators.csrf import csrf_exempt
+from django.views.decorators.http import require_POST, require_safe
+
+from heat.errors import HeatError
+from web.logs.models import Calendar, Log, moment_of
+from web.logs.services import Told, add_readings, log_of_token
+from web.logs.upkeep import calendar_of
+
+MOST_BYTES, MOST_AT_ONCE = 2_000_000, 5_000
+"""Largest post of a logger (bytes), and readings in it."""
+MOST_REFUSED = 20
+
+
+@csrf_exempt
+@login_not_required
+@require_POST
+def take_readings(request: HttpRequest, pk: int) -> JsonResponse:
+    """Readings of a logger: ``{"readings": [{"at": "2026-05-02T10:15:00", "collector": 54.2, "store": [31, 42]}]}``.
+
+    Moments in local standard time, or with an offset; values in °C, kg/h, W/m², L, pump 0 to 1. A moment that is known
+    stays as it was, so that a post may be sent again.
+    """
+    kind, _, token = request.headers.get("Authorization", "").partition(" ")
+    log = log_of_token(pk, token.strip()) if kind.lower() == "bearer" and token else None
+    if log is None:
+        return JsonResponse({"error": "This key opens no such log."}, status=401)
+    if int(request.headers.get("Content-Length") or 0) > MOST_BYTES:
+        return JsonResponse({"error": f"A post holds {MOST_BYTES // 1_000_000} MB at most."}, status=413)
+    try:
+        told = json.loads(request.body)
+        rows = told["readings"]
+        if not isinstance(rows, list) or len(rows) > MOST_AT_ONCE:
+            raise HeatError(f"“readings” is a list of {MOST_AT_ONCE} at most.")
+    except HeatError as error:
+        return JsonResponse({"error": str(error)}, status=422)
+    except (ValueError, KeyError, TypeError, RecursionError):
+        return JsonResponse({"error": "One JSON object with a list “readings” is needed."}, status=422)
+    made, refused = [], []
+    for number, row in enumerate(rows):
+        try:
+            made.append(_told(row, log))
+        except (ValueError, KeyError, TypeError, OverflowError, AttributeError):
+            refused.append(f"reading {number + 1}: “at” and numbers by name are needed")
+    try:
+        with transaction.atomic():
+            kept = add_readings(log=log, author=None, told=made, source="logger")
+    except HeatError as error:
+        return JsonResponse({"error": str(error)}, status=409)
+    return JsonResponse({"kept": kept.kept, "known": kept.known, "refused": [*refused, *kept.refused][:MOST_REFUSED],
+                         "refused_count": len(refused) + len(kept.refused)})  # fmt: skip
+
+
+def _told(row: dict[str, Any], log: Log) -> Told:
+    at = datetime.fromisoformat(row["at"])
+    if at.tzinfo is None:
+        at = moment_of(at, log.offset_h)
+    store = row.get("store", [])
+    values = {name: float(value) for name, value in row.items()
+              if name not in ("at", "store", "remark") and value is not None}  # fmt: skip
+    values |= {f"s{i}": float(value) for i, value in enumerate(store) if value is not None}
+    return Told(at, values, str(row.get("remark", ""))[:300])
+
+
+@login_not_required
+@require_safe
+def calendar(request: HttpRequest, token: str) -> HttpResponse:
+    """A project's upkeep as a calendar (iCalendar, RFC 5545)."""
+    found = Calendar.objects.select_related("project").filter(token=token[:48], project__deleted=None).first()
+    if found is None:
+        raise Http404("There is no calendar here.")
+    answer = HttpResponse(calendar_of(found.project), content_type="text/calendar; charset=utf-8")
+    answer["X-Robots-Tag"] = "noindex, nofollow"
+    answer["Referrer-Policy"] = "no-referrer"
+    return answer

@@ -1,0 +1,307 @@
+"""Readings brought in: pasted, or from a table whose columns are told and kept; and the logger's key."""
+
+import io
+import json
+import re
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+import numpy as np
+import pandas as pd
+from django.http import HttpResponse
+
+from heat.errors import HeatError, WeatherFileError
+from heat.field.checks import back_in_time, doubled_hour, findings
+from heat.field.log import QUANTITIES
+from heat.field.log import Log as Rows
+from heat.sun.site import sun_of
+from heat.tables import cells, guess_layout, number_of, within_limits
+from heat.weather.readers import decode
+from web.accounts.requests import SignedIn
+from web.logs.models import Log, hour_of, moment_of
+from web.logs.reading import built
+from web.logs.services import MOST_READINGS, Told, add_readings, end_token, new_token
+from web.projects.models import Upload
+from web.projects.services.weather import keep_upload
+from web.sheet.page import Sheet
+from web.sheet.step import Shown, sent_to
+from web.sheet.uploads import posted_file
+from web.steps.log.day import refused
+from web.steps.log.here import frame, log_here, own_log
+from web.steps.log.typed import meanings, words_of
+
+PREVIEW, MOST_PASTED = 6, 2_000_000
+"""Rows shown before they are taken, and letters that may be pasted."""
+HINTS = (
+    (r"coll|roof|panel|^t1\b|s1\b", "collector"),
+    (r"pump|relay|^r1\b", "pump"),
+    (r"flow|l/min|gpm", "flow"),
+    (r"plane|poa|tilt", "plane"),
+    (r"sun|ghi|irr|pyra|w/m", "sun"),
+    (r"cloud", "cloud"),
+    (r"ambient|air|outdoor", "air"),
+    (r"draw|drawn|hot water|litres", "draw"),
+    (r"supply|hot side|vl", "supply"),
+    (r"return|rl", "return"),
+    (r"pool", "pool"),
+)
+STORE_HINTS = (r"bottom|below|lower|low\b|unten", r"mid", r"top|upper|above|oben")
+
+
+def bring_view(sheet: Sheet) -> dict[str, Any]:
+    """A table to bring, its columns where one was brought, and the logger's key."""
+    log = log_here(sheet)
+    page: dict[str, Any] = frame(sheet, log)
+    if log is None:
+        return page
+    page |= {"token": sheet.given.get("token", ""), "pasted": sheet.given.get("pasted", "")}
+    upload = sheet.upload
+    if upload is None or upload.purpose != "log":
+        return page
+    try:
+        return page | _mapping(log, upload)
+    except (WeatherFileError, HeatError) as error:
+        return page | {"problem": str(error)}
+
+
+def brought(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
+    """Take a table in, or what was pasted; its columns come next."""
+    log = own_log(sheet, request.POST)
+    pasted = request.POST.get("pasted", "").replace("\0", "")
+    if pasted.strip():
+        if len(pasted) > MOST_PASTED:
+            return refused(sheet, "bring", f"More than {MOST_PASTED:,} letters are pasted: bring a file instead.")
+        name, raw = "pasted.csv", pasted.encode()
+    else:
+        got = posted_file(request)
+        if isinstance(got, str):
+            return refused(sheet, "bring", got)
+        name, raw = got
+    try:
+        if raw[:2] == b"PK":
+            name, raw = f"{name}.csv", _from_spreadsheet(raw)
+        text = decode(name, raw)
+        within_limits(name, text)
+        seen = guess_layout(name, text)
+    except (WeatherFileError, HeatError) as error:
+        return refused(sheet, "bring", str(error), pasted=pasted[:20_000])
+    names = [re.sub(r"\s+", " ", n).lower() for n in seen.names]
+    known = log.columns.get("names") == names
+    layout = dict(log.columns) if known else {"names": names, "columns": _guessed(log, names, seen.numeric)}
+    layout |= {
+        "separator": seen.separator,
+        "decimal": seen.decimal,
+        "heading_line": seen.heading_line,
+        "stamp": seen.stamp,
+        "stamp_format": seen.stamp_format,
+        "clock": layout.get("clock", "standard"),
+        "known": known,
+    }
+    upload = Upload(project=sheet.project, purpose="log", name=name[:120], raw=text.encode(), layout=layout)
+    keep_upload(upload=upload, author=sheet.user)
+    return sent_to(sheet.design, "log", view="bring", log=log.pk, upload=upload.pk)
+
+
+def _from_spreadsheet(raw: bytes) -> bytes:
+    from openpyxl import load_workbook
+
+    try:
+        page = load_workbook(io.BytesIO(raw), read_only=True, data_only=True).active
+        assert page is not None
+        rows = page.iter_rows(values_only=True, max_row=MOST_READINGS, max_col=60)
+        lines = [
+            ";".join("" if c is None else c.isoformat(" ") if isinstance(c, datetime) else str(c) for c in row)
+            for row in rows
+        ]
+    except Exception as error:  # openpyxl raises whatever its parsers raise
+        raise HeatError("This spreadsheet cannot be read: save it as CSV.") from error
+    return "\n".join(lines).encode()
+
+
+def _guessed(log: Log, names: list[str], numeric: tuple[int, ...]) -> dict[str, str]:
+    """What columns are likely to hold, by their names."""
+    every: dict[str, Any] = meanings(log)
+    found: dict[str, str] = {}
+    heights = range(len(log.heights))
+    for k in numeric:
+        name = names[k]
+        row = next(
+            (
+                f"s{round(i * (len(heights) - 1) / 2)}"
+                for i, p in enumerate(STORE_HINTS)
+                if len(heights) and re.search(p, name)
+            ),
+            None,
+        )
+        row = row or next((f"s{i}" for i in heights if re.search(rf"(store|tank|sensor) ?{i + 1}\b", name)), None)
+        row = row or next((told for pattern, told in HINTS if re.search(pattern, name)), None)
+        wanted = [key for key in every if key.split()[0] == row]
+        if not wanted or any(v.split()[0] == row for v in found.values()):
+            continue
+        other = any(mark in name for mark in ("°f", "(f)", "degf", "gpm", "gal", "[f]", "_f"))
+        found[str(k)] = wanted[1] if other and len(wanted) > 1 else wanted[0]
+    return found
+
+
+def _mapping(log: Log, upload: Upload) -> dict[str, Any]:
+    """The columns with what each may hold, first rows, and what is to be said before they are taken."""
+    layout, text = upload.layout, bytes(upload.raw).decode()
+    seen = guess_layout(upload.name, text)
+    every = meanings(log)
+    told, notes = read_table(log, text, layout)
+    return {
+        "upload": upload,
+        "layout": layout,
+        "meanings": [(key, words) for key, (words, *_rest) in every.items()],
+        "columns": [
+            {"index": k, "name": name, "stamp": k == layout["stamp"], "meaning": layout["columns"].get(str(k), "")}
+            for k, name in enumerate(seen.names)
+        ],
+        "rows": seen.rows[:PREVIEW],
+        "count": len(told),
+        "notes": notes,
+        "first": told[0].at if told else None,
+        "last": told[-1].at if told else None,
+    }
+
+
+def read_table(log: Log, text: str, layout: dict[str, Any]) -> tuple[list[Told], list[str]]:
+    """Readings of a table by its layout, in the core's units, and what looks wrong, in words. Raises HeatError."""
+    if layout["stamp"] < 0 or not layout["stamp_format"]:
+        raise HeatError("No column of days and times was found: write them as 2026-05-02 10:15.")
+    rows = [r for r in cells(text, layout["separator"])[layout["heading_line"] :] if any(r)]
+    stamps = pd.to_datetime(
+        pd.Series([r[layout["stamp"]] if len(r) > layout["stamp"] else "" for r in rows]),
+        format=layout["stamp_format"],
+        errors="coerce",
+        utc=False,
+    )
+    locals_ = [None if pd.isna(s) else s.to_pydatetime() for s in stamps]
+    unread = sum(s is None for s in locals_)
+    notes = [f"{unread} lines have no time that can be read; they are left out."] if unread else []
+    every, columns = meanings(log), layout["columns"]
+    made: list[Told] = []
+    clock = _clock([s for s in locals_ if s is not None], layout["clock"], notes)
+    at = iter(clock)
+    for row, local in zip(rows, locals_, strict=True):
+        if local is None:
+            continue
+        moment = next(at)
+        values = {}
+        for index, meaning in columns.items():
+            if meaning not in every or int(index) >= len(row):
+                continue
+            _words, name, slope, offset = every[meaning]
+            cell = row[int(index)].strip().lower()
+            number = 1.0 if cell == "on" else 0.0 if cell == "off" else number_of(cell, layout["decimal"])
+            if np.isfinite(number):
+                values[name] = round(number * slope + offset, 4)
+        if values:
+            local_std = moment if moment.tzinfo is None else None
+            made.append(Told(moment_of(local_std, log.offset_h) if local_std else moment, values))
+    made.sort(key=lambda one: one.at)
+    notes += _findings(log, made)
+    return made, notes
+
+
+def _clock(stamps: list[datetime], clock: str, notes: list[str]) -> list[datetime]:
+    """Times as local standard time: what a clock with summer time told is put back, the doubled hour told apart."""
+    if not stamps:
+        return []
+    if any(s.tzinfo is not None for s in stamps):
+        return [s if s.tzinfo else s.replace(tzinfo=UTC) for s in stamps]
+    base = stamps[0]
+    hours = np.array([(s - base).total_seconds() / 3600.0 for s in stamps])
+    back, twice = back_in_time(hours)
+    doubled = doubled_hour(hours)
+    if clock == "summer":
+        if doubled is not None:
+            notes.append("The hour when the clock was put back stands twice: its first half is taken as summer time.")
+        return [s - timedelta(hours=1) if doubled is None or i < doubled else s for i, s in enumerate(stamps)]
+    if doubled is not None:
+        notes.append("An hour stands twice: does this clock have summer time? Say so below.")
+    elif back:
+        notes.append(f"Times run backwards {back} times: the lines are put in order.")
+    if twice:
+        notes.append(f"{twice} lines stand at the moment of the one before: the first of each is kept.")
+    return stamps
+
+
+def _findings(log: Log, made: list[Told]) -> list[str]:
+    if not made:
+        return ["No reading is told: say what the columns hold."]
+    hour = np.array([hour_of(one.at, log.offset_h) for one in made])
+    row = lambda name: np.array([one.values.get(name, np.nan) for one in made], dtype=np.float64)
+    store = np.array([row(f"s{i}") for i in range(len(log.heights))]) if log.heights else None
+    rows = Rows(hour, {name: row(name) for name in QUANTITIES}, tuple(log.heights), store)
+    design, weather = built(log)
+    return [f"{words_of(f.row, log).capitalize()}: {f.words}." for f in findings(rows, sun_of(design, weather))]
+
+
+def columns(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
+    """What the columns hold, told; or the table taken in."""
+    log = own_log(sheet, request.POST)
+    text = request.POST.get("upload", "")
+    upload = sheet.project.uploads.filter(
+        purpose="log", pk=int(text) if text.isdecimal() and len(text) < 12 else 0
+    ).first()
+    if upload is None:
+        return refused(sheet, "bring", "This table is not kept any more: bring it again.")
+    every = meanings(log)
+    told = {k.removeprefix("column-"): v for k, v in request.POST.items() if k.startswith("column-") and v in every}
+    told = {k: v for k, v in told.items() if k.isdecimal() and len(k) < 4}
+    names = [v.split()[0] for v in told.values()]
+    clock = request.POST.get("clock", "standard")
+    upload.layout = {
+        **upload.layout,
+        "columns": told,
+        "clock": clock if clock in ("standard", "summer") else "standard",
+    }
+    here = lambda: sent_to(sheet.design, "log", view="bring", log=log.pk, upload=upload.pk)
+    if len(set(names)) < len(names):
+        return refused(sheet, "bring", "Two columns are told to hold the same: leave one out.", upload=upload)
+    upload.save(update_fields=["layout"])
+    if request.POST.get("take") != "1":
+        return here()
+    try:
+        made, _notes = read_table(log, bytes(upload.raw).decode(), upload.layout)
+        kept = add_readings(log=log, author=sheet.user, told=made, source="table")
+    except (HeatError, WeatherFileError) as error:
+        return refused(sheet, "bring", str(error), upload=upload)
+    log.columns = {k: v for k, v in upload.layout.items() if k != "known"}
+    log.save(update_fields=["columns"])
+    said = (
+        f"{kept.kept} readings are kept"
+        + (f", {kept.known} were known" if kept.known else "")
+        + (f", {len(kept.refused)} refused: {kept.refused[0]}" if kept.refused else "")
+        + "."
+    )
+    return Shown(sheet=sheet.at("day").handing(said=said), step="log")
+
+
+def key(request: SignedIn, sheet: Sheet) -> Shown:
+    """A key for a logger, shown once; or taken back."""
+    log = own_log(sheet, request.POST)
+    if request.POST.get("end") == "1":
+        end_token(log=log, author=sheet.user)
+        return Shown(sheet=sheet.at("bring").handing(said="The key is taken back."), step="log")
+    return Shown(sheet=sheet.at("bring").handing(token=new_token(log=log, author=sheet.user)), step="log")
+
+
+def log_csv(sheet: Sheet) -> str:
+    """Every reading of the log, struck ones too, in the core's units."""
+    log = log_here(sheet)
+    if log is None:
+        return "at,source,struck\n"
+    names = sorted({name for values in log.readings.values_list("values", flat=True) for name in values})
+    lines = [",".join(["at", "source", *names, "struck", "remark"])]
+    for one in log.readings.all():
+        cells_ = [
+            one.at.isoformat(),
+            one.source,
+            *(str(one.values.get(n, "")) for n in names),
+            "struck" if one.struck else "",
+            json.dumps(one.remark) if one.remark else "",
+        ]
+        lines.append(",".join(cells_))
+    return "\n".join(lines) + "\n"

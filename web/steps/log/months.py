@@ -1,0 +1,147 @@
+"""A year watched: what meters told of each month, beside what the design would have made of it; and upkeep."""
+
+import re
+from datetime import date
+from typing import Any
+
+from django.utils import timezone
+
+from heat.errors import HeatError
+from heat.field.watched import watched
+from web.accounts.requests import SignedIn
+from web.logs.models import Calendar
+from web.logs.services import METERS, meters_of, set_meter
+from web.logs.upkeep import SOON_DAYS, close_calendar, due_of, open_calendar, say_done
+from web.sheet.page import Sheet
+from web.sheet.step import Shown
+from web.steps.log.day import refused
+from web.steps.log.here import frame, log_here, own_log
+from web.ui import units
+from web.ui.calendar import MONTHS
+from web.years.reckoned import reckon
+from web.years.weather import weather_year
+
+FIELDS = (
+    ("solar_kwh", "solar heat, meter", "kWh"),
+    ("fuel_kwh", "heat bought", "kWh"),
+    ("litres", "hot water", "L"),
+    ("sun_kwh_m2_day", "sun on the level a day", "kWh/m2"),
+    ("air_c", "mean air", "degC"),
+)
+
+
+def months_view(sheet: Sheet) -> dict[str, Any]:
+    """Months as metered and as expected in their weather."""
+    log = log_here(sheet)
+    page: dict[str, Any] = frame(sheet, log)
+    if log is None:
+        return page
+    every = meters_of(log)
+    years = sorted({month.year for month in every}, reverse=True)
+    asked = sheet.look.query.get("year", "")
+    year = (
+        int(asked) if asked.isdecimal() and int(asked) in years else (years[0] if years else timezone.localdate().year)
+    )
+    typed = sheet.given.get("typed", {})
+    told = {month.month - 1: values for month, values in every.items() if month.year == year}
+    found = watched(reckon(log.document, log.weather).book, weather_year(log.weather), told)
+    show = lambda v, q, d=0: "" if v is None else sheet.show(v, q, d)
+    page |= {
+        "year": year,
+        "years": years,
+        "fields": [{"name": n, "words": w, "sign": sheet.sign(q), "typed": typed.get(n, "")} for n, w, q in FIELDS],
+        "typed": typed,
+        "months": [
+            {
+                "name": f"{MONTHS[m.month]} {year}",
+                "solar": show(m.solar_kwh, "kWh"),
+                "expected": show(m.solar_expected, "kWh"),
+                "bought": f"({show(m.bought_kwh, 'kWh')})" if m.bought_kwh is not None else "",
+                "bought_expected": f"({show(m.bought_expected, 'kWh')})",
+                "litres": show(m.litres, "L"),
+                "litres_expected": show(m.litres_expected, "L"),
+                "off": "" if m.sigmas is None else f"{m.sigmas:+.1f}".replace("-", "−"),
+                "far": m.sigmas is not None and abs(m.sigmas) > 2.0,
+            }
+            for m in found.months
+        ],
+        "words": found.words,
+        "fraction": "" if found.fraction is None else f"{100 * found.fraction:.0f}",
+        "low": f"{100 * (found.low or 0):.0f}",
+        "high": f"{100 * (found.high or 0):.0f}",
+        "promised": "" if found.promised is None else f"{100 * found.promised:.0f}",
+    }
+    return page
+
+
+def type_meters(request: SignedIn, sheet: Sheet) -> Shown:
+    """Keep what meters told of a month."""
+    log, told = own_log(sheet, request.POST), request.POST
+    kept = {name: str(told.get(name, ""))[:20] for name in ("month", *METERS)}
+    try:
+        found = re.fullmatch(r"(\d{4})-(\d{1,2})", kept["month"].strip())
+        if found is None or not 1 <= int(found[2]) <= 12 or not 1990 <= int(found[1]) <= 2100:
+            raise HeatError("The month is written as 2026-05.")
+        values = {}
+        for name, words, quantity in FIELDS:
+            if kept[name].strip():
+                try:
+                    values[name] = units.kept(units.parse_number(kept[name]), quantity, sheet.system)
+                except ValueError as error:
+                    raise HeatError(f"{words.capitalize()}: {units.no_number(kept[name], error)}") from error
+        set_meter(log=log, author=sheet.user, month=date(int(found[1]), int(found[2]), 1), values=values)
+    except HeatError as error:
+        return refused(sheet, "months", str(error), typed=kept)
+    return Shown(sheet=sheet.at("months").handing(said="Kept."), step="log")
+
+
+def upkeep_view(sheet: Sheet) -> dict[str, Any]:
+    """What is due, what was done, and the calendar's address."""
+    log = log_here(sheet)
+    page: dict[str, Any] = frame(sheet, log)
+    if log is None:
+        return page
+    when = lambda days: f"{-days} days late" if days < 0 else "today" if days == 0 else f"in {days} days"
+    due = due_of(sheet.project)
+    found = Calendar.objects.filter(project=sheet.project).first()
+    late = [one for one in due if one.days < 0]
+    names = {one.task.key: one.task.words for one in due}
+    return page | {
+        "due": [
+            {"one": one, "when": when(one.days), "late": one.days < 0, "soon": one.days <= SOON_DAYS} for one in due
+        ],
+        "done": [{"done": d, "words": names.get(d.key, d.key)} for d in sheet.project.upkeep.all()[:60]],
+        "calendar": found,
+        "day": timezone.localdate().isoformat(),
+        "concluded": f"{len(late)} task{'s are' if len(late) != 1 else ' is'} late." if late else "Nothing is late.",
+    }
+
+
+def done(request: SignedIn, sheet: Sheet) -> Shown:
+    """Keep that a task was done."""
+    try:
+        try:
+            on = date.fromisoformat(request.POST.get("on", ""))
+        except ValueError as error:
+            raise HeatError("The day is written as 2026-05-02.") from error
+        clean = lambda name: request.POST.get(name, "").replace("\0", "")
+        say_done(
+            project=sheet.project,
+            author=sheet.user,
+            key=clean("task"),
+            on=on,
+            name=clean("name"),
+            remark=clean("remark"),
+        )
+    except HeatError as error:
+        return refused(sheet, "upkeep", str(error))
+    return Shown(sheet=sheet.at("upkeep").handing(said="Kept."), step="log")
+
+
+def calendar(request: SignedIn, sheet: Sheet) -> Shown:
+    """An address for a calendar program, or no more."""
+    if request.POST.get("open") == "1":
+        open_calendar(project=sheet.project, author=sheet.user)
+    else:
+        close_calendar(project=sheet.project, author=sheet.user)
+    return Shown(sheet=sheet.at("upkeep"), step="log")

@@ -1,0 +1,81 @@
+"""Log, step 8: commissioned, measured, held against the design's own days, explained, fitted, kept well."""
+
+from django.http import HttpResponse
+
+from web.accounts.requests import SignedIn
+from web.logs.models import Photo
+from web.sheet.page import Sheet
+from web.sheet.step import Action, Command, Download, Piece, Step, View, address_of
+from web.steps.log.bring import bring_view, brought, columns, key, log_csv
+from web.steps.log.day import begin, day_view, photo, sensors, strike_line, type_line
+from web.steps.log.here import log_here
+from web.steps.log.measured import measured_view, open_measured
+from web.steps.log.months import calendar, done, months_view, type_meters, upkeep_view
+from web.steps.log.sums import sums_view
+from web.steps.log.wrong import wrong_view
+
+VIEWS = (
+    View(key="day", title="The day", template="log/day.html", build=day_view, under="g"),
+    View(key="sums", title="Sums and trials", template="log/sums.html", build=sums_view, under="g"),
+    View(key="wrong", title="What is wrong?", template="log/wrong.html", build=wrong_view, under="g"),
+    View(key="measured", title="As measured", template="log/measured.html", build=measured_view, under="g"),
+    View(key="months", title="A year watched", template="log/months.html", build=months_view, under="g"),
+    View(key="upkeep", title="Upkeep", template="log/upkeep.html", build=upkeep_view, under="g"),
+    View(key="bring", title="Bring readings", template="log/bring.html", build=bring_view, under="g"),
+)
+
+
+def commands(sheet: Sheet) -> list[Command]:
+    """Its views."""
+    return [
+        Command(text=f"Log: {view.title.lower()}", href=address_of(sheet.design, "log", view=view.key))
+        for view in VIEWS
+    ]
+
+
+def heard(request: SignedIn, sheet: Sheet) -> HttpResponse:
+    """How many readings there are and when the logger was heard: a page that follows it asks this."""
+    log = log_here(sheet)
+    count = log.readings.count() if log else 0
+    return HttpResponse(f"{count} {log.heard.isoformat() if log and log.heard else ''}", content_type="text/plain")
+
+
+def picture(request: SignedIn, sheet: Sheet) -> HttpResponse:
+    """A photograph of this project's logs."""
+    text = sheet.look.query.get("photo", "")
+    found = Photo.objects.filter(log__project=sheet.project, pk=int(text) if text.isdecimal() and len(text) < 12 else 0)
+    kept = found.exclude(picture=None).first()
+    if kept is None:
+        return HttpResponse(b"", content_type="image/jpeg")
+    answer = HttpResponse(bytes(kept.picture or b""), content_type="image/jpeg")
+    answer["Content-Disposition"] = f'inline; filename="photo-{kept.pk}.jpg"'
+    return answer
+
+
+STEP = Step(
+    key="log",
+    title="Log",
+    views=VIEWS,
+    commands=commands,
+    styles=("log/log.css",),
+    scripts=("log/line.js", "log/live.js"),
+    actions=(
+        Action(name="log-begin", path="log/begin", run=begin),
+        Action(name="log-line", path="log/line", run=type_line),
+        Action(name="log-strike", path="log/strike", run=strike_line),
+        Action(name="log-sensors", path="log/sensors", run=sensors),
+        Action(name="log-photo", path="log/photo", run=photo),
+        Action(name="log-bring", path="log/bring", run=brought),
+        Action(name="log-columns", path="log/columns", run=columns),
+        Action(name="log-key", path="log/key", run=key),
+        Action(name="log-measured", path="log/measured", run=open_measured),
+        Action(name="log-meters", path="log/meters", run=type_meters),
+        Action(name="log-done", path="log/done", run=done),
+        Action(name="log-calendar", path="log/calendar", run=calendar),
+    ),
+    pieces=(
+        Piece(name="log-heard", path="log/heard", answer=heard),
+        Piece(name="log-picture", path="log/picture", answer=picture),
+    ),
+    downloads=(Download(name="log-csv", path="log/readings.csv", file="readings-{letter}.csv", make=log_csv),),
+)
