@@ -7,18 +7,16 @@ import numpy as np
 
 from heat import accounts as acc
 from heat.calendar import MONTH_OF_HOUR
-from heat.demand.profile import tap_litres
 from heat.design import parse
 from heat.design.changing import with_changes
 from heat.errors import HeatError
 from heat.field.causes import SIZES
 from heat.field.log import Log
 from heat.field.mistakes import FAULTS, faulty_document, suffers
+from heat.field.plant import read
 from heat.readings import sensors_c
 from heat.year import simulate
 
-NOISE_K = 0.5
-EVERY_H = 0.25
 KINDS = (
     "pumped_coil", "pumped_plate", "pumped_passive", "drainback", "direct", "thermosiphon_open", "thermosiphon_sealed",
     "pool_direct", "combi",
@@ -57,30 +55,8 @@ def made_document(kind: str, rng: np.random.Generator) -> dict[str, Any]:
 
 
 def readings_of(document: dict[str, Any], weather: Any, first: int, days: int, rng: np.random.Generator) -> Log:
-    """Three days of a year as its sensors tell them, every quarter of an hour, each off by a little."""
-    design = parse(document)
-    book = simulate(design, weather)
-    hour = np.arange(first, first + 24 * days, EVERY_H) + 1e-9
-    middle, end = np.arange(8760) + 0.5, np.arange(8760) + 1.0
-    collector, lower = sensors_c(book, weather)
-    noisy = lambda row: row + rng.normal(0.0, NOISE_K, row.shape)
-    drawn = np.zeros(hour.shape)
-    litres = tap_litres(design.demand, book.mains_c)[first : first + 24 * days]
-    drawn[:: round(1 / EVERY_H)] = litres
-    told = {
-        "collector": noisy(np.interp(hour, middle, collector)),
-        "sun": np.repeat(weather.ghi_w_m2[first : first + 24 * days], round(1 / EVERY_H)),
-        "air": noisy(np.interp(hour, middle, weather.air_c)), "draw": drawn,
-    }  # fmt: skip
-    if design.system.scheme.moved == "pump":
-        share = np.repeat(book.traces[first : first + 24 * days, acc.PUMP_SHARE], round(1 / EVERY_H))
-        told["pump"] = (rng.random(hour.shape) < share).astype(float)
-    if design.system.scheme.exchange == "pool":
-        return Log(hour, told | {"pool": noisy(np.interp(hour, end, lower))})
-    heights = (design.system.control.sensor_share, 0.85)
-    top = book.profile[:, min(int(0.85 * book.profile.shape[1]), book.profile.shape[1] - 1)]
-    rows = np.array([noisy(np.interp(hour, end, row)) for row in (lower, top)])
-    return Log(hour, told, heights, rows)
+    """Days of a year as its sensors tell them, every quarter of an hour, each off by a little."""
+    return read(simulate(parse(document), weather), weather, first, 24 * days, rng)
 
 
 def drawn_mistake(document: dict[str, Any], weather: Any, first: int, rng: np.random.Generator) -> dict[str, float]:

@@ -29,6 +29,11 @@ class Log(models.Model):
     token = models.CharField(max_length=64, null=True, unique=True)
     """SHA-256 of the key a logger sends; the key itself is shown once."""
     token_made = models.DateTimeField(null=True)
+    secret = models.JSONField(null=True)
+    """A mistake a stand-in logger hides for training, sizes by key; nothing where none is hidden."""
+    tries = models.PositiveIntegerField(default=0)
+    named = models.DateTimeField(null=True)
+    """When the hidden mistake was named."""
     heard = models.DateTimeField(null=True)
     """When its logger was heard last."""
 

@@ -37,7 +37,7 @@ class Window:
 
 def window_of(log: Log, day: str = "", days: str = "") -> Window | None:
     """The days asked for, else the last ones that were read; none where nothing was read."""
-    last = log.readings.filter(struck=None).order_by("-at").values_list("at", flat=True).first()
+    last = log.readings.order_by("-at").values_list("at", flat=True).first()
     count = min(max(int(days), 1), MOST_DAYS) if days.isdecimal() and len(days) < 4 else 3
     try:
         asked = date.fromisoformat(day)

@@ -172,6 +172,19 @@ def log_of_token(pk: int, token: str) -> Log | None:
 
 
 @transaction.atomic
+def name_secret(*, log: Log, author: User, key: str) -> bool:
+    """Name the mistake that hides in a log: whether it is that one. Each try counts."""
+    ask(author, "edit", log.project)
+    log = Log.objects.select_for_update(of=("self",)).get(pk=log.pk)
+    right = log.secret is not None and key in log.secret
+    log.tries += 1
+    if right:
+        log.named = timezone.now()
+    log.save(update_fields=["tries", "named"])
+    return right
+
+
+@transaction.atomic
 def add_photo(*, log: Log, author: User, remark: str, picture: bytes | None) -> Photo:
     """Keep a remark, with a photograph that was drawn anew. Raises HeatError where there is neither."""
     project: Project = locked(log.project, author)

@@ -111,7 +111,10 @@ class StepAxe(DemoCase):
         for number, step in enumerate(steps(), start=1):
             if self.keys and step.key not in self.keys:
                 continue
-            self.page.keyboard.press(str(number))
+            if number < 10:  # a tenth step has no key of its own
+                self.page.keyboard.press(str(number))
+            else:
+                self.page.goto(self.page.url.rpartition("/")[0] + f"/{step.key}")
             self.page.wait_for_url(f"**/{step.key}")
             for view in step.listed or step.views[:1]:
                 with self.subTest(step=step.key, view=view.key):

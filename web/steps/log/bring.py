@@ -72,6 +72,8 @@ def brought(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
         if len(pasted) > MOST_PASTED:
             return refused(sheet, "bring", f"More than {MOST_PASTED:,} letters are pasted: bring a file instead.")
         name, raw = "pasted.csv", pasted.encode()
+    elif "file" not in request.FILES:
+        return refused(sheet, "bring", "Paste a table, or choose a file first.")
     else:
         got = posted_file(request)
         if isinstance(got, str):
@@ -87,7 +89,7 @@ def brought(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
         return refused(sheet, "bring", str(error), pasted=pasted[:20_000])
     names = [re.sub(r"\s+", " ", n).lower() for n in seen.names]
     known = log.columns.get("names") == names
-    layout = dict(log.columns) if known else {"names": names, "columns": _guessed(log, names, seen.numeric)}
+    layout = dict(log.columns) if known else {"names": names, "columns": _guessed(log, names, seen.stamp)}
     layout |= {
         "separator": seen.separator,
         "decimal": seen.decimal,
@@ -118,13 +120,12 @@ def _from_spreadsheet(raw: bytes) -> bytes:
     return "\n".join(lines).encode()
 
 
-def _guessed(log: Log, names: list[str], numeric: tuple[int, ...]) -> dict[str, str]:
+def _guessed(log: Log, names: list[str], stamp: int) -> dict[str, str]:
     """What columns are likely to hold, by their names."""
     every: dict[str, Any] = meanings(log)
     found: dict[str, str] = {}
     heights = range(len(log.heights))
-    for k in numeric:
-        name = names[k]
+    for k, name in enumerate(names):
         row = next(
             (
                 f"s{round(i * (len(heights) - 1) / 2)}"
@@ -136,7 +137,7 @@ def _guessed(log: Log, names: list[str], numeric: tuple[int, ...]) -> dict[str, 
         row = row or next((f"s{i}" for i in heights if re.search(rf"(store|tank|sensor) ?{i + 1}\b", name)), None)
         row = row or next((told for pattern, told in HINTS if re.search(pattern, name)), None)
         wanted = [key for key in every if key.split()[0] == row]
-        if not wanted or any(v.split()[0] == row for v in found.values()):
+        if not wanted or k == stamp or any(v.split()[0] == row for v in found.values()):
             continue
         other = any(mark in name for mark in ("°f", "(f)", "degf", "gpm", "gal", "[f]", "_f"))
         found[str(k)] = wanted[1] if other and len(wanted) > 1 else wanted[0]
@@ -193,8 +194,10 @@ def read_table(log: Log, text: str, layout: dict[str, Any]) -> tuple[list[Told],
                 continue
             _words, name, slope, offset = every[meaning]
             cell = row[int(index)].strip().lower()
-            number = 1.0 if cell == "on" else 0.0 if cell == "off" else number_of(cell, layout["decimal"])
-            if np.isfinite(number):
+            number = number_of(cell, layout["decimal"])
+            if cell in ("on", "off"):
+                values[name] = float(cell == "on")
+            elif np.isfinite(number):
                 values[name] = round(number * slope + offset, 4)
         if values:
             local_std = moment if moment.tzinfo is None else None

@@ -12,7 +12,7 @@ from web.steps.log.here import log_here
 from web.steps.log.measured import measured_view, open_measured
 from web.steps.log.months import calendar, done, months_view, type_meters, upkeep_view
 from web.steps.log.sums import sums_view
-from web.steps.log.wrong import wrong_view
+from web.steps.log.wrong import name_it, wrong_view
 
 VIEWS = (
     View(key="day", title="The day", template="log/day.html", build=day_view, under="g"),
@@ -69,6 +69,7 @@ STEP = Step(
         Action(name="log-columns", path="log/columns", run=columns),
         Action(name="log-key", path="log/key", run=key),
         Action(name="log-measured", path="log/measured", run=open_measured),
+        Action(name="log-name", path="log/name", run=name_it),
         Action(name="log-meters", path="log/meters", run=type_meters),
         Action(name="log-done", path="log/done", run=done),
         Action(name="log-calendar", path="log/calendar", run=calendar),

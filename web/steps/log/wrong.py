@@ -7,10 +7,13 @@ import numpy as np
 from heat.design import parse
 from heat.errors import HeatError
 from heat.field.causes import Cause, causes, tell_apart
-from heat.field.mistakes import FAULTS, faulty_document
+from heat.field.mistakes import FAULTS, faulty_document, suffers
 from heat.ledger import BOUGHT
+from web.accounts.requests import SignedIn
+from web.logs.services import name_secret
 from web.sheet.page import Sheet
-from web.steps.log.here import DAYS_KEPT, Here, frame, here, log_here
+from web.sheet.step import Shown
+from web.steps.log.here import DAYS_KEPT, Here, frame, here, log_here, own_log
 from web.steps.log.typed import words_of
 from web.ui import units
 from web.years.reckoned import AT_WORK, reckon, simulate_uncached
@@ -28,6 +31,7 @@ def wrong_view(sheet: Sheet) -> dict[str, Any]:
     page["found"] = found
     if found is None:
         return page
+    page |= _training(sheet, found)
     page["days"] = (found.rows.hour[-1] - found.rows.hour[0]) / 24.0
     if sheet.look.query.get("ask") != "1":
         return page
@@ -42,6 +46,24 @@ def wrong_view(sheet: Sheet) -> dict[str, Any]:
         "apart": _apart(sheet, found, ranked),
         "asked": True,
     }
+
+
+def _training(sheet: Sheet, found: Here) -> dict[str, Any]:
+    """Where a mistake hides for training: what may be named, and what came of it."""
+    log = found.log
+    if log.secret is None:
+        return {}
+    answer = " and ".join(_one(key, size) for key, size in log.secret.items()) if log.named else ""
+    return {"secret": True, "tries": log.tries, "answer": answer,
+            "offered": [(key, item.words) for key, item in FAULTS.items() if suffers(found.design, key)]}  # fmt: skip
+
+
+def name_it(request: SignedIn, sheet: Sheet) -> Shown:
+    """Name the mistake that hides in this log."""
+    log = own_log(sheet, request.POST)
+    right = name_secret(log=log, author=sheet.user, key=request.POST.get("cause", "")[:20])
+    words = "That is it." if right else "That is not it: look again at what the readings say."
+    return Shown(sheet=sheet.at("wrong").handing(said=words), step="log")
 
 
 def _ranked(found: Here) -> list[Cause]:

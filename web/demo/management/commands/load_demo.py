@@ -12,6 +12,7 @@ from heat.sizing.first_estimate import sized
 from heat.sizing.fitting import Idea
 from heat.sizing.wishes import Wishes
 from web.accounts.models import User
+from web.demo.logging import log_terrace
 from web.demo.weighing import weigh_terrace
 from web.projects.climates import climate
 from web.projects.models import Project
@@ -134,5 +135,6 @@ class Command(BaseCommand):
                     owner=user, name=name, place=place, weather=climate(weather), document=parse(document)
                 )
                 show_kinds(project, user)
+        log_terrace(Project.objects.get(owner=user, name__startswith="Gannet Terrace"))
         if options["weigh"]:
             weigh_terrace(Project.objects.get(owner=user, name__startswith="Gannet Terrace"))

@@ -1,0 +1,381 @@
+"""The log's pages: lines typed and brought, days beside the design, causes, fit, meters; bad input told in words."""
+
+import io
+from datetime import datetime, timedelta
+from itertools import pairwise
+from pathlib import Path
+
+import numpy as np
+from django.test import Client
+from openpyxl import Workbook
+from PIL import Image
+
+from heat.design import parse
+from heat.field.mistakes import faulty_document
+from heat.field.plant import Sensors, read
+from heat.year import simulate
+from web.logs.models import Log, moment_of
+from web.logs.services import Told, add_readings, begin_log, new_token
+from web.logs.stand_in import Logger, lines_of
+from web.projects.tests.helpers import HTMX
+from web.sheet.tests.helpers import SheetCase
+from web.ui.tests.browser import DemoCase
+from web.years.weather import weather_year
+
+FIRST = datetime(2026, 3, 10)
+
+
+def fill(log, sizes=None, days=3, every_h=0.5):
+    """Days of readings in a log, made by the engine with known truth."""
+    hour = 24 * (FIRST - datetime(2026, 1, 1)).days
+    document = faulty_document(log.document, sizes, hour // 24 - 1) if sizes else log.document
+    weather = weather_year(log.weather)
+    rows = read(simulate(parse(document), weather), weather, hour, 24 * days, np.random.default_rng(5),
+                Sensors(every_h=every_h), tuple(log.heights))  # fmt: skip
+    told = []
+    for i, at in enumerate(rows.hour):
+        values = {name: float(row[i]) for name, row in rows.told.items() if name != "draw" or row[i] > 0.0}
+        values |= {f"s{k}": float(row[i]) for k, row in enumerate(rows.store_c)}
+        told.append(Told(moment_of(FIRST + timedelta(hours=round((at - hour) * 4) / 4), log.offset_h), values))
+    add_readings(log=log, author=log.project.owner, told=told, source="table")
+
+
+class LogPage(SheetCase):
+    def setUp(self):
+        super().setUp()
+        self.log = begin_log(design=self.fresh(), author=self.user, heights=[0.0, 0.85])
+
+    def do(self, action, status=200, **values):
+        told = {"screen": "log", "log": self.log.pk, **values}
+        reply = self.client.post(self.url(f"log/{action}"), told, headers=HTMX)
+        self.assertEqual(reply.status_code, status, reply.content[:400])
+        return reply
+
+    def typed(self, status=200, **values):
+        return self.do("line", status, **{"day": "2026-05-02", "clock": "14:05", **values})
+
+
+class Typed(LogPage):
+    def test_a_line_in_the_units_of_who_types(self):
+        self.typed(s1="48.5", s0="21", collector="67,3", pump="on", flow="3.5", draw="a shower", remark="hazy")
+        reading = self.log.readings.get()
+        self.assertEqual(
+            reading.values, {"s1": 48.5, "s0": 21.0, "collector": 67.3, "pump": 1.0, "flow": 210.0, "draw": 40.0}
+        )
+        self.assertEqual(
+            (reading.at, reading.remark), (moment_of(datetime(2026, 5, 2, 14, 5), self.log.offset_h), "hazy")
+        )
+        self.user.units = "us"
+        self.user.save()
+        self.typed(clock="2:35 pm", s1="140", flow="1", draw="10")
+        values = self.log.readings.last().values
+        self.assertEqual((values["s1"], round(values["flow"], 1), round(values["draw"], 2)), (60.0, 227.1, 37.85))
+
+    def test_what_cannot_be_read_is_told_and_stays_typed(self):
+        for values, words in (
+            ({"s1": "hot"}, "Store at 85 %"), ({"clock": "25:00", "s1": "4"}, "14:05"),
+            ({"day": "May", "s1": "4"}, "2026-05-02"),
+            ({}, "tells nothing"), ({"collector": "900"}, "between"), ({"day": "2199-01-01", "s1": "5"}, "future"),
+        ):  # fmt: skip
+            with self.subTest(words=words):
+                page = self.typed(422, **{"air": "12.5", **values} if values else {})
+                self.assertContains(page, words, status_code=422)
+                if values:
+                    self.assertContains(page, "12.5", status_code=422)
+        self.assertEqual(self.log.readings.count(), 0)
+        self.typed(s1="40")
+        self.typed(s1="40")  # sent twice: the same
+        self.assertContains(self.typed(422, s1="41"), "strike it out first", status_code=422)
+
+    def test_struck_out_with_a_reason(self):
+        self.typed(s1="40")
+        pk = self.log.readings.get().pk
+        self.assertContains(self.do("strike", 422, reading=pk, why=""), "reason is needed", status_code=422)
+        self.assertContains(self.do("strike", reading=pk, why="wrong tank"), "wrong tank")
+        self.do("strike", 404, reading=999_999, why="x")
+
+    def test_photographs_are_kept_and_shown_to_their_owner_alone(self):
+        out = io.BytesIO()
+        Image.new("RGB", (80, 60), "#886644").save(out, "JPEG")
+        out.name = "tank.jpg"
+        out.seek(0)
+        self.do("photo", remark="gauge at 1.5 bar", photo=out)
+        photo = self.log.photos.get()
+        answer = self.client.get(self.url(f"log/picture?photo={photo.pk}"))
+        self.assertEqual((answer["Content-Type"], answer.content[:2]), ("image/jpeg", b"\xff\xd8"))
+        self.assertEqual(Client().get(self.url(f"log/picture?photo={photo.pk}")).status_code, 302)
+        bad = io.BytesIO(b"GIF89a")
+        bad.name = "x.jpg"
+        self.assertContains(self.do("photo", 422, photo=bad), "no JPEG or PNG", status_code=422)
+
+    def test_sensors_are_told(self):
+        self.do("sensors", height=["0.1", "0.5", "0.9", ""], litres=["90", "110", "100", ""], sensor_k="1")
+        log = Log.objects.get()
+        self.assertEqual((log.heights, log.litres, log.sensor_k), ([0.1, 0.5, 0.9], [90.0, 110.0, 100.0], 1.0))
+        self.do("sensors", 422, height=["0.5", "0.1"], litres=["90", "110"], sensor_k="1")
+        self.do("sensors", 422, height=["half"], litres=["90"], sensor_k="1")
+
+    def test_a_design_changed_since_is_told(self):
+        self.edit("system.store.volume_l", "555")
+        self.assertContains(self.client.get(self.url("log")), "keep the design of their day")
+        self.client.post(self.url("log/begin"), {"screen": "log"}, headers=HTMX)
+        self.assertEqual(Log.objects.first().document["system"]["store"]["volume_l"], 555.0)
+
+
+TABLE = """time;collector °F;tank bottom;tank top;pump
+2026-03-10 10:00;120.2;21,5;40,1;on
+2026-03-10 10:15;140.0;22,5;41,0;on
+2026-03-10 10:30;;23,5;;off
+"""
+
+
+class Brought(LogPage):
+    def bring(self, text, status=302):
+        return self.do("bring", status, pasted=text)
+
+    def take(self, answer, **more):
+        page = self.client.get(answer["Location"])
+        upload = page.context["g"]["upload"]
+        columns = {f"column-{c['index']}": c["meaning"] for c in page.context["g"]["columns"] if c["meaning"]}
+        return page, self.do("columns", upload=upload.pk, take="1", **{**columns, **more})
+
+    def test_pasted_with_columns_guessed_and_kept(self):
+        _page, told = self.take(self.bring(TABLE.replace(",", ".")))
+        self.assertContains(told, "3 readings are kept")
+        first = self.log.readings.first()
+        self.assertEqual(first.values, {"collector": 49.0, "s0": 21.5, "s1": 40.1, "pump": 1.0})
+        self.assertEqual(first.at, moment_of(datetime(2026, 3, 10, 10, 0), self.log.offset_h))
+        self.assertEqual(self.log.readings.last().values, {"s0": 23.5, "pump": 0.0})
+        again, told = self.take(self.bring(TABLE.replace(",", ".")))
+        self.assertContains(again, "columns as told last")
+        self.assertContains(told, "3 were known")
+
+    def test_a_spreadsheet(self):
+        book = Workbook()
+        for row in (
+            ("time", "air", "tank top"),
+            (datetime(2026, 3, 10, 10, 0), 4.5, 40.0),
+            (datetime(2026, 3, 10, 11, 0), 5, 41),
+        ):
+            book.active.append(row)
+        out = io.BytesIO()
+        book.save(out)
+        out.seek(0)
+        out.name = "log.xlsx"
+        self.take(self.do("bring", 302, file=out))
+        self.assertEqual(
+            [r.values for r in self.log.readings.all()], [{"air": 4.5, "s1": 40.0}, {"air": 5.0, "s1": 41.0}]
+        )
+
+    def test_what_looks_wrong_is_asked_before_it_is_taken(self):
+        rows = "\n".join(f"2026-03-10 {h:02d}:00;{60 + h};0;300" for h in range(24))
+        page = self.client.get(self.bring(f"time;air;pump;sun\n{rows}\n")["Location"])
+        self.assertContains(page, "is this column in °F?")
+        self.assertContains(page, "sun at night")
+        back = "time;air\n2026-03-10 10:00;5\n2026-03-10 12:00;6\n2026-03-10 09:00;4\n2026-03-10 08:00;4\n"
+        self.assertContains(self.client.get(self.bring(back)["Location"]), "run backwards")
+        self.assertEqual(self.log.readings.count(), 0)
+
+    def test_an_hour_that_stands_twice(self):
+        lines = [
+            "2026-10-25 01:30",
+            "2026-10-25 02:00",
+            "2026-10-25 02:30",
+            "2026-10-25 02:00",
+            "2026-10-25 02:30",
+            "2026-10-25 03:00",
+        ]
+        text = "time;air\n" + "\n".join(f"{line};{5 + i}" for i, line in enumerate(lines)) + "\n"
+        answer = self.bring(text)
+        self.assertContains(self.client.get(answer["Location"]), "does this clock have summer time?")
+        self.take(answer, clock="summer")
+        kept = [reading.at for reading in self.log.readings.all()]
+        self.assertEqual([b - a for a, b in pairwise(kept)], [timedelta(minutes=30)] * 5)
+
+    def test_bad_tables_are_refused_in_words(self):
+        for text, words in (("", "choose a file"), ("only words here", "no line of numbers"),
+                            ("a;b\n" + "1;2\n" * 200_000, "more than")):  # fmt: skip
+            with self.subTest(words=words):
+                self.assertContains(self.do("bring", 422, pasted=text), words, status_code=422)
+        no_time = self.client.get(self.bring("a;b\n1.5;2\n3.5;4\n")["Location"])
+        self.assertContains(no_time, "No column of days and times")
+        both = self.bring(TABLE.replace(",", "."))
+        upload = self.client.get(both["Location"]).context["g"]["upload"]
+        same = {"column-1": "s0 degC", "column-2": "s0 degC"}
+        self.assertContains(self.do("columns", 422, upload=upload.pk, **same), "hold the same", status_code=422)
+        self.assertContains(self.do("columns", 422, upload=99999), "bring it again", status_code=422)
+
+    def test_a_key_is_shown_once_and_taken_back(self):
+        page = self.do("key")
+        self.assertContains(page, "data-token")
+        self.assertNotContains(self.client.get(self.url("log?view=bring")), "data-token")
+        self.do("key", end="1")
+        self.assertIsNone(Log.objects.get().token)
+        self.assertContains(self.client.get(self.url("log/readings.csv")), "at,source")
+
+
+class Reckoned(LogPage):
+    def test_sound_days_are_within_expectation(self):
+        fill(self.log)
+        page = self.page("log", "day", "days=3")
+        self.assertTrue(page["within"])
+        self.assertEqual({row["words"] for row in page["held"]}, {"collector", "pump", "store, floor", "store at 85 %"})
+        self.assertContains(self.client.get(self.url("log?days=3")), "within the doubt of both")
+
+    def test_a_mistake_is_found_and_told_in_words(self):
+        fill(self.log, {"valve": 1.0})
+        asked = self.page("log", "wrong", "days=3")
+        self.assertNotIn("ranked", asked)
+        page = self.page("log", "wrong", "days=3&ask=1")
+        self.assertEqual(page["ranked"][0]["words"], "no check valve")
+        self.assertIn("Most likely", page["concluded"])
+        self.assertRegex(page["ranked"][0]["cost"], r"\d+ kWh")
+        self.assertRegex(page["apart"], r"day \d, \d+ h")
+
+    def test_a_hidden_mistake_is_told_once_it_is_named(self):
+        fill(self.log, {"valve": 1.0})
+        Log.objects.update(secret={"valve": 1.0})
+        page = self.client.get(self.url("log?view=wrong&days=3&ask=1"))
+        self.assertNotContains(page, "Most likely")
+        self.assertContains(self.do("name", cause="air"), "That is not it")
+        self.assertContains(self.do("name", cause="valve"), "That is it")
+        self.assertContains(self.client.get(self.url("log?view=wrong&days=3")), "It was: no check valve")
+
+    def test_fitted_and_opened_as_a_design(self):
+        fill(self.log)
+        page = self.page("log", "measured", "days=3&fit=eta0&fit=a1")
+        self.assertEqual(len(page["rows"]), 2)
+        answer = self.client.post(
+            self.url("log/measured?view=measured&days=3"), {"screen": "log", "fit": ["eta0", "a1"]}
+        )
+        self.assertEqual(answer.status_code, 302)
+        made = self.project.designs.get(letter="B")
+        self.assertEqual(made.name, "A as measured")
+        self.assertNotEqual(
+            made.document()["system"]["collector"]["eta0"], self.log.document["system"]["collector"]["eta0"]
+        )
+        self.assertEqual(self.client.post(self.url("log/measured"), {"screen": "log"}).status_code, 422)
+        self.assertIn(
+            "A day of readings", self.page("log", "measured", "day=2026-03-12&days=1&fit=eta0").get("problem", "")
+        )
+
+    def test_sums_between_two_moments(self):
+        fill(self.log)
+        page = self.page("log", "sums", "days=3&from=2026-03-10T08:00&to=2026-03-10T15:00")
+        before, after = (
+            self.log.readings.get(at=moment_of(FIRST + timedelta(hours=h), self.log.offset_h)) for h in (8, 15)
+        )
+        exact = sum(v * (after.values[f"s{i}"] - before.values[f"s{i}"]) for i, v in enumerate(self.log.litres))
+        self.assertAlmostEqual(page["layers"]["value"], exact * 4.186 / 3600.0, delta=0.02)
+        self.assertEqual(page["from"], "2026-03-10T08:00")
+        self.assertIn("after the first", self.page("log", "sums", "from=2026-03-10T15:00&to=2026-03-10T08:00")["wrong"])
+
+    def test_a_bucket_and_a_draw_as_typed(self):
+        page = self.page(
+            "log", "sums", "b_litres=20&b_rise=15&b_minutes=30&b_area=2&b_sun=800&d_pairs=10 60, 20 58&d_cold=10"
+        )
+        self.assertEqual(page["bucket"]["watts"], "698 W")
+        self.assertIn("full sun", page["bucket"]["words"])
+        self.assertEqual(page["draw"]["usable"], "28 L")
+        wrong = self.page("log", "sums", "b_litres=x&b_rise=15&b_minutes=30&b_area=2&d_pairs=hot")
+        self.assertTrue(wrong["bucket"]["wrong"] and wrong["draw"]["wrong"])
+
+    def test_meters_by_month(self):
+        self.do("meters", month="2026-05", solar_kwh="150", fuel_kwh="60", litres="5500")
+        page = self.page("log", "months")
+        self.assertEqual((page["months"][0]["name"], page["months"][0]["solar"]), ("May 2026", "150"))
+        self.assertTrue(page["fraction"])
+        for told in ({"month": "May"}, {"month": "2026-05"}, {"month": "2026-05", "litres": "many"},
+                     {"month": "2026-05", "litres": "-4"}):  # fmt: skip
+            self.do("meters", 422, **told)
+
+    def test_upkeep_is_done(self):
+        self.do("done", task="leaks", on="2026-03-01", name="Ada", remark="dry")
+        self.assertContains(self.client.get(self.url("log?view=upkeep")), "Ada")
+        self.do("done", 422, task="leaks", on="soon", name="Ada")
+        self.do("calendar", open="1")
+        self.assertContains(self.client.get(self.url("log?view=upkeep")), ".ics")
+        self.do("calendar", open="0")
+
+
+class LogInTheBrowser(DemoCase):
+    def log(self):
+        return Log.objects.get()
+
+    def open_log(self, view="day"):
+        self.page.goto(f"{self.live_server_url}/projects/{self.log().project_id}/A/log?view={view}")
+        self.page.wait_for_selector("main.log")
+
+    def begin(self):
+        Log.objects.all().delete()  # the demo's own
+        self.open_scheme()
+        self.page.keyboard.press("8")
+        self.page.click("text=begin its log")
+        self.page.wait_for_selector("#line")
+
+    def test_a_day_typed_on_a_phone(self):
+        self.begin()
+        self.page.set_viewport_size({"width": 360, "height": 740})
+        for clock, low, high in (("10:00", "18.5", "41"), ("11:00", "21", "42.5")):
+            self.page.fill("#line [name=clock]", clock)
+            self.page.fill("#line [name=s0]", low)
+            self.page.fill("#line [name=s2]", high)
+            self.page.keyboard.press("Enter")
+            self.page.wait_for_selector(f"text=Kept: {clock}")
+        self.assertEqual(self.page.evaluate("document.documentElement.scrollWidth"), 360)
+        self.page.click("text=Carry the last values on")
+        self.assertEqual(self.page.input_value("#line [name=s2]"), "42.5")
+        self.page.context.set_offline(True)
+        self.page.fill("#line [name=clock]", "12:00")
+        self.page.click("text=Keep this line")
+        self.page.wait_for_selector("text=1 line wait")
+        self.page.context.set_offline(False)
+        self.page.wait_for_selector("text=each line is kept")
+        self.assertEqual(self.log().readings.count(), 3)
+        self.accessible()
+
+    def test_pasted_in_fahrenheit_and_a_mistake_named(self):
+        self.begin()
+        log = self.log()
+        self.open_log("bring")
+        self.page.fill("[name=pasted]", "time;tank top °F\n2026-03-10 10:00;104\n2026-03-10 11:00;113\n")
+        self.page.click("text=Bring it")
+        self.page.wait_for_selector("text=What its columns hold")
+        self.accessible()
+        self.page.click("text=Take 2 readings")
+        self.page.wait_for_selector("text=2 readings are kept")
+        self.assertEqual(log.readings.first().values, {"s2": 40.0})
+        log.readings.all().delete()
+        fill(log, {"valve": 1.0})
+        Log.objects.update(secret={"valve": 1.0})
+        self.open_log("wrong")
+        self.page.select_option("[name=cause]", label="no check valve")
+        self.page.click("main button:has-text('Name it')")
+        self.page.wait_for_selector("text=That is it.")
+        self.page.click("text=Find out")
+        self.page.wait_for_selector("text=Most likely: no check valve")
+        self.accessible()
+        for view in ("day", "sums", "measured"):
+            self.open_log(view)
+            self.accessible()
+
+    def test_a_logger_followed_and_its_server_gone_for_a_while(self):
+        self.begin()
+        log = self.log()
+        token = new_token(log=log, author=log.project.owner)
+        lines = lines_of(log.document, weather_year(log.weather), {}, datetime(2026, 3, 10), 1, 3, tuple(log.heights))
+        self.open_log()
+        logger = Logger("http://127.0.0.1:9/nowhere", token, print)
+        logger.waiting.extend(lines[:30])
+        self.assertFalse(logger.post())  # nobody there
+        logger.address = f"{self.live_server_url}/log/{log.pk}/readings"
+        self.assertTrue(logger.post())
+        self.page.wait_for_selector("text=30 readings", timeout=15000)
+        logger.waiting.extend(lines[20:60])  # some once more
+        self.assertTrue(logger.post())
+        self.page.wait_for_selector("text=60 readings", timeout=15000)
+        self.assertEqual(log.readings.count(), 60)
+        with self.page.expect_download() as waiting:
+            self.page.goto(f"{self.live_server_url}/projects/{log.project_id}/A/log?view=bring")
+            self.page.click("text=Every reading of this log as CSV")
+        self.assertEqual(len(Path(waiting.value.path()).read_text().splitlines()), 61)
