@@ -35,12 +35,19 @@ class Shown:
         return np.interp(hour, when, values)
 
 
-def weather_of(log: Log, design: Design, weather: WeatherYear) -> WeatherYear:
-    """The weather (W/m², °C) with the log's own sun, cloud and air in its hours."""
+def weather_of(log: Log, design: Design, weather: WeatherYear, guess: float = 0.0) -> WeatherYear:
+    """The weather (W/m², °C) with the log's own sun, cloud and air in its hours; a guess of cloud moved by so many of
+    its doubts (1)."""
     row = lambda name: by_hour(log, name, log.first, log.last) if name in log.told else None
     return measured_weather(
-        design, weather, log.first, level=row("sun"), plane=row("plane"), cloud=row("cloud"), air_c=row("air")
-    )
+        design, weather, log.first, level=row("sun"), plane=row("plane"), cloud=row("cloud"), air_c=row("air"),
+        guess=guess,
+    )  # fmt: skip
+
+
+def guessed(log: Log) -> bool:
+    """Whether a log's sun is but a guess of the clouds (no unit)."""
+    return "cloud" in log.rows() and not {"sun", "plane"} & set(log.rows())
 
 
 STEPS = (None, 0.06, 0.17, 0.3, 0.45, 0.6, 0.75, 0.9)

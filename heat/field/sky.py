@@ -74,11 +74,12 @@ def level_behind(plane_w_m2: Array, design: Design, weather: WeatherYear) -> Arr
 
 def measured_weather(
     design: Design, weather: WeatherYear, first: int, *, level: Array | None = None, plane: Array | None = None,
-    cloud: Array | None = None, air_c: Array | None = None,
+    cloud: Array | None = None, air_c: Array | None = None, guess: float = 0.0,
 ) -> WeatherYear:  # fmt: skip
     """A weather year with what was read put in from hour ``first`` (h) on, hour by hour (NaN where nothing was).
 
     Sun on the level (W/m²), else on the plane (W/m²), else cloud (eighths); air (°C). What was not read stays.
+    ``guess``: by so many of its doubts the cloud's sun is moved (1).
     """
     sun = sun_of(design, weather)
     ghi, air = weather.ghi_w_m2.copy(), weather.air_c.copy()
@@ -92,7 +93,9 @@ def measured_weather(
 
     if cloud is not None:
         eighths = put(cloud, np.full(ghi.shape, np.nan))
-        told = np.where(np.isfinite(eighths), clear_w_m2(sun) * cloudy_share(np.nan_to_num(eighths)), told)
+        cover = np.nan_to_num(eighths)
+        share = np.clip(cloudy_share(cover) + guess * cloud_doubt(cover), 0.02, 1.1)
+        told = np.where(np.isfinite(eighths), clear_w_m2(sun) * share, told)
     if plane is not None:
         behind = level_behind(put(plane, np.full(ghi.shape, np.nan)), design, weather)
         told = np.where(np.isfinite(behind), behind, told)

@@ -12,7 +12,7 @@ from heat.year import simulate
 from web.logs.models import Log, Reading, local_of, moment_of
 from web.logs.reading import built
 from web.logs.services import Told, add_photo, add_readings, begin_log, set_meter
-from web.logs.upkeep import say_done
+from web.logs.upkeep import note_due, say_done
 from web.projects.models import Project
 
 DAYS, SICK_DAYS, SEED = 14, 9, 7
@@ -45,6 +45,7 @@ def log_terrace(project: Project) -> None:
         say_done(project=project, author=project.owner, key=key, on=timezone.localdate() - timedelta(days=ago),
                  name="A. Holm", remark=remark)  # fmt: skip
     _meters(log)
+    note_due(project)
 
 
 def _fortnight(log: Log, begins: datetime, days: int) -> None:

@@ -29,6 +29,9 @@ class Log(models.Model):
     token = models.CharField(max_length=64, null=True, unique=True)
     """SHA-256 of the key a logger sends; the key itself is shown once."""
     token_made = models.DateTimeField(null=True)
+    due = models.DateField(null=True)
+    """When the next task of upkeep is due, and what it is: kept for the list of projects."""
+    due_words = models.CharField(max_length=120, blank=True)
     secret = models.JSONField(null=True)
     """A mistake a stand-in logger hides for training, sizes by key; nothing where none is hidden."""
     tries = models.PositiveIntegerField(default=0)

@@ -56,6 +56,15 @@ def due_of(project: Project) -> list[Due]:
     return sorted(found, key=lambda one: one.on)
 
 
+def note_due(project: Project) -> list[Due]:
+    """Every task with its date; the next is kept with the log, so that a list need not reckon it."""
+    every = due_of(project)
+    log = commissioned(project)
+    if log is not None and every and (log.due, log.due_words) != (every[0].on, every[0].task.words[:120]):
+        Log.objects.filter(pk=log.pk).update(due=every[0].on, due_words=every[0].task.words[:120])
+    return every
+
+
 @transaction.atomic
 def say_done(*, project: Project, author: User, key: str, on: date, name: str, remark: str = "") -> Done:
     """Keep that a task was done. Raises HeatError without a name, or for a day that is still to come."""
@@ -66,8 +75,10 @@ def say_done(*, project: Project, author: User, key: str, on: date, name: str, r
         raise HeatError("This day is still to come.")
     if project.upkeep.count() >= MOST_DONE:
         raise HeatError("This project has no room for more.")
-    return Done.objects.create(project=project, author=author, key=key[:40], on=on, name=name.strip()[:80],
+    made = Done.objects.create(project=project, author=author, key=key[:40], on=on, name=name.strip()[:80],
                                remark=remark.strip()[:300])  # fmt: skip
+    note_due(project)
+    return made
 
 
 def open_calendar(*, project: Project, author: User) -> Calendar:

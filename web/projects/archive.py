@@ -32,7 +32,9 @@ FORMAT = 1
 MOST_BYTES, MOST_WHOLE = 40_000_000, 120_000_000
 """Largest file taken, and what it may hold unpacked (bytes)."""
 MOST_WEATHER, MOST_EDITS, MOST_VERSIONS = 24, 20_000, 500
-NAMES = re.compile(r"README\.txt|project\.json|log\.json|prices\.csv|checksums\.txt|weather/\d{1,2}\.(csv|json|upload)")
+NAMES = re.compile(
+    r"README\.txt|project\.json|log\.json|logs\.json|prices\.csv|checksums\.txt|weather/\d{1,2}\.(csv|json|upload)"
+)
 ARRAYS = (*COLUMNS, "infrared_w_m2")
 BOUNDS = {
     "ghi_w_m2": (0, 2000), "dni_w_m2": (0, 2000), "dhi_w_m2": (0, 1500), "air_c": (-90, 70), "wind_m_s": (0, 120),
@@ -47,6 +49,7 @@ project.json   name, place, survey, designs with their versions and what was ans
 log.json       every edit, in its order
 weather/N.csv  8,760 hours, a row each, named by their start, local standard time; units end the names
 weather/N.json where and what the year is; weather/N.upload is the table it was read from, where there was one
+logs.json      what was read at the built system, where there is such a log
 prices.csv     the price book, as the price book's page takes it back
 checksums.txt  SHA-256 of every other file
 
@@ -59,7 +62,7 @@ class NoProjectFile(HeatError):
     """A file that is no project, or none that can be taken, in words."""
 
 
-def project_file(project: Project, prices_csv: str = "") -> bytes:
+def project_file(project: Project, prices_csv: str = "", logs: bytes = b"") -> bytes:
     """The whole project as a zip; the same project gives the same bytes but for its moment."""
     files = list(WeatherFile.objects.defer(None).filter(project=project, deleted=None).order_by("pk"))
     index = {file.pk: number for number, file in enumerate(files, start=1)}
@@ -69,6 +72,8 @@ def project_file(project: Project, prices_csv: str = "") -> bytes:
     }  # fmt: skip
     if prices_csv:
         members["prices.csv"] = prices_csv.encode()
+    if logs:
+        members["logs.json"] = logs
     for file in files:
         stem = f"weather/{index[file.pk]}"
         year = unpacked(file)

@@ -6,13 +6,17 @@ from typing import Any
 from django import forms
 from django.conf import settings
 from django.db import transaction
+from django.db.models import OuterRef, Subquery
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
+from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
 from heat.errors import HeatError
 from web.accounts.requests import SignedIn
+from web.logs.archive import bring_logs
+from web.logs.models import Log
 from web.places.where import Unclear, place_of
 from web.prices.books import take_over
 from web.projects.archive import MOST_BYTES, bring_back, read_members
@@ -41,7 +45,11 @@ def _list(
 ) -> HttpResponse:  # fmt: skip
     asked = request.GET.get("q", "").replace("\0", "")[:80].strip()
     page = whole(request.GET.get("page"), 1, 10_000) or 1
-    found, counts = first_designs(request.user, asked), counted(request.user, asked)
+    latest = Log.objects.filter(project=OuterRef("project")).order_by("-began", "-pk")
+    found = first_designs(request.user, asked).annotate(
+        due=Subquery(latest.values("due")[:1]), due_words=Subquery(latest.values("due_words")[:1])
+    )
+    counts = counted(request.user, asked)
     count, until = counts["shown"], monotonic() + LIST_S
     rows = [
         project_row(design, request.user, reckoning=monotonic() < until)
@@ -61,7 +69,18 @@ def _list(
 def project_row(design: Design, user: Any, reckoning: bool) -> dict[str, Any]:
     """A line of the list; figures that are not kept are reckoned if there is time."""
     figures = small(design) if reckoning else known(design)
-    row: dict[str, Any] = {"project": design.project, "design": design, "fraction": "open it to reckon", "bought": ""}
+    on = getattr(design, "due", None)
+    due = {
+        "due": on,
+        "due_words": getattr(design, "due_words", ""),
+        "late": on is not None and on < timezone.localdate(),
+    }
+    row: dict[str, Any] = due | {
+        "project": design.project,
+        "design": design,
+        "fraction": "open it to reckon",
+        "bought": "",
+    }
     if figures is None:
         return row
     if not figures.reckoned:
@@ -106,7 +125,9 @@ def bring_project(request: SignedIn) -> HttpResponse:
         raw = file.read(MOST_BYTES + 1)
         with transaction.atomic():
             project = bring_back(owner=request.user, raw=raw)
-            prices = read_members(raw).get("prices.csv", b"") if request.POST.get("prices") == "1" else b""
+            members = read_members(raw)
+            bring_logs(project=project, owner=request.user, raw=members.get("logs.json", b""))
+            prices = members.get("prices.csv", b"") if request.POST.get("prices") == "1" else b""
             if prices:
                 take_over(owner=request.user, raw=prices)
     except HeatError as error:

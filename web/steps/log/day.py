@@ -11,13 +11,15 @@ from heat import accounts as acc
 from heat.errors import HeatError
 from heat.field.causes import held_against, rows_ready
 from heat.field.checks import findings
-from heat.field.days import days_of, shown
+from heat.field.days import days_of, guessed, shown, weather_of
 from heat.ledger import BOUGHT, SOLAR_IN, SUN, YearBook
 from heat.sun.site import sun_of
 from web.accounts.requests import SignedIn
 from web.logs.models import Photo, Reading, local_of, moment_of
 from web.logs.photos import drawn_anew
+from web.logs.reading import built
 from web.logs.services import Told, add_photo, add_readings, begin_log, set_sensors, strike
+from web.logs.upkeep import note_due
 from web.sheet.page import Sheet
 from web.sheet.step import Shown
 from web.steps.log.here import DAYS_KEPT, Here, frame, here, log_here, own_log
@@ -125,10 +127,30 @@ def _beside(sheet: Sheet, found: Here) -> dict[str, Any]:
         "within": within,
         "findings": wrong,
         "account": _account(sheet, book, rows.first, rows.last),
+        "guess": _guess(sheet, found),
         "concluded": "The readings lie where the design’s own days lie, within the doubt of both."
         if within
         else "The readings lie beside the design’s own days: see what is wrong.",
     }
+
+
+def _guess(sheet: Sheet, found: Here) -> str:
+    """What the sun and the store would have had under a darker and a brighter guess of the clouds."""
+    if not guessed(found.rows):
+        return ""
+    _design, weather = built(found.log)
+    hours = slice(found.rows.first, found.rows.last)
+    told = []
+    for side in (-1.645, 1.645):
+        moved = weather_of(found.rows, found.design, weather, side)
+        book = days_of(found.rows, found.design, moved, (None,))[0]
+        told.append([float(book.books[hours][:, list(c)].sum()) / 1000.0 for c in (SUN, SOLAR_IN)])
+    show = lambda v: sheet.show(v, "kWh", 1)
+    (sun_low, in_low), (sun_high, in_high) = told
+    return (
+        f"The sun is a guess of the clouds: {show(sun_low)} to {show(sun_high)} {sheet.sign('kWh')} received, "
+        f"{show(in_low)} to {show(in_high)} into the store, nine of ten."
+    )
 
 
 def _off(sheet: Sheet, name: str, found: Here, seen: Any) -> str:
@@ -169,6 +191,7 @@ def begin(request: SignedIn, sheet: Sheet) -> Shown:
         log = begin_log(design=sheet.design, author=sheet.user)
     except HeatError as error:
         return refused(sheet, "day", str(error))
+    note_due(sheet.project)
     said = f"Design {log.letter} is commissioned: its log has begun, and keeps the design as it is today."
     return Shown(sheet=sheet.at("day").handing(said=said), step="log")
 

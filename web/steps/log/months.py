@@ -11,7 +11,7 @@ from heat.field.watched import watched
 from web.accounts.requests import SignedIn
 from web.logs.models import Calendar
 from web.logs.services import METERS, meters_of, set_meter
-from web.logs.upkeep import SOON_DAYS, close_calendar, due_of, open_calendar, say_done
+from web.logs.upkeep import SOON_DAYS, close_calendar, note_due, open_calendar, say_done
 from web.sheet.page import Sheet
 from web.sheet.step import Shown
 from web.steps.log.day import refused
@@ -102,7 +102,7 @@ def upkeep_view(sheet: Sheet) -> dict[str, Any]:
     if log is None:
         return page
     when = lambda days: f"{-days} days late" if days < 0 else "today" if days == 0 else f"in {days} days"
-    due = due_of(sheet.project)
+    due = note_due(sheet.project)
     found = Calendar.objects.filter(project=sheet.project).first()
     late = [one for one in due if one.days < 0]
     names = {one.task.key: one.task.words for one in due}

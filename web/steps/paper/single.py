@@ -12,6 +12,7 @@ from heat import ENGINE_VERSION
 from heat.design import parse
 from heat.errors import HeatError
 from web.accounts.requests import SignedIn
+from web.logs.archive import logs_file
 from web.present.drawing import drawing
 from web.prices.books import csv_of, currency_of, prices_of
 from web.projects.archive import project_file
@@ -87,7 +88,7 @@ def commissioning_pdf(sheet: Sheet) -> bytes:
 def project_zip(sheet: Sheet) -> bytes:
     """The whole project as one file."""
     owner = sheet.project.owner
-    return project_file(sheet.project, csv_of(prices_of(owner), currency_of(owner)))
+    return project_file(sheet.project, csv_of(prices_of(owner), currency_of(owner)), logs_file(sheet.project))
 
 
 def design_json(sheet: Sheet) -> str:

@@ -30,6 +30,7 @@ from web.places.models import Town
 from web.places.towns import fill
 from web.projects.climates import merrow_coast
 from web.projects.services.designs import create_project
+from web.workspace.management.logging import log_figures
 from web.workspace.management.serving import Server
 from web.workspace.management.weighing import (
     archive_figures,
@@ -75,6 +76,13 @@ WORDS = {
     "cautions_ms": "an edit to new ink with the cautions open, median of 9",
     "import_5_s": "a project with five years of weather brought back from its file",
     "report_s": "a draft of every section as PDF, 12 pages, median of 3",
+    "log_page_ms": "the day of a log with 2,000 readings, median of 5",
+    "day_beside_ms": "three days beside the design, from every way the store may have opened, median of 9",
+    "diagnosis_s": "every mistake, its sizes and likely pairs on three days, median of 3",
+    "fit_4_s": "four values fitted to a week",
+    "readings": "readings in that log",
+    "readings_s": "readings a second, posted one by one by two loggers",
+    "readings_lost": "of them not found afterwards",
     "boost_ms": "table of boosts and fuels after an edit that moves its four years, median of 5",
     "town_ms": "towns offered for what is typed, slowest of some 60 keystrokes",
     "anywhere_s": "a project of a town, from the press to its fraction on the page, median of 7",
@@ -95,6 +103,7 @@ AIMS = {
     "next_steps_ms": 500, "doubt_200_s": 3, "choices_1000_s": 12, "map_coarse_s": 0.5,
     "map_247_s": 4, "job_overhead_pct": 10, "workers_2_x": 1.8, "weighed_page_ms": 300,
     "money_ms": 120, "boost_ms": 700, "cautions_ms": 120, "report_s": 3, "import_5_s": 3,
+    "log_page_ms": 300, "day_beside_ms": 150, "diagnosis_s": 3, "fit_4_s": 10,
     "town_ms": 80, "anywhere_s": 1.0, "carpet_ms": 150, "mistake_ms": 250,
 }  # fmt: skip
 
@@ -281,7 +290,8 @@ def http_figures() -> dict[str, float]:
             paid = money_figures(server, base)
             paper = paper_figures(server, base)
             hard = complex_edits_ms(server, base)
-            overhead = overhead_figures(project) | archive_figures(project)
+            logged = log_figures(server, project, f"http://127.0.0.1:{server.port}")
+            overhead = overhead_figures(project) | archive_figures(project) | logged
             return {
                 **dragged,
                 **town_figures(server),
