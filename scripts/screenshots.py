@@ -10,7 +10,6 @@ from web.ui.tests.browser import ARGUMENTS
 TARGET = Path(__file__).parents[1] / "docs" / "screenshots"
 VIEWS = {
     "demand-uses": "demand?view=uses",
-    "site-place": "site?view=place",
     "site-weather": "site?view=weather",
     "site-horizon": "site?view=horizon",
     "year": "year?day=138&hour=12&start=3264&span=72&t=usual",
@@ -58,7 +57,6 @@ def main(address: str) -> None:
         page.screenshot(path=TARGET / "weigh-choices.png")
         page.goto(f"{base}/weigh?view=sure")
         page.wait_for_selector(".band", timeout=120_000)
-        page.screenshot(path=TARGET / "weigh-sure.png")
         page.goto(f"{base}/weigh?view=maps&about=much")
         page.wait_for_selector("svg.map", timeout=120_000)
         page.locator("[data-pin]").press("Shift+ArrowRight")
@@ -77,6 +75,13 @@ def main(address: str) -> None:
             "() => ![...document.querySelectorAll('.helps .label')].some(e => e.innerText.includes('…'))"
         )
         page.screenshot(path=TARGET / "cautions.png")
+        page.goto(f"{base}/log?days=14")
+        page.wait_for_selector(".traces")
+        page.screenshot(path=TARGET / "log.png")
+        days = page.input_value(".span [name=day]")
+        page.goto(f"{base}/log?view=wrong&ask=1&days=6&day={days}")
+        page.wait_for_selector(".causes", timeout=60_000)
+        page.screenshot(path=TARGET / "log-wrong.png")
         page.goto(f"{base}/paper")
         page.screenshot(path=TARGET / "paper.png")
         many = open_project(page, address, "Lantern Row")

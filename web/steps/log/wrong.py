@@ -19,8 +19,8 @@ from web.ui import units
 from web.years.reckoned import AT_WORK, reckon, simulate_uncached
 from web.years.weather import weather_year
 
-TOLD, UNSURE, LEAST = 6, 0.6, 0.005
-"""Causes that are told (1); a first one below this share (1) is no answer; shares below this (1) are left out."""
+TOLD, ALWAYS, UNSURE, LEAST = 6, 3, 0.6, 0.005
+"""Causes that are told at most and at least (1); a first one below this share (1) is no answer; shares below this (1) are left out."""
 
 
 def wrong_view(sheet: Sheet) -> dict[str, Any]:
@@ -40,7 +40,9 @@ def wrong_view(sheet: Sheet) -> dict[str, Any]:
     except HeatError as error:
         return page | {"problem": str(error)}
     return page | {
-        "ranked": [_told(sheet, found, cause) for cause in ranked[:TOLD] if cause.share >= LEAST],
+        "ranked": [
+            _told(sheet, found, cause) for i, cause in enumerate(ranked[:TOLD]) if i < ALWAYS or cause.share >= LEAST
+        ],
         "concluded": _concluded(ranked),
         "unsure": ranked[0].share < UNSURE,
         "apart": _apart(sheet, found, ranked),

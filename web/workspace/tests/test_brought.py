@@ -63,8 +63,9 @@ class Brought(SheetCase):
         begin_log(design=self.fresh(), author=self.user)
         raw = self.file().read()
         members = read_members(raw)
-        for change in ({"heights": [0.1, 0.2]}, {"weather": 7}, {"readings": [{"at": "2026-05-02T10:00:00Z", "source": "typed",
-                       "values": {"gold": 1}}]}, {"gold": 1}, {"document": {"system": 4}}):  # fmt: skip
+        gold = {"at": "2026-05-02T10:00:00Z", "source": "typed", "values": {"gold": 1}}
+        for change in ({"heights": [0.1, 0.2]}, {"weather": 7}, {"readings": [gold]}, {"gold": 1},
+                       {"document": {"system": 4}}):  # fmt: skip
             with self.subTest(change=change):
                 told = json.loads(members["logs.json"])
                 told["logs"][0] |= change
