@@ -20,7 +20,8 @@ from web.years.reckoned import AT_WORK, reckon, simulate_uncached
 from web.years.weather import weather_year
 
 TOLD, ALWAYS, UNSURE, LEAST = 6, 3, 0.6, 0.005
-"""Causes that are told at most and at least (1); a first one below this share (1) is no answer; shares below this (1) are left out."""
+"""Causes that are told at most and at least (1); a first one below this share (1) is no answer; others
+below this (1) are left out."""
 
 
 def wrong_view(sheet: Sheet) -> dict[str, Any]:
