@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat.field.layers import WH_L_K
+from heat.field.log import Log
 from heat.fluid import fluid_property
 
 Array = NDArray[np.float64]
@@ -123,6 +124,42 @@ def runs(hour: Array, pump: Array, sun_w_m2: Array | None = None, flow: Array | 
         known = np.isfinite(flow)
         back = float(spacing(hour[known])[flow[known] < 0.0].sum())
     return Runs(float(lasts[on].sum()), starts, float(lasts[on & dark].sum()), back)
+
+
+@dataclass(frozen=True)
+class Day:
+    """A day as read: its first hour (h of the year), sun on the level or the plane (kWh/m²), hours of the pump (h) and
+    its starts, litres drawn (L), heat of the loop (kWh), highest collector (°C); none where nothing was read."""
+
+    first: int
+    sun_kwh_m2: float | None
+    pump_h: float | None
+    starts: int
+    drawn_l: float | None
+    loop_kwh: float | None
+    hottest_c: float | None
+
+
+def by_day(log: Log, glycol_percent: float) -> list[Day]:
+    """Every day of a log (kWh, h, L, °C); the loop's heat by the fluid's own heat capacity (percent of glycol)."""
+    found = []
+    for first in range(24 * (log.first // 24), log.last, 24):
+        part = log.between(first, first + 24.0 - 1e-6)
+        if part.hour.size < 2:
+            continue
+        told = {name: row for name, row in part.told.items() if np.isfinite(row).any()}
+        sun = told.get("sun", told.get("plane"))
+        lit = None if sun is None else float((np.nan_to_num(sun) * spacing(part.hour)).sum()) / 1000.0
+        pump = runs(part.hour, told["pump"]) if "pump" in told else None
+        loop = None
+        if {"flow", "supply", "return"} <= set(told):
+            loop = flowed(part.hour, told["flow"], told["supply"], told["return"], glycol_percent).kwh
+        found.append(Day(
+            first, lit, pump.hours if pump else None, pump.starts if pump else 0,
+            float(np.nansum(told["draw"])) if "draw" in told else None, loop,
+            float(np.nanmax(told["collector"])) if "collector" in told else None,
+        ))  # fmt: skip
+    return found
 
 
 def drawn_kwh(litres: float, hot_c: float, cold_c: float) -> float:

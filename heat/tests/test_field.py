@@ -7,7 +7,7 @@ import numpy as np
 from heat.design import parse
 from heat.design.changing import with_changes
 from heat.errors import HeatError
-from heat.field.balance import drawn_kwh, flowed, gap, runs, spacing
+from heat.field.balance import by_day, drawn_kwh, flowed, gap, runs, spacing
 from heat.field.causes import causes, tell_apart
 from heat.field.checks import back_in_time, doubled_hour, findings
 from heat.field.days import between, days_of, openings_of, shown, weather_of
@@ -98,6 +98,22 @@ class Balance(TestCase):
         self.assertEqual((found.starts, found.hours), (2, 5.75))
         self.assertAlmostEqual(found.night_h, 1.75)
         self.assertAlmostEqual(found.backwards_h, 1.75)
+
+
+class ByDay(TestCase):
+    def test_each_day_is_told_by_itself(self):
+        hour = np.arange(24.0 * 10, 24.0 * 12, 0.5)
+        day = (hour % 24 >= 9) & (hour % 24 < 15)
+        told = {
+            "sun": np.where(day, 500.0, 0.0), "pump": day.astype(float), "draw": np.where(hour == 250.0, 40.0, np.nan),
+            "collector": np.where(day, 60.0 + hour / 100.0, 5.0),
+        }  # fmt: skip
+        one, two = by_day(Log(hour, told), 0.0)
+        self.assertEqual((one.first, two.first), (240, 264))
+        self.assertAlmostEqual(one.sun_kwh_m2, 3.0)
+        self.assertEqual((one.pump_h, one.starts, one.drawn_l), (6.0, 1, 40.0))
+        self.assertAlmostEqual(two.hottest_c, 60.0 + 278.5 / 100.0)
+        self.assertIsNone(one.loop_kwh)
 
 
 class Trials(TestCase):

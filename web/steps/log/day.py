@@ -136,6 +136,8 @@ def _beside(sheet: Sheet, found: Here) -> dict[str, Any]:
 
 def _guess(sheet: Sheet, found: Here) -> str:
     """What the sun and the store would have had under a darker and a brighter guess of the clouds."""
+    if not {"sun", "plane", "cloud"} & set(found.rows.rows()):
+        return "No sun was read: the days of the weather year stand in, whatever those days were really like."
     if not guessed(found.rows):
         return ""
     _design, weather = built(found.log)

@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 
 from heat.errors import HeatError
-from heat.field.balance import drawn_kwh, flowed, gap, runs
+from heat.field.balance import by_day, drawn_kwh, flowed, gap, runs
 from heat.field.layers import careless, filled, gain
 from heat.field.trials import bucket, cooling, draw_off
 from heat.store.vessel import store_loss_w_k
@@ -16,6 +16,7 @@ from web.steps.log.day import sound_days
 from web.steps.log.here import Here, frame, here, log_here
 from web.steps.log.typed import words_of
 from web.ui import units
+from web.ui.calendar import date_of
 
 NEAR_H = 0.5
 """A reading so near a moment (h) counts as read then."""
@@ -48,6 +49,7 @@ def sums_view(sheet: Sheet) -> dict[str, Any]:
         "hottest": _hottest(sheet, found),
     }
     page["night"] = _night(sheet, found, rows)
+    page["by_day"] = _by_day(sheet, found)
     return page
 
 
@@ -212,6 +214,23 @@ def _night(sheet: Sheet, found: Here, rows: Any) -> dict[str, str] | None:
         "half": f"{told.half_h:.0f}",
         "designed": f"{show(designed)} {sheet.sign('W/K')}",
     }
+
+
+def _by_day(sheet: Sheet, found: Here) -> list[dict[str, str]]:
+    """Every day looked at, as read."""
+    show = lambda v, q, d=1: "–" if v is None else sheet.show(v, q, d)
+    return [
+        {
+            "day": date_of(day.first // 24),
+            "sun": show(day.sun_kwh_m2, "kWh/m2"),
+            "pump": "–" if day.pump_h is None else f"{day.pump_h:.1f}",
+            "starts": "–" if day.pump_h is None else str(day.starts),
+            "drawn": show(day.drawn_l, "L", 0),
+            "loop": show(day.loop_kwh, "kWh"),
+            "hottest": show(day.hottest_c, "degC", 0),
+        }
+        for day in by_day(found.rows, found.design.system.loop.glycol_percent)
+    ]
 
 
 def _typed(sheet: Sheet, name: str, quantity: str = "") -> float | None:

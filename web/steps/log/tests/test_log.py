@@ -222,6 +222,13 @@ class Reckoned(LogPage):
         self.assertEqual({row["words"] for row in page["held"]}, {"collector", "pump", "store, floor", "store at 85 %"})
         self.assertContains(self.client.get(self.url("log?days=3")), "within the doubt of both")
 
+    def test_no_sun_and_a_guess_of_the_clouds_are_told(self):
+        for values, words in (({"s1": 40.0}, "No sun was read"), ({"s1": 40.0, "cloud": 6.0}, "a guess of the clouds")):
+            told = [Told(moment_of(FIRST + timedelta(hours=h), self.log.offset_h), values) for h in range(24)]
+            self.log.readings.all().delete()
+            add_readings(log=self.log, author=self.user, told=told, source="table")
+            self.assertIn(words, self.page("log", "day", "days=1")["guess"])
+
     def test_a_mistake_is_found_and_told_in_words(self):
         fill(self.log, {"valve": 1.0})
         asked = self.page("log", "wrong", "days=3")
@@ -268,6 +275,7 @@ class Reckoned(LogPage):
         exact = sum(v * (after.values[f"s{i}"] - before.values[f"s{i}"]) for i, v in enumerate(self.log.litres))
         self.assertAlmostEqual(page["layers"]["value"], exact * 4.186 / 3600.0, delta=0.02)
         self.assertEqual(page["from"], "2026-03-10T08:00")
+        self.assertEqual([row["day"] for row in page["by_day"]], ["10 Mar", "11 Mar", "12 Mar"])
         self.assertIn("after the first", self.page("log", "sums", "from=2026-03-10T15:00&to=2026-03-10T08:00")["wrong"])
 
     def test_a_bucket_and_a_draw_as_typed(self):
