@@ -56,6 +56,7 @@ INSTALLED_APPS = [
     *STEPS,
     "web.workspace",
     "web.demo",
+    "web.keeping",
 ]
 MIDDLEWARE = [
     "web.config.health.health_first",

@@ -1,0 +1,108 @@
+"""Whether all is well: database, migrations, disk, the worker, documents that still parse, weather that is whole."""
+
+import shutil
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from datetime import timedelta
+
+from django.conf import settings
+from django.db import DatabaseError, connection
+from django.utils import timezone
+
+from heat.design import parse
+from heat.errors import HeatError
+from web.keeping.backups import known_migrations, migrations
+from web.projects.models import Design, WeatherFile
+from web.projects.weather_files import unpacked
+
+LEAST_MB, HEARD = 500, timedelta(minutes=2)
+"""Free space below which it is told (MB), and how long a worker may be silent."""
+
+
+@dataclass(frozen=True)
+class Found:
+    """Something looked at: its name, whether it is well, and in words."""
+
+    name: str
+    well: bool
+    words: str
+
+
+def database() -> Found:
+    """Whether the database answers, and which it is."""
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute("SHOW server_version")
+            version = cursor.fetchone()[0]
+            cursor.execute("SELECT pg_database_size(current_database())")
+            size = cursor.fetchone()[0]
+    except DatabaseError as error:
+        return Found("database", False, f"it does not answer: {str(error).strip()[:120]}")
+    return Found("database", True, f"PostgreSQL {version}, {size / 1e6:.0f} MB")
+
+
+def upgrades() -> Found:
+    """Whether the database stands where this version wants it."""
+    there, known = set(migrations()), known_migrations()
+    if there - known:
+        return Found("version", False, f"the database is of a later version: {sorted(there - known)[-1]}")
+    missing = sorted(known - there)
+    words = (
+        "as this version wants it" if not missing else f"{len(missing)} steps are missing: ./ledger serve takes them"
+    )
+    return Found("version", not missing, words)
+
+
+def disk() -> Found:
+    """Whether there is room."""
+    free = shutil.disk_usage(settings.STATE if settings.STATE.exists() else settings.ROOT).free / 1e6
+    return Found("disk", free >= LEAST_MB, f"{free:,.0f} MB free")
+
+
+def worker() -> Found:
+    """Whether a worker was heard lately, and how much waits for one."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT max(last_heartbeat) FROM procrastinate_workers")
+        heard = cursor.fetchone()[0]
+        cursor.execute("SELECT count(*) FROM procrastinate_jobs WHERE status IN ('todo', 'doing')")
+        waiting = cursor.fetchone()[0]
+        cursor.execute("SELECT count(*) FROM procrastinate_jobs WHERE status = 'failed'")
+        failed = cursor.fetchone()[0]
+    alive = heard is not None and heard > timezone.now() - HEARD
+    words = f"{'heard ' + f'{heard:%H:%M:%S}' if heard else 'none was heard'}; {waiting} jobs wait, {failed} failed"
+    return Found("worker", alive or not waiting, words)
+
+
+def documents() -> Found:
+    """Whether every design's document can be read."""
+    bad = []
+    for design in Design.objects.select_related("project").iterator(chunk_size=200):
+        try:
+            parse(design.document())
+        except HeatError as error:
+            bad.append(f"project {design.project_id}, {design.letter}: {str(error)[:80]}")
+    return Found("designs", not bad, bad[0] if bad else "every document is read")
+
+
+def weather() -> Found:
+    """Whether every year of weather is what it was when it was kept."""
+    bad = []
+    for file in WeatherFile.objects.defer(None).defer("raw").iterator(chunk_size=5):
+        try:
+            if unpacked(file).checksum() != file.checksum:
+                bad.append(f"{file.name} of project {file.project_id}: its checksum differs")
+        except (ValueError, OSError, KeyError) as error:
+            bad.append(f"{file.name} of project {file.project_id}: {str(error)[:80]}")
+    return Found("weather", not bad, bad[0] if bad else "every year is whole")
+
+
+LOOKS: tuple[Callable[[], Found], ...] = (database, upgrades, disk, worker, documents, weather)
+
+
+def look_round() -> Iterator[Found]:
+    """Everything in its order; without a database nothing beyond it is looked at."""
+    for look in LOOKS:
+        found = look()
+        yield found
+        if look is database and not found.well:
+            return
