@@ -60,6 +60,7 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "web.config.health.health_first",
+    "web.config.watch.watched",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "web.config.limits.limits",
@@ -183,7 +184,18 @@ TEST_RUNNER = "web.config.runner.CountingRunner"
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "filters": {"reference": {"()": "web.config.watch.Reference"}},
+    "formatters": {
+        "json": {"()": "web.config.watch.AsJson"},
+        "plain": {"format": "%(asctime)s %(levelname)s %(reference)s %(name)s: %(message)s"},
+    },
+    "handlers": {
+        "console": {
+            "class": "logging.StreamHandler",
+            "filters": ["reference"],
+            "formatter": "json" if os.environ.get("LEDGER_LOG") == "json" else "plain",
+        }
+    },
     "root": {"handlers": ["console"], "level": "WARNING"},
     "loggers": {
         "django.request": {"level": "ERROR"},

@@ -2,10 +2,11 @@
 
 from django.urls import include, path
 
-from web.config.health import health
+from web.config.health import health, ready
 
 urlpatterns = [
     path("health", health, name="health"),
+    path("ready", ready, name="ready"),
     path("", include("web.accounts.urls")),
     path("", include("web.places.urls")),
     path("catalogue/", include("web.catalogue.urls")),

@@ -12,7 +12,7 @@ from web.workspace.registry import steps
 OPEN_TO_ALL = {
     "client-page", "client-pdf",  # by an address nobody guesses, as the tests of paper show
     "take-readings", "upkeep-calendar",  # by a key, as the tests of logs show
-    "health", "sign-in", "sign-out", "join", "password_reset", "password_reset_done", "password_reset_confirm",
+    "health", "ready", "sign-in", "sign-out", "join", "password_reset", "password_reset_done", "password_reset_confirm",
     "password_reset_complete",
 }  # fmt: skip
 OWN = {

@@ -1,0 +1,59 @@
+"""References, slow and broken requests in the log, and whether work can be done."""
+
+import json
+import logging
+from unittest.mock import patch
+
+from django.db import DatabaseError
+from django.test import RequestFactory, TestCase
+
+from web.config import health
+from web.config.watch import AsJson, Reference, reference, watched
+
+
+class Watching(TestCase):
+    def test_every_answer_has_a_reference_of_its_own(self):
+        one, two = self.client.get("/sign-in"), self.client.get("/sign-in")
+        self.assertRegex(one["X-Request-ID"], r"^[0-9a-f]{12}$")
+        self.assertNotEqual(one["X-Request-ID"], two["X-Request-ID"])
+        self.assertEqual(
+            self.client.get("/sign-in", headers={"X-Request-ID": "proxy-1234"})["X-Request-ID"], "proxy-1234"
+        )
+        for bad in ("short", "x" * 41, "a b c d e f", "<script>alert(1)</script>"):
+            self.assertRegex(
+                self.client.get("/sign-in", headers={"X-Request-ID": bad})["X-Request-ID"], r"^[0-9a-f]{12}$"
+            )
+        self.assertEqual(reference.get(), "")
+
+    def test_what_broke_is_told_with_its_reference(self):
+        seen = {}
+
+        def breaks(request):
+            seen["page"] = health.broken(request)
+            return seen["page"]
+
+        with self.assertLogs("web.requests", "WARNING") as told:
+            answer = watched(breaks)(RequestFactory().get("/projects/9/A/scheme"))
+        self.assertContains(answer, answer["X-Request-ID"], status_code=500)
+        self.assertIn("/projects/9/A/scheme answered 500", told.output[0])
+
+    def test_slow_ones_are_told(self):
+        with patch("web.config.watch.SLOW_S", -1.0), self.assertLogs("web.requests", "WARNING") as told:
+            self.client.get("/sign-in")
+        self.assertEqual((told.records[0].path, told.records[0].status), ("/sign-in", 200))
+
+    def test_a_line_as_json(self):
+        record = logging.LogRecord("web.requests", logging.WARNING, "", 0, "slow “%s”", ("x",), None)
+        record.path, record.seconds = "/x", 2.5
+        Reference().filter(record)
+        line = json.loads(AsJson().format(record))
+        self.assertEqual(
+            (line["message"], line["path"], line["seconds"], line["reference"]), ("slow “x”", "/x", 2.5, "-")
+        )
+
+    def test_ready_or_not_and_why(self):
+        self.assertEqual(self.client.get("/ready").content, b"ready")
+        with patch("web.config.health.MigrationExecutor", side_effect=DatabaseError):
+            self.assertContains(self.client.get("/ready"), "does not answer", status_code=503)
+        with patch("web.config.health.MigrationExecutor.migration_plan", return_value=[1, 2]):
+            self.assertContains(self.client.get("/ready"), "2 migrations wait", status_code=503)
