@@ -1,4 +1,4 @@
-"""Every request has a reference: in its answer, in the log, on the page that says something broke; slow ones are told."""
+"""Every request has a reference: in its answer, in the log, on the page when something broke; slow ones are told."""
 
 import json
 import logging
