@@ -25,6 +25,27 @@ def open_project(page: Page, address: str, name: str) -> str:
     return page.url.split("?")[0].rsplit("/", 1)[0]
 
 
+def later_steps(page: Page, base: str) -> None:
+    """Money, cautions, the log and paper."""
+    for name, view in (("cost", "cost"), ("years", "years")):
+        page.goto(f"{base}/money?view={view}")
+        page.screenshot(path=TARGET / f"money-{name}.png")
+    page.goto(f"{base}/cautions")
+    page.wait_for_function(
+        "() => ![...document.querySelectorAll('.helps .label')].some(e => e.innerText.includes('…'))"
+    )
+    page.screenshot(path=TARGET / "cautions.png")
+    page.goto(f"{base}/log?days=14")
+    page.wait_for_selector(".traces")
+    page.screenshot(path=TARGET / "log.png")
+    days = page.input_value(".span [name=day]")
+    page.goto(f"{base}/log?view=wrong&ask=1&days=6&day={days}")
+    page.wait_for_selector(".causes", timeout=60_000)
+    page.screenshot(path=TARGET / "log-wrong.png")
+    page.goto(f"{base}/paper")
+    page.screenshot(path=TARGET / "paper.png")
+
+
 def main(address: str) -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=list(ARGUMENTS))
@@ -67,23 +88,7 @@ def main(address: str) -> None:
         page.wait_for_selector(".moved", timeout=120_000)
         page.wait_for_function("() => !document.querySelector('[data-run]:not([data-ended])')", timeout=120_000)
         page.screenshot(path=TARGET / "weigh-best.png")
-        for name, view in (("cost", "cost"), ("years", "years")):
-            page.goto(f"{base}/money?view={view}")
-            page.screenshot(path=TARGET / f"money-{name}.png")
-        page.goto(f"{base}/cautions")
-        page.wait_for_function(
-            "() => ![...document.querySelectorAll('.helps .label')].some(e => e.innerText.includes('…'))"
-        )
-        page.screenshot(path=TARGET / "cautions.png")
-        page.goto(f"{base}/log?days=14")
-        page.wait_for_selector(".traces")
-        page.screenshot(path=TARGET / "log.png")
-        days = page.input_value(".span [name=day]")
-        page.goto(f"{base}/log?view=wrong&ask=1&days=6&day={days}")
-        page.wait_for_selector(".causes", timeout=60_000)
-        page.screenshot(path=TARGET / "log-wrong.png")
-        page.goto(f"{base}/paper")
-        page.screenshot(path=TARGET / "paper.png")
+        later_steps(page, base)
         many = open_project(page, address, "Lantern Row")
         page.goto(f"{many}/weigh")
         page.wait_for_selector(".side")

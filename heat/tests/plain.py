@@ -29,7 +29,7 @@ def run_both(design, weather, hours):
                        design.system.second_store.start_c)]  # fmt: skip
         work = np.zeros((2, room_for(layers))), np.zeros((2, run.PAGE))
         function(parts, prepare_heaters(design), prepare_loads(design), rows, 0, hours,
-            start_state(design, rows, parts),
+            start_state(design, rows, parts, 24 * (design.reckoning.first_day - 1)),
                  np.zeros(4), *columns, *work, books, traces, *profiles)  # fmt: skip
         results.append(books[:, :hours])
     return results

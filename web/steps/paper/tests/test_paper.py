@@ -267,7 +267,7 @@ class ForTheClient(PaperCase):
 class PaperInTheBrowser(DemoCase):
     def test_issued_read_as_a_stranger_and_taken_back(self):
         self.open_scheme()
-        self.page.keyboard.press("8")
+        self.page.keyboard.press("9")
         self.page.wait_for_selector("#report")
         self.accessible()
         for box in self.page.locator("#report [name=section]").all()[3:]:
