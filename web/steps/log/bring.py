@@ -1,7 +1,7 @@
 """Readings brought in: pasted, or from a table whose columns are told and kept; and the logger's key."""
 
+import csv
 import io
-import json
 import re
 from datetime import UTC, datetime, timedelta
 from typing import Any
@@ -15,7 +15,7 @@ from heat.field.checks import back_in_time, doubled_hour, findings
 from heat.field.log import QUANTITIES
 from heat.field.log import Log as Rows
 from heat.sun.site import sun_of
-from heat.tables import cells, guess_layout, number_of, within_limits
+from heat.tables import cells, guess_layout, harmless, number_of, within_limits
 from heat.weather.readers import decode
 from web.accounts.requests import SignedIn
 from web.logs.models import Log, hour_of, moment_of
@@ -292,19 +292,16 @@ def key(request: SignedIn, sheet: Sheet) -> Shown:
 
 
 def log_csv(sheet: Sheet) -> str:
-    """Every reading of the log, struck ones too, in the core's units."""
+    """Every reading of the log, struck ones with why, in the core's units."""
     log = log_here(sheet)
     if log is None:
         return "at,source,struck\n"
     names = sorted({name for values in log.readings.values_list("values", flat=True) for name in values})
-    lines = [",".join(["at", "source", *names, "struck", "remark"])]
+    out = io.StringIO()
+    table = csv.writer(out, lineterminator="\n")
+    table.writerow(["at", "source", *names, "struck", "remark"])
     for one in log.readings.all():
-        cells_ = [
-            one.at.isoformat(),
-            one.source,
-            *(str(one.values.get(n, "")) for n in names),
-            "struck" if one.struck else "",
-            json.dumps(one.remark) if one.remark else "",
-        ]
-        lines.append(",".join(cells_))
-    return "\n".join(lines) + "\n"
+        values = [one.values.get(name, "") for name in names]
+        table.writerow([one.at.isoformat(), one.source, *values, harmless(one.why if one.struck else ""),
+                        harmless(one.remark)])  # fmt: skip
+    return out.getvalue()

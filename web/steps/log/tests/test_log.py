@@ -211,7 +211,10 @@ class Brought(LogPage):
         self.assertNotContains(self.client.get(self.url("log?view=bring")), "data-token")
         self.do("key", end="1")
         self.assertIsNone(Log.objects.get().token)
-        self.assertContains(self.client.get(self.url("log/readings.csv")), "at,source")
+        self.typed(s1="40", remark="=cmd()")
+        told = self.client.get(self.url("log/readings.csv")).content.decode().splitlines()
+        self.assertEqual(told[0], "at,source,s1,struck,remark")
+        self.assertTrue(told[1].endswith(",typed,40.0,,'=cmd()"), told[1])
 
 
 class Reckoned(LogPage):
