@@ -15,6 +15,8 @@ from web.years.weather import weather_year
 
 MOST_DAYS = 14
 """Days looked at together."""
+YEARS = (1990, 2100)
+"""Years a day of a log may lie in."""
 
 
 @dataclass(frozen=True)
@@ -43,7 +45,7 @@ def window_of(log: Log, day: str = "", days: str = "") -> Window | None:
         asked = date.fromisoformat(day)
     except ValueError:
         asked = None
-    if asked is not None:
+    if asked is not None and YEARS[0] <= asked.year <= YEARS[1]:
         return Window(asked, count)
     if last is None:
         return None

@@ -8,6 +8,7 @@ from datetime import date, datetime, time
 from heat.errors import HeatError
 from heat.field.trials import SHOWER_L_MIN
 from web.logs.models import Log, Values
+from web.logs.reading import YEARS
 from web.ui import units
 
 SHOWER_MIN = 5.0
@@ -132,6 +133,8 @@ def time_typed(day: str, clock: str) -> datetime:
         on = date.fromisoformat(day.strip())
     except ValueError as error:
         raise HeatError("The day is written as 2026-05-02.") from error
+    if not YEARS[0] <= on.year <= YEARS[1]:
+        raise HeatError(f"The day must lie between {YEARS[0]} and {YEARS[1]}.")
     found = re.fullmatch(r"(\d{1,2})[:.h ]?(\d{2})?(?::\d{2})?\s*(am|pm)?", clock.strip().lower())
     hour, minute = (int(found[1]), int(found[2] or 0)) if found else (99, 0)
     if found and found[3]:

@@ -75,7 +75,8 @@ class Typed(LogPage):
         for values, words in (
             ({"s1": "hot"}, "Store at 85 %"), ({"clock": "25:00", "s1": "4"}, "14:05"),
             ({"day": "May", "s1": "4"}, "2026-05-02"),
-            ({}, "tells nothing"), ({"collector": "900"}, "between"), ({"day": "2199-01-01", "s1": "5"}, "future"),
+            ({}, "tells nothing"), ({"collector": "900"}, "between"), ({"day": "2099-01-01", "s1": "5"}, "future"),
+            ({"day": "0001-01-01", "s1": "5"}, "between 1990"), ({"day": "9999-12-31", "s1": "5"}, "between 1990"),
         ):  # fmt: skip
             with self.subTest(words=words):
                 page = self.typed(422, **{"air": "12.5", **values} if values else {})
@@ -215,6 +216,17 @@ class Brought(LogPage):
         told = self.client.get(self.url("log/readings.csv")).content.decode().splitlines()
         self.assertEqual(told[0], "at,source,s1,struck,remark")
         self.assertTrue(told[1].endswith(",typed,40.0,,'=cmd()"), told[1])
+
+
+class WildAddresses(LogPage):
+    def test_no_address_breaks_a_page(self):
+        fill(self.log, days=1)
+        for asked in ("log=99999999999999999999", "days=-3&day=2026-02-30", "day=0001-01-01", "day=9999-12-31&days=14",
+                      "view=months&year=99999999999", "view=sums&from=0001-01-01T00:00&to=9999-12-31T23:59",
+                      "view=sums&b_litres=1e400&b_rise=1&b_minutes=1&b_area=1", "view=sums&d_pairs=1 2 3",
+                      "view=sums&from=2026-03-10T10:00%2B02:00", "view=measured&fit=gold&days=1"):  # fmt: skip
+            with self.subTest(asked=asked):
+                self.assertEqual(self.client.get(self.url(f"log?{asked}")).status_code, 200)
 
 
 class Reckoned(LogPage):
