@@ -18,7 +18,7 @@ from heat.sun.site import sun_of
 from heat.tables import cells, guess_layout, harmless, number_of, within_limits
 from heat.weather.readers import decode
 from web.accounts.requests import SignedIn
-from web.logs.models import Log, hour_of, moment_of
+from web.logs.models import Log, hour_of, local_of, moment_of
 from web.logs.reading import built
 from web.logs.services import MOST_READINGS, Told, add_readings, end_token, new_token
 from web.projects.models import Upload
@@ -161,8 +161,8 @@ def _mapping(log: Log, upload: Upload) -> dict[str, Any]:
         "rows": seen.rows[:PREVIEW],
         "count": len(told),
         "notes": notes,
-        "first": told[0].at if told else None,
-        "last": told[-1].at if told else None,
+        "first": local_of(told[0].at, log.offset_h) if told else None,
+        "last": local_of(told[-1].at, log.offset_h) if told else None,
     }
 
 

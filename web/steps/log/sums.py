@@ -172,14 +172,15 @@ def _flow(sheet: Sheet, found: Here, rows: Any, layers: dict[str, Any] | None) -
 
 
 def _ran(sheet: Sheet, rows: Any) -> dict[str, str] | None:
+    """What the pump did; by night and backwards only where sun and flow were read."""
     if "pump" not in rows.told:
         return None
     found = runs(rows.hour, rows.told["pump"], rows.told.get("sun"), rows.told.get("flow"))
     return {
         "hours": f"{found.hours:.1f}",
         "starts": f"{found.starts}",
-        "night": f"{found.night_h:.1f}",
-        "back": f"{found.backwards_h:.1f}",
+        "night": f"{found.night_h:.1f}" if "sun" in rows.told else "",
+        "back": f"{found.backwards_h:.1f}" if "flow" in rows.told else "",
     }
 
 
