@@ -4,25 +4,30 @@ from django.conf import settings
 from django.contrib.auth import views as auth
 from django.contrib.auth.decorators import login_not_required
 from django.urls import path, reverse_lazy
+from django.views.decorators.http import require_http_methods
 
 from web.accounts import views
 
 PLAIN = "accounts/form.html"
 
 
+pages = require_http_methods(["GET", "HEAD", "POST"])
+"""Nothing else is asked of a page with a form."""
+
+
 def plain(view: Any, title: str, button: str = "", words: str = "", **more: Any) -> Any:
     """One of Django's own account pages on our plain form."""
     context = {"title": title, "button": button, "words": words}
-    return view.as_view(template_name=PLAIN, extra_context=context, **more)
+    return pages(view.as_view(template_name=PLAIN, extra_context=context, **more))
 
 
 urlpatterns = [
     path(
         "sign-in",
-        auth.LoginView.as_view(
+        pages(auth.LoginView.as_view(
             template_name="accounts/sign_in.html", redirect_authenticated_user=True,
             extra_context={"open": settings.SIGN_UP},
-        ),
+        )),
         name="sign-in",
     ),
     path("sign-out", login_not_required(auth.LogoutView.as_view()), name="sign-out"),

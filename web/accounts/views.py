@@ -33,13 +33,14 @@ class JoinForm(UserCreationForm):  # type: ignore[type-arg]
 @login_not_required
 @require_http_methods(["GET", "HEAD", "POST"])
 def join(request: HttpRequest) -> HttpResponse:
-    if not settings.SIGN_UP:
+    invited = str(request.session.get("invited", ""))
+    if not settings.SIGN_UP and not invited:
         text = "Accounts are opened by whoever runs this server. Ask them for one, or sign in."
         return render(request, "ui/problem.html", {"title": "Closed", "text": text}, status=403)
     form = JoinForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
         login(request, form.save(), backend="django.contrib.auth.backends.ModelBackend")
-        return redirect("projects")
+        return redirect(invited or "projects")
     status = 422 if form.errors else 200
     return render(request, "accounts/join.html", {"form": form}, status=status)
 
@@ -75,5 +76,6 @@ def account(request: SignedIn) -> HttpResponse:
             form.save()
             note = "Kept."
     until = (user.leaving or timezone.now()) + timedelta(days=settings.GRACE_DAYS)
-    context = {"form": form, "note": note, "until": until, "grace": settings.GRACE_DAYS}
+    context = {"form": form, "note": note, "until": until, "grace": settings.GRACE_DAYS,
+               "memberships": user.memberships.select_related("firm")}  # fmt: skip
     return render(request, "accounts/account.html", context, status=status)

@@ -50,6 +50,15 @@ def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpR
 
 
 @login_not_required
+def forbidden(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    """Why somebody may not: the words alone for a script, which keeps what was typed; a page for a person."""
+    words = str(exception or "") or "This is not yours to do."
+    if "HX-Request" in request.headers:
+        return HttpResponse(words, status=403, content_type="text/plain; charset=utf-8")
+    return render(request, "ui/problem.html", {"title": "Not yours to do", "text": words}, status=403)
+
+
+@login_not_required
 def broken(request: HttpRequest) -> HttpResponse:
     return render(request, "ui/problem.html", {"title": "Something broke", "text": (
         "The fault is ours. What you had entered before is kept; go back and try again. "

@@ -43,6 +43,7 @@ INSTALLED_APPS = [
     "axes",
     "web.places",
     "web.accounts",
+    "web.firms",
     "web.projects",
     "web.runs.apps.JobsConfig",
     "web.runs.apps.RunsConfig",
@@ -176,6 +177,7 @@ SECURE_HSTS_PRELOAD = HTTPS
 
 WEATHER_UPLOAD_LIMIT = 12 * 1024 * 1024
 QUOTA = 200 * 1024 * 1024  # bytes of uploads a person may keep
+FIRM_QUOTA = 4 * 1024 * 1024 * 1024  # and a firm
 BODY_LIMIT = 2 * WEATHER_UPLOAD_LIMIT  # a file somewhat too large is refused on its page; more is not read at all
 DATA_UPLOAD_MAX_MEMORY_SIZE = WEATHER_UPLOAD_LIMIT
 FILE_UPLOAD_MAX_MEMORY_SIZE = WEATHER_UPLOAD_LIMIT

@@ -15,4 +15,5 @@ urlpatterns = [
     path("", include("web.workspace.urls")),
 ]
 handler404 = "web.config.health.not_found"
+handler403 = "web.config.health.forbidden"
 handler500 = "web.config.health.broken"

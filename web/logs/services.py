@@ -51,7 +51,7 @@ class Kept:
 @transaction.atomic
 def begin_log(*, design: Design, author: User, heights: list[float] | None = None) -> Log:
     """Begin the log of a design as it now stands. Raises HeatError where it cannot be reckoned."""
-    project = locked(design.project, author)
+    project = locked(design.project, author, "survey")
     design.project = project
     if project.weather is None:
         raise HeatError("A log needs the weather of its place.")
@@ -76,7 +76,7 @@ def even(heights: list[float], litres: float) -> list[float]:
 @transaction.atomic
 def set_sensors(*, log: Log, author: User, heights: list[float], litres: list[float], sensor_k: float) -> Log:
     """Say where the store's sensors are, what each stands for (L) and how sure they are (K). Raises HeatError."""
-    ask(author, "edit", log.project)
+    ask(author, "survey", log.project)
     if len(heights) > MOST_SENSORS or len(heights) != len(litres):
         raise HeatError(f"One volume for each sensor, {MOST_SENSORS} at most.")
     if sorted(heights) != heights or any(not 0.0 <= h <= 1.0 for h in heights) or len(set(heights)) < len(heights):
@@ -117,7 +117,7 @@ def add_readings(*, log: Log, author: User | None, told: Iterable[Told], source:
     """Keep readings; one of a moment and source that is known stays as it was. ``author``: none for a logger, whose key
     was asked before. Raises HeatError where there is no room."""
     if author is not None:
-        ask(author, "edit", log.project)
+        ask(author, "survey", log.project)
     rows, refused, seen = [], [], set()
     for one in told:
         why = wrong_with(one.values, one.at, len(log.heights))
@@ -140,7 +140,7 @@ def add_readings(*, log: Log, author: User | None, told: Iterable[Told], source:
 @transaction.atomic
 def strike(*, reading: Reading, author: User, why: str) -> None:
     """Strike a reading out, with a reason; it stays to be seen. Raises HeatError without one."""
-    ask(author, "edit", reading.log.project)
+    ask(author, "survey", reading.log.project)
     if not why.strip():
         raise HeatError("Why is it struck out? A reason is needed.")
     Reading.objects.filter(pk=reading.pk, struck=None).update(
@@ -150,7 +150,7 @@ def strike(*, reading: Reading, author: User, why: str) -> None:
 
 def new_token(*, log: Log, author: User) -> str:
     """A key for a logger, shown once; the one before ends."""
-    ask(author, "edit", log.project)
+    ask(author, "survey", log.project)
     token = secrets.token_urlsafe(24)
     log.token, log.token_made = sha256(token.encode()).hexdigest(), timezone.now()
     log.save(update_fields=["token", "token_made"])
@@ -159,7 +159,7 @@ def new_token(*, log: Log, author: User) -> str:
 
 def end_token(*, log: Log, author: User) -> None:
     """Take the key back: its logger is heard no more."""
-    ask(author, "edit", log.project)
+    ask(author, "survey", log.project)
     Log.objects.filter(pk=log.pk).update(token=None)
 
 
@@ -174,7 +174,7 @@ def log_of_token(pk: int, token: str) -> Log | None:
 @transaction.atomic
 def name_secret(*, log: Log, author: User, key: str) -> bool:
     """Name the mistake that hides in a log: whether it is that one. Each try counts."""
-    ask(author, "edit", log.project)
+    ask(author, "survey", log.project)
     log = Log.objects.select_for_update(of=("self",)).get(pk=log.pk)
     right = log.secret is not None and key in log.secret
     log.tries += 1
@@ -187,7 +187,7 @@ def name_secret(*, log: Log, author: User, key: str) -> bool:
 @transaction.atomic
 def add_photo(*, log: Log, author: User, remark: str, picture: bytes | None) -> Photo:
     """Keep a remark, with a photograph that was drawn anew. Raises HeatError where there is neither."""
-    project: Project = locked(log.project, author)
+    project: Project = locked(log.project, author, "survey")
     if not remark.strip() and picture is None:
         raise HeatError("Write a remark, or choose a photograph.")
     if Photo.objects.filter(log__project=project).count() >= MOST_PHOTOS:
@@ -198,7 +198,7 @@ def add_photo(*, log: Log, author: User, remark: str, picture: bytes | None) -> 
 @transaction.atomic
 def set_meter(*, log: Log, author: User, month: date, values: dict[str, float]) -> Meter:
     """Keep what meters told of a month. Raises HeatError."""
-    ask(author, "edit", log.project)
+    ask(author, "survey", log.project)
     for name, value in values.items():
         low = -60.0 if name == "air_c" else 0.0
         if name not in METERS or not low <= value <= METERS[name]:

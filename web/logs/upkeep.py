@@ -68,7 +68,7 @@ def note_due(project: Project) -> list[Due]:
 @transaction.atomic
 def say_done(*, project: Project, author: User, key: str, on: date, name: str, remark: str = "") -> Done:
     """Keep that a task was done. Raises HeatError without a name, or for a day that is still to come."""
-    ask(author, "edit", project)
+    ask(author, "survey", project)
     if not name.strip():
         raise HeatError("Who did it? A name is needed.")
     if on > timezone.localdate() + timedelta(days=1):
@@ -83,14 +83,14 @@ def say_done(*, project: Project, author: User, key: str, on: date, name: str, r
 
 def open_calendar(*, project: Project, author: User) -> Calendar:
     """An address for a calendar program; asked again, a new one, and the old one ends."""
-    ask(author, "edit", project)
+    ask(author, "survey", project)
     made, _new = Calendar.objects.update_or_create(project=project, defaults={"token": secrets.token_urlsafe(24)})
     return made
 
 
 def close_calendar(*, project: Project, author: User) -> None:
     """Take the calendar's address back."""
-    ask(author, "edit", project)
+    ask(author, "survey", project)
     Calendar.objects.filter(project=project).delete()
 
 

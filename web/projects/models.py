@@ -6,26 +6,45 @@ from django.conf import settings
 from django.db import models
 
 from heat.design import completed, upgraded
+from web.firms.models import Firm, Member, Role
 from web.projects.documents import joined
 from web.ui.money import sign_of
 
 
+def seen_by(user: Any) -> models.Q:
+    """What a person may open, deleted or not: their own, their firms', and what is shared with them."""
+    firms = Member.objects.filter(user=user).values("firm")
+    shared = Share.objects.filter(user=user, ended=None).values("project")
+    return models.Q(owner=user, firm=None) | models.Q(firm__in=firms) | models.Q(pk__in=shared)
+
+
+def owned_by(user: Any) -> models.Q:
+    """What a person may delete: their own, those of firms they run, and of their firms those they have in hand."""
+    runs = Member.objects.filter(user=user, role=Role.OWNER).values("firm")
+    designs = Member.objects.filter(user=user, role=Role.DESIGNER).values("firm")
+    return models.Q(owner=user, firm=None) | models.Q(firm__in=runs) | models.Q(firm__in=designs, owner=user)
+
+
 class ProjectQuerySet(models.QuerySet["Project"]):
     def visible_to(self, user: Any) -> "ProjectQuerySet":
-        """Projects a person may open: their own, but for those that are deleted."""
-        return self.filter(owner=user, deleted=None)
+        """Projects a person may open, but for those that are deleted."""
+        return self.filter(seen_by(user), deleted=None)
 
     def deleted_by(self, user: Any) -> "ProjectQuerySet":
         """What a person may still bring back."""
-        return self.filter(owner=user).exclude(deleted=None)
+        return self.filter(owned_by(user)).exclude(deleted=None)
 
     def with_weather(self) -> "ProjectQuerySet":
-        """Each project beside its weather file, whose upload and arrays stay in the database."""
-        return self.select_related("weather").defer("weather__raw", "weather__data")
+        """Each project beside its weather file, whose upload and arrays stay in the database, and whose it is."""
+        light = self.select_related("weather", "owner", "firm__head").defer("weather__raw", "weather__data")
+        standing = Share.objects.filter(project=models.OuterRef("pk"), ended=None).exclude(user=None)
+        return light.annotate(shared_out=models.Exists(standing))
 
 
 class Project(models.Model):
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="projects")
+    """Whose it is; of a firm's project, who has it in hand."""
+    firm = models.ForeignKey(Firm, models.CASCADE, null=True, related_name="projects")
     name = models.CharField(max_length=80)
     place = models.CharField(max_length=80, blank=True)
     survey = models.JSONField()
@@ -50,6 +69,16 @@ class Project(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def together(self) -> bool:
+        """Whether others may have it open: a firm's, or shared."""
+        return bool(self.firm_id or getattr(self, "shared_out", False))
+
+    @property
+    def books(self) -> Any:
+        """The person whose price book and letterhead it uses."""
+        return self.firm.head if self.firm else self.owner
 
     @property
     def currency_code(self) -> str:
@@ -194,3 +223,79 @@ class Done(models.Model):
 
     def __str__(self) -> str:
         return self.key
+
+
+class Share(models.Model):
+    """A project shared with one person from outside: a link that is taken up once, then the right until it ends."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="shares")
+    need = models.CharField(max_length=4, choices=[("view", "look at it"), ("edit", "change it")])
+    note = models.CharField(max_length=80, blank=True)
+    """For whom it is meant."""
+    hashed = models.CharField(max_length=64, unique=True)
+    until = models.DateTimeField()
+    """When the link closes; the right stays."""
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, null=True, related_name="shares")
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    made = models.DateTimeField(auto_now_add=True)
+    ended = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-made"]
+
+    def __str__(self) -> str:
+        return f"{self.project_id} {self.need}"
+
+
+class Presence(models.Model):
+    """Somebody whose page of a project is open: what they look at, and when their page was last heard of."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="presences")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
+    letter = models.CharField(max_length=1)
+    step = models.CharField(max_length=20)
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["project", "user"], name="one_presence_a_person")]
+
+    def __str__(self) -> str:
+        return f"{self.user_id} at {self.project_id}"
+
+
+class Remark(models.Model):
+    """Something said about a part, a value, a day or a page; answered below it, and closed."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="remarks")
+    design = models.ForeignKey(Design, models.CASCADE, null=True, related_name="remarks")
+    pin = models.CharField(max_length=140)
+    """What it is about: ``path:…``, ``part:…``, ``day:…`` or ``step:…``."""
+    where = models.CharField(max_length=300, blank=True)
+    """The page it was said on: its step and query."""
+    text = models.CharField(max_length=1000)
+    under = models.ForeignKey("self", models.CASCADE, null=True, related_name="answers")
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    closed = models.DateTimeField(null=True)
+    closed_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+
+    class Meta:
+        ordering = ["at", "pk"]
+
+    def __str__(self) -> str:
+        return self.text[:40]
+
+
+class Happening(models.Model):
+    """What was done with a project beside its values: shared, handed over, deleted, brought back."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="happenings")
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    what = models.CharField(max_length=250)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-at", "-pk"]
+
+    def __str__(self) -> str:
+        return self.what

@@ -1,4 +1,5 @@
-"""Who may do what with a project. Every service asks here before it writes, every address before it answers."""
+"""The door: who may do what with a project. Every service asks here before it writes, every address before it
+answers."""
 
 from typing import Any, Literal
 
@@ -7,38 +8,84 @@ from django.db import connection
 from django.db.models import Count, OuterRef, Q, QuerySet, Subquery, prefetch_related_objects
 from django.http import Http404
 
-from web.projects.models import Design, Project
+from web.firms.models import Member, Role
+from web.projects.models import Design, Project, Share, owned_by, seen_by
 
-Need = Literal["view", "edit"]
+Need = Literal["view", "survey", "edit", "own"]
+"""To look; to change demand, site and log; to change everything; to delete, share and hand over."""
+ORDER: dict[str, int] = {"": 0, "view": 1, "survey": 2, "edit": 3, "own": 4}
+GIVES: dict[str, Need] = {Role.OWNER: "own", Role.DESIGNER: "edit", Role.ASSESSOR: "survey", Role.VIEWER: "view"}
+"""The most each role of a firm may with its projects."""
+SURVEYED = ("demand", "site", "exposure", "weather", "place")
+"""Where a document's path begins that an assessor may change."""
+
+
+def right_of(user: Any, project: Project) -> str:
+    """The most a person may with a project; empty for nothing. Asked of the database once for each project held."""
+    if not user.is_authenticated or not user.is_active:
+        return ""
+    if project.firm_id is None and project.owner_id == user.pk:
+        return "own"
+    known: dict[int, str] = project.__dict__.setdefault("_rights", {})
+    if user.pk not in known:
+        known[user.pk] = _right_of(user, project)
+    return known[user.pk]
+
+
+def _right_of(user: Any, project: Project) -> str:
+    role = (
+        project.firm_id
+        and Member.objects.filter(firm=project.firm_id, user=user).values_list("role", flat=True).first()
+    )
+    if role:
+        in_hand = role == Role.DESIGNER and project.owner_id == user.pk
+        return "own" if in_hand else GIVES[role]
+    shared = Share.objects.filter(project=project, user=user, ended=None).values_list("need", flat=True)
+    return max(shared, key=lambda need: ORDER[need], default="")
 
 
 def may(user: Any, need: Need, project: Project) -> bool:
-    """Whether a person may view or edit a project: its owner both, all others neither."""
-    return bool(user.is_authenticated and project.owner_id == user.pk)
+    """Whether a person may do so much with a project."""
+    return ORDER[right_of(user, project)] >= ORDER[need]
 
 
 def ask(user: Any, need: Need, project: Project) -> None:
-    """Raises PermissionDenied unless the person may."""
+    """Raises PermissionDenied, in words, unless the person may."""
     if not may(user, need, project):
-        raise PermissionDenied(f"{user} may not {need} project {project.pk}.")
+        raise PermissionDenied(words_for(right_of(user, project)))
 
 
-def locked(project: Project, user: Any) -> Project:
-    """The project as it stands now, locked until the transaction ends, for one who may edit it."""
+def words_for(right: str) -> str:
+    """Why somebody with this right may not do more."""
+    return {
+        "": "This is not yours to change.",
+        "view": "You may look at this project and leave remarks; its people change it.",
+        "survey": "You may change the demand, the site and the log here; the rest is its designers’.",
+        "edit": "Only its owner, or who has it in hand, may do this.",
+    }.get(right, "")
+
+
+def need_of(paths: Any) -> Need:
+    """What changing the values at these paths needs."""
+    return "survey" if all(path.partition(".")[0] in SURVEYED for path in paths) else "edit"
+
+
+def locked(project: Project, user: Any, need: Need = "edit") -> Project:
+    """The project as it stands now, locked until the transaction ends, for one who may."""
     if not project.held:
         project = Project.objects.with_weather().select_for_update(of=("self",)).get(pk=project.pk)
         project.held = True
         prefetch_related_objects([project], "designs")
-    ask(user, "edit", project)
+    ask(user, need, project)
     return project
 
 
-def locked_design(design: Design, user: Any) -> Design:
-    """The design as it stands now, its project locked, for one who may edit it."""
+def locked_design(design: Design, user: Any, need: Need = "edit") -> Design:
+    """The design as it stands now, its project locked, for one who may."""
     if design.project.held:
-        ask(user, "edit", design.project)
+        ask(user, need, design.project)
         return design
-    return design_in(locked(design.project, user), design.pk)
+    return design_in(locked(design.project, user, need), design.pk)
 
 
 def design_in(project: Project, pk: int) -> Design:
@@ -48,28 +95,40 @@ def design_in(project: Project, pk: int) -> Design:
     return found
 
 
+def project_for(user: Any, pk: int, need: Need = "view") -> Project:
+    """The project at an address. Raises Http404 where there is none for this person, PermissionDenied where they may
+    look and no more."""
+    project = Project.objects.visible_to(user).with_weather().filter(pk=pk).first()
+    if project is None or not may(user, "view", project):
+        raise Http404
+    ask(user, need, project)
+    return project
+
+
 def design_for(user: Any, pk: int, letter: str, need: Need = "view") -> Design:
-    """The design at an address; to edit within a transaction, its project is locked. Raises Http404 where there is
-    none, or none for this person."""
+    """The design at an address; to change it within a transaction, its project is locked. Raises Http404 where there
+    is none for this person, PermissionDenied where they may look and no more."""
     found = Project.objects.visible_to(user).with_weather().filter(pk=pk)
-    hold = need == "edit" and connection.in_atomic_block
+    hold = need != "view" and connection.in_atomic_block
     project = (found.select_for_update(of=("self",)) if hold else found).first()
-    if project is None or not may(user, need, project):
+    if project is None or not may(user, "view", project):
         raise Http404
     project.held = hold
     prefetch_related_objects([project], "designs")
     design = next((d for d in project.designs.all() if d.letter == letter), None)
     if design is None:
         raise Http404
+    ask(user, need, project)
     design.project = project
     return design
 
 
 def counted(user: Any, named: str = "") -> dict[str, int]:
-    """How many projects a person may view, whose name or place holds these letters, and how many are deleted."""
+    """How many projects a person may view, whose name or place holds these letters, and how many deleted ones they may
+    bring back."""
     asked = Q(name__icontains=named) | Q(place__icontains=named)
-    return Project.objects.filter(owner=user).aggregate(
-        shown=Count("pk", filter=Q(deleted=None) & asked), deleted=Count("pk", filter=~Q(deleted=None))
+    return Project.objects.filter(seen_by(user)).aggregate(
+        shown=Count("pk", filter=Q(deleted=None) & asked), deleted=Count("pk", filter=~Q(deleted=None) & owned_by(user))
     )
 
 
@@ -82,5 +141,17 @@ def first_designs(user: Any, named: str = "") -> QuerySet[Design]:
     found = Design.objects.filter(project__in=Project.objects.visible_to(user), pk=Subquery(first.values("pk")[:1]))
     if named:
         found = found.filter(Q(project__name__icontains=named) | Q(project__place__icontains=named))
-    light = found.select_related("project__weather").defer("project__weather__raw", "project__weather__data")
+    light = found.select_related("project__weather", "project__firm", "project__owner")
+    light = light.defer("project__weather__raw", "project__weather__data")
     return light.order_by("-project__changed", "-project__pk")
+
+
+def ask_books(user: Any, project: Project) -> None:
+    """Raises PermissionDenied, in words, unless the price book and letterhead of a project are the person's to change:
+    their own, or those of a firm they design in."""
+    if project.books.pk == user.pk:
+        return
+    designs = (Role.OWNER, Role.DESIGNER)
+    if project.firm_id and Member.objects.filter(firm=project.firm_id, user=user, role__in=designs).exists():
+        return
+    raise PermissionDenied(f"The price book and the letterhead of this project are {project.books}’s.")

@@ -3,13 +3,15 @@
 import json
 from collections.abc import Callable
 
+from django.core.exceptions import PermissionDenied
+
 from heat.design.changing import ways_out
 from heat.errors import HeatError, InputError
 from web.accounts.models import User
 from web.places.where import degrees
 from web.projects.documents import Changes, Document, place_changes, value_at
-from web.projects.models import Design
-from web.projects.services.edits import Conflict, Needed, change_values, previewed
+from web.projects.models import Design, Edit
+from web.projects.services.edits import OF_PROJECT, Conflict, Needed, change_values, previewed
 from web.projects.services.weather import rough_changes
 from web.sheet.fields import Refusal, height_words, seen_text
 from web.sheet.look import PLAIN, Look
@@ -78,7 +80,7 @@ def apply_edit(
         ways = tuple((words, json.dumps(found)) for words, found in ways_out(sheet.document, changes, error))
         refusal = Refusal(text, _words(sheet, path, error), ways_out=ways, words=height_words(path))
         return sheet.refused(shown, refusal)
-    except HeatError as error:
+    except (HeatError, PermissionDenied) as error:
         return sheet.refused(shown, Refusal(text, str(error)))
 
 
@@ -95,11 +97,13 @@ def _readings(sheet: Sheet, path: str, error: ValueError) -> tuple[tuple[str, st
 
 
 def _conflict(sheet: Sheet, path: str, text: str, conflict: Conflict) -> Refusal:
-    """What became of a value in another tab."""
+    """What became of a value in another tab, or in another's hands."""
+    edit = sheet.project.edits.filter(path=path.removesuffix(COMPASS), dropped=False).select_related("author").last()
+    other = edit.author if edit and edit.author_id not in (None, sheet.user.pk) else None
     if isinstance(conflict.current, list | dict):
-        return Refusal(text, "Another tab changed these values.", conflict=True)
+        return Refusal(text, f"{other or 'Another tab'} changed these values.", conflict=True)
     pen = sheet.pen(path)
-    became = f"In another tab this became {pen.text} {pen.sign}".strip()
+    became = f"{f'{other} made this' if other else 'In another tab this became'} {pen.text} {pen.sign}".strip()
     return Refusal(text, f"{became}; you typed {text}.", conflict=True, current=pen.text)
 
 
@@ -110,6 +114,15 @@ def _needed(text: str, changes: Changes, needed: Needed) -> Refusal:
     why = reason.allowed if isinstance(reason, InputError) and reason.value is None else str(reason)
     message = f"{names} would no longer be reckoned: {why}."
     return Refusal(text, message, ways_out=(("change it all the same", json.dumps(changes)),), forced=True)
+
+
+def of_another(sheet: Sheet, edit: Edit) -> Sheet:
+    """What undo says where the last edit is another person's, and the way to put it back all the same."""
+    before = {edit.path: edit.before} if edit.path else dict(edit.before or {})
+    name = sheet.label_of(edit.path) or "several values"
+    words = f"The last edit is {edit.author}’s: {name}."
+    ways = () if set(before) & set(OF_PROJECT) else (("put it back all the same", json.dumps(before)),)
+    return sheet.refused("", Refusal("", words, ways_out=ways))
 
 
 def apply_changes(
@@ -125,6 +138,8 @@ def apply_changes(
         return sheet.refused("", _needed("", changes, needed))
     except KeyError:
         return sheet.noting("That is not there any more: another tab took it away.")
+    except PermissionDenied as error:
+        return sheet.noting(f"Not done. {error}")
     except HeatError as error:
         return sheet.noting(f"Not done. {_words(sheet, '', error) if isinstance(error, InputError) else error}")
 

@@ -38,6 +38,8 @@ class Pen:
     refusal: Refusal | None = None
     empty: bool = False
     none: str = "reckoned"
+    closed: bool = False
+    """Not the reader's to change."""
 
 
 CHOICE_WORDS = {

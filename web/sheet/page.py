@@ -11,8 +11,9 @@ from heat.errors import HeatError
 from heat.ledger import BOUGHT
 from heat.weather.year import WeatherYear
 from web.accounts.models import User
-from web.projects.documents import value_at
+from web.projects.documents import surveyed_path, value_at
 from web.projects.models import Design, Upload, Version, WeatherFile
+from web.projects.permissions import Need, may, need_of, right_of
 from web.sheet.fields import CHOICE_WORDS, Pen, Refusal, pairs_text, seen_text, spans_text
 from web.sheet.look import PLAIN, Look, parse
 from web.sheet.typed import COMPASS, DATES, PAIR_SAMPLES, PAIR_UNITS, PAIRS, ROW_WORDS, declination, quantity_of
@@ -168,6 +169,19 @@ class Sheet:
         """An amount with the sign of the project's currency."""
         return told(float(value), self.document["money"]["currency"], decimals)
 
+    @cached_property
+    def right(self) -> str:
+        """The most the reader may with the project."""
+        return right_of(self.user, self.project)
+
+    def may(self, need: Need) -> bool:
+        """Whether the reader may so much."""
+        return may(self.user, need, self.project)
+
+    def may_set(self, path: str) -> bool:
+        """Whether the reader may change the value at a path."""
+        return self.right in ("edit", "own") or self.may(need_of([surveyed_path(self.document, path)]))
+
     def pen(self, path: str, label: str = "") -> Pen:
         """The editable value at a path, with its unit, range and any refusal."""
         shown, path = path, path.removesuffix(COMPASS)
@@ -181,6 +195,7 @@ class Sheet:
             "label": label or item.title or path,
             "seen": seen_text(value),
             "refusal": refusal,
+            "closed": not self.may_set(path),
         }
         if path in PAIRS or path in DATES:
             paired = path in PAIRS

@@ -57,7 +57,8 @@ class Action:
     name: str
     path: str
     run: Callable[..., Shown | HttpResponse]
-    needs: Need = "edit"
+    needs: Need | None = None
+    """What it needs where that is not its step's."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -115,7 +116,7 @@ class Step:
 
     ``rows`` by path of the list; ``choices`` by name, one that ends with a space stands for all that begin so;
     ``choose_view`` where the address alone does not tell the view. ``styles``, ``scripts``: static files its pages
-    load.
+    load. ``needs``: what changing something in it needs, where its actions do not say otherwise.
     """
 
     key: str
@@ -131,6 +132,7 @@ class Step:
     choose_view: Callable[[Sheet], str] = lambda sheet: sheet.look.view
     styles: tuple[str, ...] = ()
     scripts: tuple[str, ...] = ()
+    needs: Need = "edit"
 
     def view_of(self, sheet: Sheet) -> View:
         """The view a sheet asks for, else the first."""

@@ -15,6 +15,7 @@ from django.views.decorators.http import require_POST, require_safe
 
 from heat.errors import HeatError
 from web.accounts.requests import SignedIn
+from web.firms.models import Firm, Role
 from web.logs.archive import bring_logs
 from web.logs.models import Log
 from web.places.where import Unclear, place_of
@@ -23,7 +24,7 @@ from web.projects.archive import MOST_BYTES, bring_back, read_members
 from web.projects.models import Design, Project
 from web.projects.permissions import counted, first_designs
 from web.projects.services import designs as services
-from web.projects.services import leaving
+from web.projects.services import leaving, sharing
 from web.sheet.look import whole
 from web.ui import units
 from web.workspace.registry import steps
@@ -51,19 +52,32 @@ def _list(
     )
     counts = counted(request.user, asked)
     count, until = counts["shown"], monotonic() + LIST_S
+    memberships = list(request.user.memberships.select_related("firm"))
+    roles = {m.firm_id: m.role for m in memberships}
     rows = [
-        project_row(design, request.user, reckoning=monotonic() < until)
+        project_row(design, request.user, reckoning=monotonic() < until) | _whose(design.project, request.user, roles)
         for design in found[(page - 1) * LISTED : page * LISTED]
     ]
     context = {
         "rows": rows, "form": form, "asked": asked, "count": count, "page": page,
         "before": page - 1 if page > 1 else None, "after": page + 1 if page * LISTED < count else None,
         "deleted": Project.objects.deleted_by(request.user) if counts["deleted"] else (), "grace": settings.GRACE_DAYS,
-        "unclear": unclear, "brought": brought,
+        "unclear": unclear, "brought": brought, "memberships": memberships,
+        "designs_in": [m for m in memberships if m.role in sharing.DESIGNS],
         "first": (page - 1) * LISTED + 1, "last": (page - 1) * LISTED + len(rows),
     }  # fmt: skip
     status = 422 if unclear or brought or form.errors else 200
     return render(request, "workspace/projects.html", context, status=status)
+
+
+def _whose(project: Project, user: Any, roles: dict[int, str]) -> dict[str, Any]:
+    """Whose a project is where it is not the reader's own, and whether they may delete it."""
+    mine = project.owner_id == user.pk
+    if project.firm is None:
+        return {"whose": "" if mine else f"shared by {project.owner}", "owns": mine}
+    role = roles.get(project.firm_id or 0, "")
+    owns = role == Role.OWNER or (role == Role.DESIGNER and mine)
+    return {"whose": f"{project.firm.name}{'' if role else ', shared'}", "owns": owns}
 
 
 def project_row(design: Design, user: Any, reckoning: bool) -> dict[str, Any]:
@@ -108,7 +122,12 @@ def new_project(request: SignedIn) -> HttpResponse:
         place = place_of(told["place"], request.POST.get("chosen") or told["town"]) if told["place"].strip() else None
     except Unclear as unclear:
         return _list(request, form, unclear)
-    project = services.begin_project(owner=request.user, name=told["name"], place=place)
+    with transaction.atomic():
+        project = services.begin_project(owner=request.user, name=told["name"], place=place)
+        if request.POST.get("firm"):
+            wanted = whole(request.POST["firm"], 0, 2**31) or 0
+            firm = get_object_or_404(Firm.objects.of(request.user), pk=wanted)
+            sharing.give_to_firm(project=project, author=request.user, firm=firm)
     if request.POST.get("begin") == "guided":
         return redirect(f"{reverse('screen', args=(project.pk, 'A', 'scheme'))}?view=start")
     return redirect("screen", project.pk, "A", steps()[0].key)

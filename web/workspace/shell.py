@@ -13,6 +13,7 @@ from web.sheet.fields import Pen
 from web.sheet.look import remember
 from web.sheet.page import Sheet
 from web.sheet.step import Context, Shown, Step, View, address_of
+from web.workspace.pinned import pinned
 from web.workspace.registry import commands, step_of, steps
 from web.workspace.tabs import tabs
 
@@ -42,12 +43,13 @@ def page_context(request: SignedIn, sheet: Sheet, step: Step) -> Context:
     """Everything the page's template declares."""
     context: Context = {
         "here": f"{address_of(sheet.design, step.key)}{sheet.look.address}",
-        "sheet": sheet, "step": step, "screen": step.key, "steps": steps(), **sheet.given,
+        "sheet": sheet, "step": step, "screen": step.key, "steps": steps(), "closed": not sheet.may(step.needs),
+        **sheet.given,
     }  # fmt: skip
     try:
         context |= {
             "designs": tabs(sheet), "commands": commands(sheet), "tally": tally(sheet), "why": explanations(sheet),
-            "cautions": [one.caution for one in answered(sheet) if one.open],
+            "cautions": [one.caution for one in answered(sheet) if one.open], "remarks": pinned(sheet, step.key),
         }  # fmt: skip
         view = step.view_of(sheet)
         built = view_context(request, sheet, view)

@@ -19,9 +19,9 @@ from web.projects.documents import Changes, Document
 from web.projects.models import Design, Project
 from web.projects.permissions import Need, design_for
 from web.projects.services import designs as services
-from web.projects.services.edits import OF_PROJECT, as_typed_before, step_back, step_forward
+from web.projects.services.edits import OF_PROJECT, OfAnother, as_typed_before, step_back, step_forward
 from web.projects.services.once import done_once
-from web.sheet.edits import apply_changes, apply_edit
+from web.sheet.edits import apply_changes, apply_edit, of_another
 from web.sheet.look import look_of, whole
 from web.sheet.page import Sheet
 from web.sheet.step import Action, Download, Piece, Shown
@@ -83,13 +83,13 @@ def once(view: View) -> View:
 # ---- what the steps declare
 
 
-def acted(action: Action) -> View:
+def acted(action: Action, needs: Need) -> View:
     """The address of a step's action."""
 
     @require_POST
     @once
     def view(request: SignedIn, pk: int, letter: str, **more: Any) -> HttpResponse:
-        done = action.run(request, sheet_for(request, pk, letter, action.needs), **more)
+        done = action.run(request, sheet_for(request, pk, letter, needs), **more)
         return show(request, done, asking(request)) if isinstance(done, Shown) else done
 
     return view
@@ -158,7 +158,7 @@ def screen(request: SignedIn, pk: int, letter: str, screen: str) -> HttpResponse
 @once
 def edit(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Set one value, or show what it would do."""
-    post, before = request.POST, sheet_for(request, pk, letter, "edit")
+    post, before = request.POST, sheet_for(request, pk, letter, "survey")
     known, preview = whole(post.get("revision"), 0, 2**31) or 0, post.get("preview") == "1"
     sheet = apply_edit(
         before.design, before.user, post.get("path", ""), post.get("value", ""), seen=post.get("seen", ""),
@@ -173,12 +173,14 @@ def edit(request: SignedIn, pk: int, letter: str) -> HttpResponse:
 
 
 def _with_others(sheet: Sheet, known: int, path: str) -> Sheet:
-    """The sheet with a word on what was changed in another tab since the page knew revision ``known``."""
-    others = sheet.project.edits.filter(revision__gt=known, dropped=False).exclude(path=path)
+    """The sheet with a word on what was changed elsewhere since the page knew revision ``known``, and by whom."""
+    others = sheet.project.edits.filter(revision__gt=known, dropped=False).exclude(path=path).select_related("author")
     if sheet.note or not others:
         return sheet
     names = ", ".join(sorted({name for edit in others if (name := sheet.label_of(edit.path))}))
-    return sheet.noting(f"Also changed in another tab: {names or 'something'}. Both edits stand.")
+    who = sorted({str(edit.author) for edit in others if edit.author_id not in (None, sheet.user.pk)})
+    where = f"by {', '.join(who)}" if who else "in another tab"
+    return sheet.noting(f"Also changed {where}: {names or 'something'}. Both edits stand.")
 
 
 @require_POST
@@ -191,14 +193,14 @@ def rows(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     def make(document: Document) -> Changes:
         return add_row(document, path, post.get("preset", "")) if index is None else take_row(document, path, index)
 
-    return _changed(request, sheet_for(request, pk, letter, "edit"), make)
+    return _changed(request, sheet_for(request, pk, letter, "survey"), make)
 
 
 @require_POST
 @once
 def choose(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Take a named set of values, or one the page hands back."""
-    post, sheet = request.POST, sheet_for(request, pk, letter, "edit")
+    post, sheet = request.POST, sheet_for(request, pk, letter, "survey")
 
     def make(document: Document) -> Changes:
         if "changes" in post:
@@ -233,18 +235,21 @@ def _told_changes(text: str) -> Changes:
 @once
 def undo(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Take the last edit of the project back."""
-    return _stepped(request, sheet_for(request, pk, letter, "edit"), step_back, "Nothing to undo.")
+    return _stepped(request, sheet_for(request, pk, letter, "survey"), step_back, "Nothing to undo.")
 
 
 @require_POST
 @once
 def redo(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Make the edit undone last again."""
-    return _stepped(request, sheet_for(request, pk, letter, "edit"), step_forward, "Nothing to redo.")
+    return _stepped(request, sheet_for(request, pk, letter, "survey"), step_forward, "Nothing to redo.")
 
 
 def _stepped(request: SignedIn, before: Sheet, step: Callable[..., Any], none: str) -> HttpResponse:
-    design, edit = step(design=before.design, author=before.user)
+    try:
+        design, edit = step(design=before.design, author=before.user)
+    except OfAnother as other:
+        return show(request, Shown(sheet=of_another(before, other.edit), status=422), asking(request))
     sheet = Sheet(design, before.user, before.look)
     return show(request, Shown(sheet=sheet if edit else sheet.noting(none)), asking(request))
 

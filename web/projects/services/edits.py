@@ -24,7 +24,7 @@ from web.projects.documents import (
     with_values,
 )
 from web.projects.models import Design, Edit
-from web.projects.permissions import ask, design_in, locked_design
+from web.projects.permissions import ask, design_in, locked_design, need_of
 
 KIND_PATH, EDITS_LOOKED_AT = "system.kind", 300
 WEATHER_PATH, PLACE_PATH = "weather", "place"
@@ -38,6 +38,13 @@ class Conflict(Exception):
 
     path: str
     current: Any
+
+
+@dataclass
+class OfAnother(Exception):
+    """The edit that would be undone is another person's."""
+
+    edit: Edit
 
 
 @dataclass
@@ -75,8 +82,9 @@ def change_values(
     is raised where another design in sight would no longer be reckoned. Raises InputError for a refused value, KeyError
     for an unknown path.
     """
-    design = locked_design(design, author)
+    design = locked_design(design, author, "survey")
     project, document = design.project, design.document()
+    ask(author, need_of(surveyed_path(document, path) for path in changes), project)
     for path, value in (seen or {}).items():
         now = value_at(document, path)
         if now not in (value, changes.get(path)):
@@ -160,9 +168,9 @@ def _ask_others(design: Design, survey: Document) -> None:
 
 def previewed(*, design: Design, author: User, changes: dict[str, Any]) -> Design:
     """The design with values as they would be, in memory only. Raises InputError, KeyError."""
-    ask(author, "edit", design.project)
     document = design.document()
     changes = {surveyed_path(document, path): value for path, value in changes.items()}
+    ask(author, need_of(changes), design.project)
     _take(design, changes, _changed(design, changes))
     design.project.revision -= 1
     return design
@@ -170,7 +178,7 @@ def previewed(*, design: Design, author: User, changes: dict[str, Any]) -> Desig
 
 @transaction.atomic
 def step_back(*, design: Design, author: User) -> tuple[Design, Edit | None]:
-    """Undo the last edit of the project; None where there is none."""
+    """Undo the last edit of the project; None where there is none. Raises OfAnother for what another person edited."""
     return _step(design, author, back=True)
 
 
@@ -181,12 +189,15 @@ def step_forward(*, design: Design, author: User) -> tuple[Design, Edit | None]:
 
 
 def _step(design: Design, author: User, *, back: bool) -> tuple[Design, Edit | None]:
-    design = locked_design(design, author)
+    design = locked_design(design, author, "survey")
     project = design.project
     place = project.cursor if back else project.cursor + 1
     edit = project.edits.filter(place=place, dropped=False).first()
     if edit is None:
         return design, None
+    if back and edit.author_id not in (None, author.pk):
+        raise OfAnother(edit)
+    ask(author, need_of([edit.path] if edit.path else (edit.before or {})), project)
     target = design_in(project, edit.design_id) if edit.design_id else design
     kept = edit.before if back else edit.after
     changes = kept_values({edit.path: kept} if edit.path else dict(kept or {}))

@@ -5,7 +5,7 @@ from typing import Any
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import Func, IntegerField, Sum
+from django.db.models import Func, IntegerField, Q, Sum
 
 from heat.errors import WeatherFileError
 from heat.weather.checks import checked
@@ -32,15 +32,23 @@ class OctetLength(Func):
     output_field = IntegerField()
 
 
-def ask_for_room(user: User, more: int) -> None:
-    """Raises WeatherFileError where so many bytes more would pass what one person may keep."""
-    used = sum(
-        rows.filter(project__owner=user).aggregate(bytes=Sum(OctetLength("raw")))["bytes"] or 0
+def kept_bytes(firm: int | None = None, owner: int | None = None) -> int:
+    """Bytes of uploads kept with a firm's projects, or with a person's own."""
+    counts = Q(project__firm=firm) if firm else Q(project__owner=owner, project__firm=None)
+    return sum(
+        rows.filter(counts).aggregate(bytes=Sum(OctetLength("raw")))["bytes"] or 0
         for rows in (WeatherFile.objects.all(), Upload.objects.all())
     )
-    if used + more > settings.QUOTA:
+
+
+def ask_for_room(project: Project, more: int) -> None:
+    """Raises WeatherFileError where so many bytes more would pass what one person, or a firm, may keep."""
+    firm = project.firm_id
+    whose, quota = ("a firm", settings.FIRM_QUOTA) if firm else ("one person", settings.QUOTA)
+    used = kept_bytes(firm, project.owner_id)
+    if used + more > quota:
         raise WeatherFileError(
-            "Upload", f"{used / 1e6:.0f} MB are kept of the {settings.QUOTA / 1e6:.0f} MB one person may keep.",
+            "Upload", f"{used / 1e6:.0f} MB are kept of the {quota / 1e6:.0f} MB {whose} may keep.",
             way_out="Delete years that are not needed: they are swept away some days later, or at once by whoever runs "
             "this server.",
         )  # fmt: skip
@@ -49,8 +57,8 @@ def ask_for_room(user: User, more: int) -> None:
 @transaction.atomic
 def keep_upload(*, upload: Upload, author: User) -> None:
     """Keep a table on its way in; a project holds the last twenty, the oldest give way."""
-    ask(author, "edit", upload.project)
-    ask_for_room(upload.project.owner, len(upload.raw))
+    ask(author, "survey", upload.project)
+    ask_for_room(upload.project, len(upload.raw))
     upload.save()
     newest = upload.project.uploads.order_by("-pk").values_list("pk", flat=True)[:UPLOADS_KEPT]
     upload.project.uploads.exclude(pk__in=list(newest)).delete()
@@ -60,7 +68,7 @@ def add_weather(
     *, project: Project, author: User, weather: WeatherYear, raw: bytes = b"", offered_shift_h: int = 0
 ) -> WeatherFile:
     """Keep a checked year with the project; the same year is kept once."""
-    ask(author, "edit", project)
+    ask(author, "survey", project)
     weather = replace(weather, name=storable(weather.name), notes=tuple(_storable_note(n) for n in weather.notes))
     checksum = weather.checksum()
     known = project.weather_files.filter(checksum=checksum).first()
@@ -68,7 +76,7 @@ def add_weather(
         if known.deleted:
             WeatherFile.objects.filter(pk=known.pk).update(deleted=None)
         return known
-    ask_for_room(project.owner, len(raw))
+    ask_for_room(project, len(raw))
     return WeatherFile.objects.create(
         project=project, name=weather.name[:120], kind=weather.kind, made_up=weather.made_up,
         raw=raw, data=pack(weather), about=about(weather), checksum=checksum,
@@ -149,13 +157,13 @@ def shift_weather(*, design: Design, author: User, file: WeatherFile) -> Weather
 
 def keep_layout(*, upload: Upload, author: User, layout: dict[str, Any]) -> None:
     """Keep what was told of a table's columns."""
-    ask(author, "edit", upload.project)
+    ask(author, "survey", upload.project)
     upload.layout = layout
     upload.save(update_fields=["layout"])
 
 
 def keep_draft(*, project: Project, author: User, name: str, values: dict[str, str]) -> None:
     """Keep a form half typed with the project."""
-    ask(author, "edit", project)
+    ask(author, "survey", project)
     project.drafts = {**project.drafts, name: {key: text.replace("\0", "") for key, text in values.items()}}
     project.save(update_fields=["drafts"])

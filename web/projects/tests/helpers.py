@@ -3,9 +3,12 @@
 from django.test import TestCase
 
 from web.accounts.models import User
+from web.firms.models import Member
+from web.firms.services import found
 from web.projects.climates import merrow_coast
 from web.projects.models import Design
 from web.projects.services.designs import create_project
+from web.projects.services.sharing import give_to_firm, share, take_up
 
 HTMX = {"HX-Request": "true"}
 
@@ -47,3 +50,28 @@ class DeskCase(TestCase):
 
     def document(self):
         return self.fresh().document()
+
+
+class FirmCase(DeskCase):
+    """The same project in a firm: ``people`` by what they are in it, strangers and those it is shared with too."""
+
+    @classmethod
+    def setUpTestData(cls):
+        super().setUpTestData()
+        cls.firm = found(owner=cls.user, name="Merrow Heat Works")
+        give_to_firm(project=cls.project, author=cls.user, firm=cls.firm)
+        cls.project.refresh_from_db()
+        cls.people = {"owner": cls.user}
+        for role in ("designer", "assessor", "viewer"):
+            cls.people[role] = User.objects.create_user(role)
+            Member.objects.create(firm=cls.firm, user=cls.people[role], role=role)
+        for name, need in (("reader", "view"), ("editor", "edit")):
+            cls.people[name] = User.objects.create_user(name)
+            _share, token = share(project=cls.project, author=cls.user, need=need)
+            take_up(token=token, user=cls.people[name])
+        cls.people["stranger"] = User.objects.create_user("stranger")
+
+    def as_(self, name):
+        """Go on as somebody."""
+        self.client.force_login(self.people[name])
+        return self

@@ -29,6 +29,7 @@ STEP = Step(
     styles=("demand/demand.css",),
     scripts=("demand/bars.js",),
     key="demand", title="Demand", views=VIEWS, rows=ROWS, choices=CHOICES, commands=commands, next_line=next_line,
+    needs="survey",
     choose_view=lambda sheet: sheet.look.view or "uses",
     actions=(
         Action(name="load", path="load", run=intake.load),

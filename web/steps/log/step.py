@@ -55,6 +55,7 @@ def picture(request: SignedIn, sheet: Sheet) -> HttpResponse:
 STEP = Step(
     key="log",
     title="Log",
+    needs="survey",
     views=VIEWS,
     commands=commands,
     styles=("log/log.css",),
@@ -68,7 +69,7 @@ STEP = Step(
         Action(name="log-bring", path="log/bring", run=brought),
         Action(name="log-columns", path="log/columns", run=columns),
         Action(name="log-key", path="log/key", run=key),
-        Action(name="log-measured", path="log/measured", run=open_measured),
+        Action(name="log-measured", path="log/measured", run=open_measured, needs="edit"),
         Action(name="log-name", path="log/name", run=name_it),
         Action(name="log-meters", path="log/meters", run=type_meters),
         Action(name="log-done", path="log/done", run=done),

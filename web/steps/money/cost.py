@@ -28,7 +28,7 @@ FIELDS = ("quantity", "price", "left_out", "words")
 def offered(sheet: Sheet) -> Offered:
     """The design's money at its person's prices, or at those it was offered with."""
     design = parse(sheet.document)
-    return offered_at(design, sheet.year.book, prices_for(sheet.project.owner, sheet.document))
+    return offered_at(design, sheet.year.book, prices_for(sheet.project.books, sheet.document))
 
 
 def amount(value: Any, decimals: int = 0) -> str:
@@ -47,7 +47,7 @@ def cost_view(sheet: Sheet) -> dict[str, Any]:
         if rows:
             groups.append({"title": title, "rows": rows})
     granted = sum(g.amount for g in found.grants)
-    currency, book = sheet.project.currency, currency_of(sheet.project.owner)
+    currency, book = sheet.project.currency, currency_of(sheet.project.books)
     return {
         "groups": groups, "currency": currency, "grants": [
             {"name": g.name, "amount": amount(g.amount), "cut": g.cut, "years": g.years} for g in found.grants
@@ -176,7 +176,7 @@ def keep_prices(request: SignedIn, sheet: Sheet) -> Shown:
     """Keep the prices the design is offered with, so that the book may move; or let go of them."""
     kept = request.POST.get("keep") == "1"
     prices = (
-        {key: round(price, 4) for key, price in prices_for(sheet.project.owner, sheet.document).items()} if kept else {}
+        {key: round(price, 4) for key, price in prices_for(sheet.project.books, sheet.document).items()} if kept else {}
     )
     changes = {"offer.prices": prices, "offer.dated": timezone.localdate().isoformat() if kept else ""}
     made = apply_changes(sheet.design, sheet.user, lambda document: changes, sheet.at("cost").look)
@@ -185,7 +185,7 @@ def keep_prices(request: SignedIn, sheet: Sheet) -> Shown:
 
 def _moved(sheet: Sheet) -> list[str]:
     """Items whose price moved in the book since the design was offered."""
-    book, kept = prices_for(sheet.project.owner, sheet.document), sheet.document["offer"]["prices"]
+    book, kept = prices_for(sheet.project.books, sheet.document), sheet.document["offer"]["prices"]
     return [ITEMS[key].words for key, price in kept.items() if key in ITEMS and abs(book[key] - price) > 1e-4]
 
 

@@ -14,6 +14,7 @@ from heat.errors import HeatError
 from web.accounts.requests import SignedIn
 from web.prices.books import prices_for
 from web.projects.models import Design
+from web.projects.permissions import ask_books
 from web.reports.models import Report
 from web.reports.pdf import render_pdf
 from web.reports.services import (
@@ -96,7 +97,7 @@ class Composed:
 
 def composed(sheet: Sheet, asked: Asked, sheets: list[Sheet], number: int, *, draft: bool) -> Composed:
     """A report of designs. Raises HeatError."""
-    head = letterhead_of(sheet.project.owner)
+    head = letterhead_of(sheet.project.books)
     logo = b64encode(bytes(head.logo)).decode() if head.logo else ""
     sections = [BY_KEY[key] for key in asked.sections]
     now = timezone.localtime()
@@ -118,7 +119,7 @@ def inputs_of(sheet: Sheet, asked: Asked) -> dict[str, Any]:
     return {
         "designs": {design.letter: _document(sheet, design) for design in designs},
         "weather": {"name": file.name, "checksum": file.checksum} if file else None,
-        "prices": prices_for(sheet.project.owner, sheet.document), "engine": ENGINE,
+        "prices": prices_for(sheet.project.books, sheet.document), "engine": ENGINE,
     }  # fmt: skip
 
 
@@ -139,7 +140,8 @@ def report_view(sheet: Sheet) -> dict[str, Any]:
         "sections": [{"key": s.key, "title": s.title, "chosen": s.key in asked.sections} for s in SECTIONS],
         "designs": [{"letter": d.letter, "name": d.name, "chosen": d.letter in asked.designs}
                     for d in sheet.project.designs.filter(archived=False)],
-        "asked": asked, "papers": PAPERS, "number": next_number(sheet.project), "head": letterhead_of(sheet.user),
+        "asked": asked, "papers": PAPERS, "number": next_number(sheet.project),
+        "head": letterhead_of(sheet.project.books),
         "wrong": sheet.given.get("wrong", ""), "told": told, "days": USUAL_DAYS, "most_days": MOST_DAYS,
         "reports": [{"report": report, "moved": moved(sheet, report)} for report in reports],
         "conclusion": _conclusion(reports), "printing": printing_view(sheet),
@@ -168,7 +170,7 @@ def moved(sheet: Sheet, report: Report) -> list[str]:
         found.append("the weather")
     if kept["engine"] != ENGINE:
         found.append("the engine")
-    if kept["prices"] != prices_for(sheet.project.owner, sheet.document):
+    if kept["prices"] != prices_for(sheet.project.books, sheet.document):
         found.append("prices")
     return found
 
@@ -222,10 +224,11 @@ def share(request: SignedIn, sheet: Sheet) -> Shown:
 
 def set_letterhead(request: SignedIn, sheet: Sheet) -> Shown:
     """Name, address and logo of whose paper it is."""
+    ask_books(sheet.user, sheet.project)
     file = request.FILES.get("logo")
     try:
         keep_letterhead(
-            owner=sheet.user, name=request.POST.get("name", "").replace("\0", ""),
+            owner=sheet.project.books, name=request.POST.get("name", "").replace("\0", ""),
             address=request.POST.get("address", "").replace("\0", ""), logo=file.read() if file else None,
             without_logo=request.POST.get("without") == "1",
         )  # fmt: skip

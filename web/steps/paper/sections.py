@@ -71,7 +71,7 @@ class Section:
 
 def offer(sheet: Sheet) -> Offered:
     """The design's money at its prices."""
-    return offered_at(parse(sheet.document), sheet.year.book, prices_for(sheet.project.owner, sheet.document))
+    return offered_at(parse(sheet.document), sheet.year.book, prices_for(sheet.project.books, sheet.document))
 
 
 def key_figures(sheet: Sheet) -> list[dict[str, Any]]:
@@ -222,7 +222,7 @@ LINES = (
 
 def compared(sheet: Sheet) -> Context:
     """Every design in sight beside the others."""
-    prices = prices_for(sheet.project.owner, sheet.document)
+    prices = prices_for(sheet.project.books, sheet.document)
     columns = []
     for design in sheet.project.designs.filter(archived=False)[:MOST_COMPARED]:
         design.project = sheet.project

@@ -41,7 +41,7 @@ def _alone(sheet: Sheet, key: str, paper: str, landscape: bool = False) -> bytes
     section, today = BY_KEY[key], timezone.localdate()
     common = {
         "project": sheet.project, "number": next_number(sheet.project), "date": told_date(today), "sheet": sheet,
-        "title": section.title, "head": letterhead_of(sheet.project.owner), "engine": ENGINE_VERSION,
+        "title": section.title, "head": letterhead_of(sheet.project.books), "engine": ENGINE_VERSION,
         "author": sheet.user.get_username(), "stamp": today.isoformat(),
     }  # fmt: skip
     part = render_to_string(section.template, {**common, "c": section.build(sheet)})
@@ -87,7 +87,7 @@ def commissioning_pdf(sheet: Sheet) -> bytes:
 
 def project_zip(sheet: Sheet) -> bytes:
     """The whole project as one file."""
-    owner = sheet.project.owner
+    owner = sheet.project.books
     return project_file(sheet.project, csv_of(prices_of(owner), currency_of(owner)), logs_file(sheet.project))
 
 

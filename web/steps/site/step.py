@@ -63,6 +63,7 @@ STEP = Step(
     styles=("site/site.css",),
     scripts=("places/towns.js", "site/sky.js", "site/place.js"),
     key="site", title="Site", views=VIEWS, rows=ROWS, choices=CHOICES, commands=commands, next_line=next_line,
+    needs="survey",
     actions=(
         Action(name="move-place", path="place", run=intake.move),
         Action(name="weather", path="weather", run=intake.upload),

@@ -36,7 +36,7 @@ class Column:
 def columns_of(sheet: Sheet) -> list[Column]:
     """Every design in sight with its figures."""
     found = []
-    prices = prices_for(sheet.project.owner, sheet.document)
+    prices = prices_for(sheet.project.books, sheet.document)
     for design in sheet.project.designs.filter(archived=False):
         design.project = sheet.project
         figures = figures_of(design, prices)

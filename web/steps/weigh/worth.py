@@ -33,7 +33,7 @@ def priced(sheet: Sheet) -> Document:
     offer = sheet.document["offer"]
     return {
         **sheet.document,
-        "offer": {**offer, "prices": prices_for(sheet.project.owner, sheet.document) | offer["prices"]},
+        "offer": {**offer, "prices": prices_for(sheet.project.books, sheet.document) | offer["prices"]},
     }
 
 
@@ -46,13 +46,13 @@ def money_key(document: Document) -> str:
 
 def row_now(sheet: Sheet) -> list[float]:
     """The numbers of the design as drawn, at its prices."""
-    return row_of(sheet.year.book, parse(sheet.document), prices_for(sheet.project.owner, sheet.document))
+    return row_of(sheet.year.book, parse(sheet.document), prices_for(sheet.project.books, sheet.document))
 
 
 def row_at(sheet: Sheet, document: Document) -> list[float]:
     """The numbers of another design in the same weather, at the same prices."""
     return row_of(
-        simulate_uncached(document, sheet.weather), parse(document), prices_for(sheet.project.owner, sheet.document)
+        simulate_uncached(document, sheet.weather), parse(document), prices_for(sheet.project.books, sheet.document)
     )
 
 

@@ -13,6 +13,7 @@ from heat.sizing.fitting import Idea
 from heat.sizing.wishes import Wishes
 from web.accounts.models import User
 from web.demo.logging import log_terrace
+from web.demo.people import found_firm
 from web.demo.weighing import weigh_terrace
 from web.projects.climates import climate
 from web.projects.models import Project
@@ -135,6 +136,8 @@ class Command(BaseCommand):
                     owner=user, name=name, place=place, weather=climate(weather), document=parse(document)
                 )
                 show_kinds(project, user)
-        log_terrace(Project.objects.get(owner=user, name__startswith="Gannet Terrace"))
+        terrace = Project.objects.get(owner=user, name__startswith="Gannet Terrace")
+        log_terrace(terrace)
+        found_firm(user, terrace, PASSWORD)
         if options["weigh"]:
-            weigh_terrace(Project.objects.get(owner=user, name__startswith="Gannet Terrace"))
+            weigh_terrace(Project.objects.get(pk=terrace.pk))

@@ -75,10 +75,11 @@ function leave(field, words) {
   stand();
 }
 
+const isPlain = (answer) => answer.headers.get("Content-Type")?.startsWith("text/plain");
+
 /* words for an answer that is no page: the server's own where it gave some */
 async function wordsOf(answer) {
-  const plain = answer.headers.get("Content-Type")?.startsWith("text/plain");
-  const given = plain ? await answer.text() : "";
+  const given = isPlain(answer) ? await answer.text() : "";
   return given || { 404: "This is not here any more. Open the projects and look for it.", 413: "This is too large to be sent." }[answer.status] || "The server could not do this.";
 }
 
@@ -89,7 +90,7 @@ async function post(url, values, field) {
     let again = "No answer from the server. What you typed stands and is sent again.";
     try {
       const answer = await fetch(url, { method: "POST", body, headers: headers() });
-      if (answer.redirected || answer.status === 403) {
+      if (answer.redirected || (answer.status === 403 && !isPlain(answer))) {
         say("You are signed out. Sign in in another tab: what you typed stands and is sent again.");
         field?.classList.add("unsent");
         await wait(SIGNED_OUT_WAIT_MS);
@@ -115,6 +116,9 @@ async function post(url, values, field) {
     await wait(Math.min(500 * 2 ** attempt, LONGEST_WAIT_MS));
   }
 }
+
+/* whether nothing is under way, typed or held: the page may take others' ink */
+export const resting = () => waiting === 0 && !asking && standing.size === 0 && !desk().querySelector("[data-dirty], :popover-open") && !document.querySelector("dialog[open]");
 
 /* behind what is under way; the values tell the revision and step the page then has */
 export function send(url, values, field = null) {

@@ -1,0 +1,149 @@
+"""Firms on the page: founded, their people, invitations, and what was done about them."""
+
+from collections.abc import Callable
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth.decorators import login_not_required
+from django.db import transaction
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_http_methods, require_POST
+
+from heat.errors import HeatError
+from web.accounts.requests import SignedIn
+from web.firms import services
+from web.firms.models import ROLE_WORDS, Firm, Role
+from web.projects.models import Project
+from web.projects.services.sharing import close_firm, let_go
+from web.projects.services.weather import kept_bytes
+from web.sheet.look import whole
+
+EVENTS = 60
+
+
+@require_POST
+def new_firm(request: SignedIn) -> HttpResponse:
+    """Found a firm."""
+    try:
+        made = services.found(owner=request.user, name=request.POST.get("name", ""))
+    except HeatError as error:
+        return render(request, "ui/problem.html", {"title": "Not founded", "text": str(error)}, status=422)
+    return redirect("firm", made.pk)
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+def firm(request: SignedIn, pk: int) -> HttpResponse:
+    """A firm's people; what its owners do with them."""
+    found = get_object_or_404(Firm.objects.of(request.user), pk=pk)
+    told: dict[str, Any] = {}
+    if request.method == "POST":
+        act = ACTS.get(request.POST.get("do", ""))
+        if act is None:
+            raise Http404
+        try:
+            with transaction.atomic():
+                told = act(request, found) or {}
+        except HeatError as error:
+            told = {"problem": str(error), "typed": request.POST.get("note", "")[:80]}
+        if told.get("gone"):
+            return redirect("projects")
+        if not told:
+            return redirect("firm", pk)
+        found.refresh_from_db()
+    return render(
+        request, "workspace/firm.html", _page(request, found) | told, status=422 if "problem" in told else 200
+    )
+
+
+def _page(request: SignedIn, found: Firm) -> dict[str, Any]:
+    role = services.role_in(request.user, found)
+    runs = role == Role.OWNER
+    return {
+        "firm": found, "role": role, "runs": runs, "members": found.members.select_related("user"),
+        "roles": Role.values, "count": Project.objects.filter(firm=found, deleted=None).count(),
+        "words": [(role.value, words) for role, words in ROLE_WORDS.items()], "days": services.USUAL_DAYS,
+        "invitations": [one for one in found.invitations.filter(ended=None) if one.is_open] if runs else (),
+        "events": found.events.all()[:EVENTS] if runs else (),
+        "kept_mb": kept_bytes(firm=found.pk) / 1e6, "quota_mb": settings.FIRM_QUOTA / 1e6,
+    }  # fmt: skip
+
+
+def _member(request: SignedIn, found: Firm) -> Any:
+    return get_object_or_404(
+        found.members.select_related("user", "firm__head"), pk=whole(request.POST.get("member"), 0, 2**31) or 0
+    )
+
+
+def _invite(request: SignedIn, found: Firm) -> dict[str, Any]:
+    days = whole(request.POST.get("days"), 0, 10_000) or 0
+    _made, token = services.invite(
+        firm=found, author=request.user, role=request.POST.get("role", ""), note=request.POST.get("note", ""), days=days
+    )
+    return {"link": request.build_absolute_uri(reverse("invited", args=(token,)))}
+
+
+def _call_back(request: SignedIn, found: Firm) -> None:
+    wanted = whole(request.POST.get("invitation"), 0, 2**31) or 0
+    services.call_back(invitation=get_object_or_404(found.invitations, pk=wanted), author=request.user)
+
+
+def _role(request: SignedIn, found: Firm) -> None:
+    services.set_role(member=_member(request, found), author=request.user, role=request.POST.get("role", ""))
+
+
+def _let_go(request: SignedIn, found: Firm) -> dict[str, Any]:
+    member = _member(request, found)
+    let_go(member=member, author=request.user)
+    return {"gone": True} if member.user_id == request.user.pk else {}
+
+
+def _close(request: SignedIn, found: Firm) -> dict[str, Any]:
+    close_firm(firm=found, author=request.user)
+    return {"gone": True}
+
+
+ACTS: dict[str, Callable[[SignedIn, Firm], dict[str, Any] | None]] = {
+    "invite": _invite, "call-back": _call_back, "role": _role, "let-go": _let_go, "close": _close,
+    "head": lambda request, firm: services.set_head(firm=firm, author=request.user, member=_member(request, firm)),
+    "name": lambda request, firm: services.rename(firm=firm, author=request.user, name=request.POST.get("name", "")),
+}  # fmt: skip
+"""What can be done with a firm, by the name of the button."""
+
+
+@login_not_required
+@require_http_methods(["GET", "HEAD", "POST"])
+def invited(request: HttpRequest, token: str) -> HttpResponse:
+    """An invitation: read by whoever has its address, taken up by one who is signed in."""
+    told = services.invitation_of(token)
+    if told is None:
+        return closed(request, "This invitation is not open, or not any more. Ask for another.")
+    if request.method == "POST" and request.user.is_authenticated:
+        try:
+            made = services.come(token=token, user=request.user)
+        except HeatError as error:
+            return closed(request, str(error))
+        return redirect("firm", made.pk)
+    words = {
+        "title": told.firm.name,
+        "text": f"{told.made_by or 'Somebody'} asks you to come to {told.firm.name} as {told.role}: "
+        f"{ROLE_WORDS[Role(told.role)]}.",
+        "button": f"Come to {told.firm.name}",
+    }
+    return offer(request, words, until=told.until)
+
+
+def offer(request: HttpRequest, words: dict[str, str], until: Any) -> HttpResponse:
+    """The page of a link to be taken up; who has no account yet may open one with it."""
+    if not request.user.is_authenticated:
+        request.session["invited"] = request.path
+    answer = render(request, "workspace/offer.html", {**words, "until": until, "here": request.path})
+    answer["X-Robots-Tag"] = "noindex, nofollow"
+    answer["Referrer-Policy"] = "same-origin"
+    return answer
+
+
+def closed(request: HttpRequest, words: str) -> HttpResponse:
+    """A link that cannot be taken up."""
+    return render(request, "ui/problem.html", {"title": "Not open", "text": words}, status=404)

@@ -1,0 +1,117 @@
+"""The people of a project: who sees it and by what right; shared by a link, given to a firm, handed over."""
+
+from collections.abc import Callable
+from typing import Any
+
+from django.contrib.auth.decorators import login_not_required
+from django.db import transaction
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_http_methods
+
+from heat.errors import HeatError
+from web.accounts.requests import SignedIn
+from web.firms.models import Firm, Member, Role
+from web.projects.models import Project
+from web.projects.permissions import project_for, right_of
+from web.projects.services import sharing
+from web.sheet.look import whole
+from web.workspace.firms import closed, offer
+
+RIGHT_WORDS = {
+    "view": "you may look at it",
+    "survey": "you may change its demand, site and log",
+    "edit": "you may change everything in it",
+    "own": "it is yours to share and hand over",
+}
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+def people(request: SignedIn, pk: int) -> HttpResponse:
+    """Who sees a project; what its owner does about that."""
+    project = project_for(request.user, pk)
+    told: dict[str, Any] = {}
+    if request.method == "POST":
+        act = ACTS.get(request.POST.get("do", ""))
+        if act is None:
+            raise Http404
+        try:
+            with transaction.atomic():
+                told = act(request, project) or {}
+        except HeatError as error:
+            told = {"problem": str(error), "typed": request.POST.get("note", "")[:80]}
+        if not told:
+            stays = Project.objects.visible_to(request.user).filter(pk=pk).exists()
+            return redirect("people", pk) if stays else redirect("projects")
+    return render(
+        request, "workspace/people.html", _page(request, project) | told, status=422 if "problem" in told else 200
+    )
+
+
+def _page(request: SignedIn, project: Project) -> dict[str, Any]:
+    right = right_of(request.user, project)
+    members = list(project.firm.members.select_related("user")) if project.firm else []
+    mine = request.user.memberships.filter(role__in=sharing.DESIGNS).select_related("firm")
+    runs = any(m.user_id == request.user.pk and m.role == Role.OWNER for m in members)
+    return {
+        "project": project, "owns": right == "own", "right": RIGHT_WORDS.get(right, ""), "members": members,
+        "runs": runs,
+        "letter": project.designs.order_by("archived", "place").values_list("letter", flat=True)[0],
+        "designers": [m for m in members if m.role in sharing.DESIGNS and m.user_id != project.owner_id],
+        "shares": project.shares.filter(ended=None).select_related("user"),
+        "firms": mine if project.firm_id is None else (),
+        "days": sharing.USUAL_DAYS,
+    }  # fmt: skip
+
+
+def _share(request: SignedIn, project: Project) -> dict[str, Any]:
+    days = whole(request.POST.get("days"), 0, 10_000) or 0
+    need, note = request.POST.get("need", ""), request.POST.get("note", "")
+    _made, token = sharing.share(project=project, author=request.user, need=need, note=note, days=days)
+    return {"link": request.build_absolute_uri(reverse("shared", args=(token,)))}
+
+
+def _end(request: SignedIn, project: Project) -> None:
+    wanted = whole(request.POST.get("share"), 0, 2**31) or 0
+    sharing.end_share(share=get_object_or_404(project.shares, pk=wanted), author=request.user)
+
+
+def _give(request: SignedIn, project: Project) -> None:
+    firm = get_object_or_404(Firm.objects.of(request.user), pk=whole(request.POST.get("firm"), 0, 2**31) or 0)
+    sharing.give_to_firm(project=project, author=request.user, firm=firm)
+
+
+def _hand_over(request: SignedIn, project: Project) -> None:
+    wanted = whole(request.POST.get("member"), 0, 2**31) or 0
+    member = get_object_or_404(Member.objects.filter(firm=project.firm_id).select_related("user"), pk=wanted)
+    sharing.hand_over(project=project, author=request.user, member=member)
+
+
+ACTS: dict[str, Callable[[SignedIn, Project], dict[str, Any] | None]] = {
+    "share": _share, "end": _end, "give": _give, "hand-over": _hand_over,
+    "take-out": lambda request, project: sharing.take_out(project=project, author=request.user),
+}  # fmt: skip
+"""What can be done about a project's people, by the name of the button."""
+
+
+@login_not_required
+@require_http_methods(["GET", "HEAD", "POST"])
+def shared(request: HttpRequest, token: str) -> HttpResponse:
+    """A project's link: read by whoever has its address, taken up by one who is signed in."""
+    told = sharing.share_of(token)
+    if told is None:
+        return closed(request, "This link is not open, or not any more. Ask for another.")
+    if request.method == "POST" and request.user.is_authenticated:
+        try:
+            project = sharing.take_up(token=token, user=request.user)
+        except HeatError as error:
+            return closed(request, str(error))
+        return redirect("screen", project.pk, project.designs.all()[0].letter, "scheme")
+    words = {
+        "title": told.project.name,
+        "text": f"{told.made_by or 'Somebody'} shares the project {told.project.name} with you: "
+        f"to {told.get_need_display()}.",
+        "button": "Open it",
+    }
+    return offer(request, words, until=told.until)
