@@ -6,7 +6,7 @@ from django.contrib.auth.decorators import login_not_required
 from django.urls import path, reverse_lazy
 from django.views.decorators.http import require_http_methods
 
-from web.accounts import views
+from web.accounts import second, sessions, tokens, views
 
 PLAIN = "accounts/form.html"
 
@@ -24,19 +24,20 @@ def plain(view: Any, title: str, button: str = "", words: str = "", **more: Any)
 urlpatterns = [
     path(
         "sign-in",
-        pages(auth.LoginView.as_view(
-            template_name="accounts/sign_in.html", redirect_authenticated_user=True,
-            extra_context={"open": settings.SIGN_UP},
-        )),
+        pages(second.SignInView.as_view(extra_context={"open": settings.SIGN_UP})),
         name="sign-in",
     ),
+    path("sign-in/code", second.code, name="sign-in-code"),
+    path("account/second", second.second_factor, name="second-factor"),
+    path("account/sessions", sessions.sessions, name="sessions"),
+    path("account/keys", tokens.tokens, name="tokens"),
     path("sign-out", login_not_required(auth.LogoutView.as_view()), name="sign-out"),
     path("join", views.join, name="join"),
     path("units", views.choose_units, name="units"),
     path("account", views.account, name="account"),
     path(
         "account/password",
-        plain(auth.PasswordChangeView, "Change the password", "Change it", success_url=reverse_lazy("account")),
+        plain(views.PasswordChange, "Change the password", "Change it", success_url=reverse_lazy("account")),
         name="password_change",
     ),
     path(

@@ -1,12 +1,14 @@
 """Join, the account, and the units to read in."""
 
 from datetime import timedelta
+from typing import Any, cast
 
 from django import forms
 from django.conf import settings
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.forms import UserCreationForm
+from django.contrib.auth.views import PasswordChangeView
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
@@ -14,7 +16,9 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_http_methods, require_POST
 
 from web.accounts.models import User
+from web.accounts.notices import knows_password, notify
 from web.accounts.requests import SignedIn
+from web.accounts.second import device_of
 
 
 class AccountForm(forms.ModelForm):  # type: ignore[type-arg]
@@ -61,6 +65,23 @@ def choose_units(request: SignedIn) -> HttpResponse:
     return redirect(back if safe else "projects")
 
 
+def _new_address(request: SignedIn, form: AccountForm, before: str) -> None:
+    """Where a mail leads to a new password, another address asks for the password; the old address is told."""
+    if not knows_password(request):
+        form.add_error("email", "Another address needs your password below.")
+    elif before:
+        notify(request.user, "The mail address was changed", to=before)
+
+
+class PasswordChange(PasswordChangeView):
+    """Another password, of which the person is told by mail."""
+
+    def form_valid(self, form: Any) -> HttpResponse:
+        answer = super().form_valid(form)
+        notify(cast(User, self.request.user), "The password was changed")
+        return answer
+
+
 @require_http_methods(["GET", "HEAD", "POST"])
 def account(request: SignedIn) -> HttpResponse:
     """Mail and units of a person; the account left, with a grace, or kept."""
@@ -71,11 +92,14 @@ def account(request: SignedIn) -> HttpResponse:
         user.save(update_fields=["leaving"])
     elif act == "keep":
         form = AccountForm(request.POST, instance=user)
+        before = User.objects.values_list("email", flat=True).get(pk=user.pk)
+        if form.is_valid() and form.cleaned_data["email"] != before:
+            _new_address(request, form, before)
         status = 200 if form.is_valid() else 422
         if form.is_valid():
             form.save()
             note = "Kept."
     until = (user.leaving or timezone.now()) + timedelta(days=settings.GRACE_DAYS)
     context = {"form": form, "note": note, "until": until, "grace": settings.GRACE_DAYS,
-               "memberships": user.memberships.select_related("firm")}  # fmt: skip
+               "second": device_of(user), "memberships": user.memberships.select_related("firm")}  # fmt: skip
     return render(request, "accounts/account.html", context, status=status)

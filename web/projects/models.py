@@ -38,7 +38,15 @@ class ProjectQuerySet(models.QuerySet["Project"]):
         """Each project beside its weather file, whose upload and arrays stay in the database, and whose it is."""
         light = self.select_related("weather", "owner", "firm__head").defer("weather__raw", "weather__data")
         standing = Share.objects.filter(project=models.OuterRef("pk"), ended=None).exclude(user=None)
-        return light.annotate(shared_out=models.Exists(standing))
+        said = Remark.objects.filter(project=models.OuterRef("pk"))
+        return light.annotate(shared_out=models.Exists(standing), remarked=models.Exists(said))
+
+    def with_right_of(self, user: Any) -> "ProjectQuerySet":
+        """Each project beside the person's role in its firm, and what is shared with them."""
+        role = Member.objects.filter(firm=models.OuterRef("firm"), user=user).values("role")[:1]
+        shared = Share.objects.filter(project=models.OuterRef("pk"), user=user, ended=None)
+        first = shared.order_by("need").values("need")[:1]  # edit before view
+        return self.annotate(their_role=models.Subquery(role), their_share=models.Subquery(first))
 
 
 class Project(models.Model):

@@ -9,7 +9,7 @@ from django.db.models import Count, OuterRef, Q, QuerySet, Subquery, prefetch_re
 from django.http import Http404
 
 from web.firms.models import Member, Role
-from web.projects.models import Design, Project, Share, owned_by, seen_by
+from web.projects.models import Design, Project, owned_by, seen_by
 
 Need = Literal["view", "survey", "edit", "own"]
 """To look; to change demand, site and log; to change everything; to delete, share and hand over."""
@@ -26,22 +26,30 @@ def right_of(user: Any, project: Project) -> str:
         return ""
     if project.firm_id is None and project.owner_id == user.pk:
         return "own"
-    known: dict[int, str] = project.__dict__.setdefault("_rights", {})
+    known: dict[int, str] = project.__dict__.setdefault("rights_known", {})
     if user.pk not in known:
         known[user.pk] = _right_of(user, project)
     return known[user.pk]
 
 
 def _right_of(user: Any, project: Project) -> str:
-    role = (
-        project.firm_id
-        and Member.objects.filter(firm=project.firm_id, user=user).values_list("role", flat=True).first()
-    )
-    if role:
-        in_hand = role == Role.DESIGNER and project.owner_id == user.pk
-        return "own" if in_hand else GIVES[role]
-    shared = Share.objects.filter(project=project, user=user, ended=None).values_list("need", flat=True)
-    return max(shared, key=lambda need: ORDER[need], default="")
+    told = Project.objects.filter(pk=project.pk).with_right_of(user).first()
+    return right_by(user, project, getattr(told, "their_role", ""), getattr(told, "their_share", ""))
+
+
+def right_by(user: Any, project: Project, role: str | None, shared: str | None) -> str:
+    """The most a person may with a project that is not theirs alone, by their role in its firm and what is shared with
+    them."""
+    in_hand = role == Role.DESIGNER and project.owner_id == user.pk
+    return "own" if in_hand else GIVES[role] if role else shared or ""
+
+
+def _told(user: Any, project: Project | None) -> Project | None:
+    """A project fetched with the person's right, which it then knows."""
+    if project is not None:
+        role, shared = getattr(project, "their_role", ""), getattr(project, "their_share", "")
+        project.__dict__["rights_known"] = {user.pk: right_by(user, project, role, shared)}
+    return project
 
 
 def may(user: Any, need: Need, project: Project) -> bool:
@@ -98,7 +106,7 @@ def design_in(project: Project, pk: int) -> Design:
 def project_for(user: Any, pk: int, need: Need = "view") -> Project:
     """The project at an address. Raises Http404 where there is none for this person, PermissionDenied where they may
     look and no more."""
-    project = Project.objects.visible_to(user).with_weather().filter(pk=pk).first()
+    project = _told(user, Project.objects.visible_to(user).with_weather().with_right_of(user).filter(pk=pk).first())
     if project is None or not may(user, "view", project):
         raise Http404
     ask(user, need, project)
@@ -108,9 +116,9 @@ def project_for(user: Any, pk: int, need: Need = "view") -> Project:
 def design_for(user: Any, pk: int, letter: str, need: Need = "view") -> Design:
     """The design at an address; to change it within a transaction, its project is locked. Raises Http404 where there
     is none for this person, PermissionDenied where they may look and no more."""
-    found = Project.objects.visible_to(user).with_weather().filter(pk=pk)
+    found = Project.objects.visible_to(user).with_weather().with_right_of(user).filter(pk=pk)
     hold = need != "view" and connection.in_atomic_block
-    project = (found.select_for_update(of=("self",)) if hold else found).first()
+    project = _told(user, (found.select_for_update(of=("self",)) if hold else found).first())
     if project is None or not may(user, "view", project):
         raise Http404
     project.held = hold

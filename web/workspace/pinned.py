@@ -4,7 +4,6 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
-from django.db.models import Q
 from django.urls import reverse
 
 from web.projects.models import Remark
@@ -35,7 +34,9 @@ class Pinned:
 def pinned(sheet: Sheet, step: str) -> dict[str, Any]:
     """Remarks of the project, in one query, and what one on this page may be about."""
     shown: dict[int, Pinned] = {}
-    rows = Remark.objects.filter(Q(project=sheet.project)).select_related("author", "design", "closed_by")
+    rows = Remark.objects.filter(project=sheet.project).select_related("author", "design", "closed_by")
+    if not getattr(sheet.project, "remarked", True):
+        rows = rows.none()
     closed = []
     for row in rows.order_by("-pk")[:SHOWN][::-1]:
         one = _pinned(row, sheet)

@@ -94,4 +94,5 @@ def remarks(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     except HeatError as error:
         typed = {"remark_typed": post.get("text", ""), "remark_problem": str(error)}
         return show(request, Shown(sheet=sheet.handing(**typed), status=422), asking(request))
+    sheet.project.remarked = True
     return show(request, Shown(sheet=sheet), asking(request))

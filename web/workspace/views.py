@@ -174,6 +174,8 @@ def edit(request: SignedIn, pk: int, letter: str) -> HttpResponse:
 
 def _with_others(sheet: Sheet, known: int, path: str) -> Sheet:
     """The sheet with a word on what was changed elsewhere since the page knew revision ``known``, and by whom."""
+    if sheet.project.revision <= known + 1:
+        return sheet
     others = sheet.project.edits.filter(revision__gt=known, dropped=False).exclude(path=path).select_related("author")
     if sheet.note or not others:
         return sheet

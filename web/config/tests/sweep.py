@@ -13,7 +13,7 @@ OPEN_TO_ALL = {
     "client-page", "client-pdf",  # by an address nobody guesses, as the tests of paper show
     "take-readings", "upkeep-calendar",  # by a key, as the tests of logs show
     "health", "ready", "sign-in", "sign-out", "join", "password_reset", "password_reset_done", "password_reset_confirm",
-    "password_reset_complete",
+    "password_reset_complete", "sign-in-code", "invited", "shared",
 }  # fmt: skip
 OWN = {
     "towns",
@@ -23,6 +23,15 @@ OWN = {
     "delete-project",
     "units",
     "account",
+    "second-factor",
+    "sessions",
+    "tokens",
+    "people",
+    "history",
+    "now",
+    "remarks",
+    "firm",
+    "new-firm",
     "password_change",
     "screen",
 }

@@ -23,7 +23,8 @@ PROJECT = {
 """What each address of a project needs, beside those the steps declare."""
 SIGNED = {
     "projects": READ, "new-project": WRITE, "bring-project": WRITE, "towns": READ, "units": WRITE, "account": BOTH,
-    "password_change": BOTH, "new-firm": WRITE, "catalogue": READ, "builder": READ, "keep-built": WRITE,
+    "password_change": BOTH, "new-firm": WRITE, "second-factor": BOTH, "sessions": BOTH, "tokens": BOTH,
+    "catalogue": READ, "builder": READ, "keep-built": WRITE,
     "standing": READ, "save-entry": WRITE, "entry-table": WRITE, "entry-away": WRITE, "entry-download": READ,
 }  # fmt: skip
 """A person's own: whoever is signed in, each for themselves, as their own tests show."""
@@ -32,7 +33,7 @@ OPEN = {
     "health": READ, "ready": READ, "sign-in": BOTH, "sign-out": WRITE, "join": BOTH, "password_reset": BOTH,
     "password_reset_done": READ, "password_reset_confirm": BOTH, "password_reset_complete": READ,
     "client-page": READ, "client-pdf": READ, "upkeep-calendar": READ, "take-readings": WRITE,  # each by a key
-    "invited": BOTH, "shared": BOTH,
+    "invited": BOTH, "shared": BOTH, "sign-in-code": BOTH,
 }  # fmt: skip
 """For anybody; what opens by a key opens by nothing else, as the keys' own tests show."""
 RIGHTS = {

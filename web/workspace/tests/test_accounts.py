@@ -73,7 +73,8 @@ class SigningIn(TestCase):
             ).status_code,
             422,
         )
-        self.client.post("/account", {"do": "keep", "email": "a@merrow.example", "units": "us", "decimals": "ask"})
+        form = {"do": "keep", "email": "a@merrow.example", "units": "us", "decimals": "ask"}
+        self.client.post("/account", form | {"password": "loud-harbour-10"})
         self.user.refresh_from_db()
         self.assertEqual((self.user.email, self.user.units), ("a@merrow.example", "us"))
 

@@ -21,7 +21,7 @@ class Budget(DeskCase):
         for name in ("Net loft", "Lime kiln", "Boat store"):
             create_project(owner=self.user, name=name, place="", weather=merrow_coast())
         self.client.get("/")
-        with self.assertNumQueries(4) as seen:
+        with self.assertNumQueries(5) as seen:
             self.client.get("/")
         self.assertFalse([q for q in seen.captured_queries if '"raw"' in q["sql"] or '"data"' in q["sql"]])
 
