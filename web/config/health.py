@@ -5,7 +5,7 @@ from collections.abc import Callable
 from django.contrib.auth.decorators import login_not_required
 from django.db import DatabaseError, connection
 from django.db.migrations.executor import MigrationExecutor
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
@@ -42,25 +42,30 @@ def ready(request: HttpRequest) -> HttpResponse:
     return HttpResponse("ready", content_type="text/plain")
 
 
+def _told(request: HttpRequest, title: str, text: str, status: int) -> HttpResponse:
+    """Words on a page for a person, alone for a script of a page, as JSON for a program."""
+    if request.path.startswith("/api/"):
+        return JsonResponse({"error": text, "where": ""}, status=status)
+    if "HX-Request" in request.headers and status == 403:
+        return HttpResponse(text, status=status, content_type="text/plain; charset=utf-8")
+    return render(request, "ui/problem.html", {"title": title, "text": text}, status=status)
+
+
 @login_not_required
 def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
-    return render(request, "ui/problem.html", {"title": "No such page", "text": (
-        "There is nothing at this address, or it belongs to another account."
-    )}, status=404)  # fmt: skip
+    return _told(request, "No such page", "There is nothing at this address, or it belongs to another account.", 404)
 
 
 @login_not_required
 def forbidden(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
-    """Why somebody may not: the words alone for a script, which keeps what was typed; a page for a person."""
-    words = str(exception or "") or "This is not yours to do."
-    if "HX-Request" in request.headers:
-        return HttpResponse(words, status=403, content_type="text/plain; charset=utf-8")
-    return render(request, "ui/problem.html", {"title": "Not yours to do", "text": words}, status=403)
+    """Why somebody may not; a script of a page keeps what was typed."""
+    return _told(request, "Not yours to do", str(exception or "") or "This is not yours to do.", 403)
 
 
 @login_not_required
 def broken(request: HttpRequest) -> HttpResponse:
-    return render(request, "ui/problem.html", {"title": "Something broke", "text": (
+    words = (
         "The fault is ours. What you had entered before is kept; go back and try again. "
         f"If it happens again, tell whoever runs this the reference {reference.get()}."
-    )}, status=500)  # fmt: skip
+    )
+    return _told(request, "Something broke", words, 500)

@@ -58,6 +58,7 @@ INSTALLED_APPS = [
     "web.present",
     *STEPS,
     "web.workspace",
+    "web.api",
     "web.demo",
     "web.keeping",
 ]

@@ -12,6 +12,7 @@ urlpatterns = [
     path("catalogue/", include("web.catalogue.urls")),
     path("", include("web.reports.urls")),
     path("", include("web.logs.urls")),
+    path("api/", include("web.api.urls")),
     path("", include("web.workspace.urls")),
 ]
 handler404 = "web.config.health.not_found"

@@ -44,12 +44,7 @@ def take_readings(request: HttpRequest, pk: int) -> JsonResponse:
         return JsonResponse({"error": str(error)}, status=422)
     except (ValueError, KeyError, TypeError, RecursionError):
         return JsonResponse({"error": "One JSON object with a list “readings” is needed."}, status=422)
-    made, refused = [], []
-    for number, row in enumerate(rows):
-        try:
-            made.append(_told(row, log))
-        except (ValueError, KeyError, TypeError, OverflowError, AttributeError):
-            refused.append(f"reading {number + 1}: “at” and numbers by name are needed")
+    made, refused = told_of(rows, log)
     try:
         with transaction.atomic():
             kept = add_readings(log=log, author=None, told=made, source="logger")
@@ -57,6 +52,17 @@ def take_readings(request: HttpRequest, pk: int) -> JsonResponse:
         return JsonResponse({"error": str(error)}, status=409)
     return JsonResponse({"kept": kept.kept, "known": kept.known, "refused": [*refused, *kept.refused][:MOST_REFUSED],
                          "refused_count": len(refused) + len(kept.refused)})  # fmt: skip
+
+
+def told_of(rows: list[Any], log: Log) -> tuple[list[Told], list[str]]:
+    """Readings as they came, and words on those that are none."""
+    made, refused = [], []
+    for number, row in enumerate(rows):
+        try:
+            made.append(_told(row, log))
+        except (ValueError, KeyError, TypeError, OverflowError, AttributeError):
+            refused.append(f"reading {number + 1}: “at” and numbers by name are needed")
+    return made, refused
 
 
 def _told(row: dict[str, Any], log: Log) -> Told:

@@ -55,3 +55,17 @@ class Chunk(models.Model):
 
     def __str__(self) -> str:
         return f"{self.run_id}.{self.index}"
+
+
+class Spent(models.Model):
+    """Years that a person's programs asked for within a minute."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
+    minute = models.DateTimeField()
+    years = models.PositiveIntegerField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["user", "minute"], name="one_count_a_minute")]
+
+    def __str__(self) -> str:
+        return f"{self.years} at {self.minute}"

@@ -18,6 +18,7 @@ from web.accounts.models import User
 from web.projects.documents import weighty
 from web.projects.models import Design, Project
 from web.projects.permissions import ask, locked
+from web.runs.limits import ask_for_turn
 from web.runs.models import Chunk, Run
 from web.runs.purposes import reckoned
 from web.years.reckoned import AT_WORK, ENGINE
@@ -84,6 +85,7 @@ def ask_run(
     known = project.runs.filter(key=key, stopped=None).first()
     if known is not None:
         return known
+    ask_for_turn(author, project, size)
     run = Run.objects.create(
         project=project, letter=design.letter, purpose=purpose, question=question, weather=weather,
         document=document or design.document(), engine=ENGINE, key=key, size=size, asked_by=author,

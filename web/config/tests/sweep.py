@@ -26,6 +26,7 @@ OWN = {
     "second-factor",
     "sessions",
     "tokens",
+    "api-docs",
     "people",
     "history",
     "now",

@@ -23,7 +23,8 @@ PROJECT = {
 """What each address of a project needs, beside those the steps declare."""
 SIGNED = {
     "projects": READ, "new-project": WRITE, "bring-project": WRITE, "towns": READ, "units": WRITE, "account": BOTH,
-    "password_change": BOTH, "new-firm": WRITE, "second-factor": BOTH, "sessions": BOTH, "tokens": BOTH,
+    "password_change": BOTH, "new-firm": WRITE, "second-factor": BOTH,
+    "sessions": BOTH, "tokens": BOTH, "api-docs": READ,
     "catalogue": READ, "builder": READ, "keep-built": WRITE,
     "standing": READ, "save-entry": WRITE, "entry-table": WRITE, "entry-away": WRITE, "entry-download": READ,
 }  # fmt: skip

@@ -186,16 +186,21 @@ def _refused(sheet: Sheet, words: str, status: int = 422, **handed: Any) -> Show
     return Shown(sheet=sheet.at("report").handing(wrong=words, **handed), step="paper", status=status)
 
 
+def issued(sheet: Sheet, asked: Asked) -> Report:
+    """A report as it is asked for, issued. Raises HeatError."""
+    number = next_number(sheet.project)
+    sheets = sheets_of(sheet, asked)
+    made = composed(sheet, asked, sheets, number, draft=False)
+    return issue(project=sheet.project, author=sheet.user, title=asked.title, asked=asked.kept(),
+                 inputs=inputs_of(sheet, asked), number=number, html=made.html, client=made.client,
+                 hours=played(sheets[0]), parts=made.parts)  # fmt: skip
+
+
 def issue_report(request: SignedIn, sheet: Sheet) -> Shown:
     """Issue what is asked for: numbered, dated, frozen."""
     try:
         asked = asked_of(sheet, request.POST, request.POST.getlist)
-        number = next_number(sheet.project)
-        sheets = sheets_of(sheet, asked)
-        made = composed(sheet, asked, sheets, number, draft=False)
-        issue(project=sheet.project, author=sheet.user, title=asked.title, asked=asked.kept(),
-              inputs=inputs_of(sheet, asked), number=number, html=made.html, client=made.client,
-              hours=played(sheets[0]), parts=made.parts)  # fmt: skip
+        issued(sheet, asked)
     except HeatError as error:
         return _refused(sheet, f"Not issued: {error}")
     return Shown(sheet=sheet.at("report").handing(asked=asked), step="paper")

@@ -1,0 +1,377 @@
+"""The interface for programs: what a page can do, by a key instead of signing in."""
+
+from typing import Annotated, Any
+
+import numpy as np
+from django.db import transaction
+from django.http import Http404, HttpResponse
+from django.shortcuts import get_object_or_404
+from ninja import File, NinjaAPI, Path, Query, Router, UploadedFile
+from ninja.errors import HttpError
+
+from heat import accounts as acc
+from heat.design import parse
+from heat.errors import HeatError, InputError
+from heat.ledger import BOUGHT, DELIVERED, SUN
+from heat.results import figures
+from heat.weather.world import KIND
+from heat.weather.year import WeatherYear
+from heat.weighing.outcome import KEYS
+from heat.weighing.plans import plan
+from heat.weighing.question import question_of
+from web.api import shapes
+from web.api.door import (
+    ODD,
+    READ,
+    RECKON,
+    WRITE,
+    answering,
+    finite,
+    open_design,
+    open_project,
+    opened,
+    whole_project,
+)
+from web.firms.models import Firm
+from web.logs.models import Log
+from web.logs.services import add_readings
+from web.logs.views import told_of
+from web.places.where import Place
+from web.projects.climates import merrow_coast, rough_there
+from web.projects.models import Design, Project
+from web.projects.permissions import counted, right_of
+from web.projects.services import designs as design_services
+from web.projects.services import sharing
+from web.projects.services.edits import OF_PROJECT, change_values
+from web.projects.services.weather import read_upload, use_weather
+from web.reports.models import Report
+from web.runs.limits import spend
+from web.runs.models import Run
+from web.runs.services import answer, ask_run, progress, stop_run
+from web.sheet.page import Sheet
+from web.steps.paper.compose import asked_of, issued
+from web.steps.year.step import hours_csv
+from web.years.reckoned import ENGINE, reckon, simulate_uncached
+from web.years.weather import weather_year
+
+PAGE = 50
+ACCOUNTS = {"sun": SUN, "into_store": (acc.INTO_STORE, acc.INTO_POOL), "delivered": DELIVERED,
+            "bought": BOUGHT, "missing": (acc.MISSING,)}  # fmt: skip
+router = Router()
+Number = Annotated[int, Path(ge=0, le=2**62)]
+Letter = Annotated[str, Path(max_length=1)]
+
+
+def file_of(kind: str) -> dict[str, Any]:
+    """What the document says of an address that answers with a file."""
+    return {"responses": {200: {"description": "the file", "content": {kind: {"schema": {"type": "string"}}}}}}
+
+
+# ---- reckoning
+
+
+@router.post("/reckon", response={200: shapes.Reckoned, **ODD}, auth=RECKON, summary="The year of a document")
+def reckon_document(request: Any, told: shapes.ToReckon) -> Any:
+    """The year of a design document with a project's weather, else the rough climate of a place; nothing is kept."""
+    weather = _weather(request, told)
+    document = finite(told.document)
+    design = parse(document)
+    spend(request.auth.user, 1)
+    return _reckoned(simulate_uncached(design, weather), weather, told.months)
+
+
+def _weather(request: Any, told: shapes.ToReckon) -> WeatherYear:
+    if told.project is not None:
+        project = open_project(request, told.project)
+        if project.weather is None:
+            raise HeatError("This project has no weather yet.")
+        return weather_year(project.weather)
+    if told.place is not None:
+        return rough_there(told.place.model_dump(), "a place")
+    return merrow_coast()
+
+
+def _reckoned(book: Any, weather: WeatherYear, months: bool) -> dict[str, Any]:
+    told = {name: float(value) for name, value in figures(book, weather).items() if np.isfinite(value)}
+    accounts = ACCOUNTS | {"lost": book.lost_columns}
+    by_month = {f"{name}_kwh": [float(v) for v in book.by_month(*columns)] for name, columns in accounts.items()}
+    rough = weather.made_up or weather.kind == KIND
+    return {"weather": weather.name, "rough": rough, "engine": ENGINE, "figures": told,
+            "months": by_month if months else None}  # fmt: skip
+
+
+# ---- projects and designs
+
+
+def _project(request: Any, project: Project) -> dict[str, Any]:
+    return {
+        "number": project.pk, "name": project.name, "place": project.place, "revision": project.revision,
+        "firm": project.firm.name if project.firm else "", "right": right_of(request.auth.user, project),
+        "changed": project.changed, "designs": [design.letter for design in project.designs.all()],
+    }  # fmt: skip
+
+
+@router.get("/projects", response={200: shapes.Projects, **ODD}, auth=READ, summary="Projects")
+def list_projects(request: Any, page: int = Query(1, ge=1, le=100_000)) -> Any:  # type: ignore[type-arg]
+    """The projects the key's person may open, fifty a page, last changed first."""
+    user, only = request.auth.user, request.auth.project
+    found = Project.objects.visible_to(user).with_weather().prefetch_related("designs")
+    if only is not None:
+        found = found.filter(pk=only)
+    rows = found[(page - 1) * PAGE : page * PAGE]
+    count = counted(user)["shown"] if only is None else len(rows)
+    return {"projects": [_project(request, project) for project in rows], "count": count}
+
+
+@router.post("/projects", response={201: shapes.ProjectOut, **ODD}, auth=WRITE, summary="Begin a project")
+def begin_project(request: Any, told: shapes.NewProject) -> Any:
+    """A project in the rough climate of its place, complete and reckoned from the first moment."""
+    whole_project(request)
+    finite([told.name, told.words])
+    place = None
+    if told.place is not None:
+        words = told.words.strip() or f"{told.place.latitude_deg:.2f}, {told.place.longitude_deg:.2f}"
+        place = Place(words, told.place.latitude_deg, told.place.longitude_deg)
+    with transaction.atomic():
+        project = design_services.begin_project(owner=request.auth.user, name=told.name.strip(), place=place)
+        if told.firm is not None:
+            firm = get_object_or_404(Firm.objects.of(request.auth.user), pk=told.firm)
+            sharing.give_to_firm(project=project, author=request.auth.user, firm=firm)
+    return 201, _project(request, Project.objects.with_weather().get(pk=project.pk))
+
+
+@router.get("/projects/{int:pk}", response={200: shapes.ProjectOut, **ODD}, auth=READ, summary="One project")
+def one_project(request: Any, pk: Number) -> Any:
+    """A project by its number."""
+    return _project(request, open_project(request, pk))
+
+
+def _design(design: Design) -> dict[str, Any]:
+    return {"letter": design.letter, "name": design.name, "note": design.note, "document": design.document(),
+            "revision": design.project.revision}  # fmt: skip
+
+
+@router.get(
+    "/projects/{int:pk}/designs/{letter}", response={200: shapes.DesignOut, **ODD}, auth=READ, summary="A design"
+)
+def one_design(request: Any, pk: Number, letter: Letter) -> Any:
+    """A design with its whole document."""
+    return _design(open_design(request, pk, letter))
+
+
+@router.patch(
+    "/projects/{int:pk}/designs/{letter}", response={200: shapes.DesignOut, **ODD}, auth=WRITE, summary="Change values"
+)
+def change_design(request: Any, pk: Number, letter: Letter, told: shapes.Change) -> Any:
+    """Values by dotted path, as one edit that can be undone on the page."""
+    if set(told.set) & set(OF_PROJECT):
+        raise InputError("set", None, "weather and place have their own addresses")
+    with transaction.atomic():
+        design = open_design(request, pk, letter, "survey")
+        try:
+            made = change_values(
+                design=design, author=request.auth.user, changes=finite(told.set), seen=finite(told.seen),
+                force=told.force,
+            )  # fmt: skip
+        except KeyError as error:
+            raise HttpError(422, f"There is no value at {str(error)[:120]}.") from error
+    return _design(made)
+
+
+@router.get(
+    "/projects/{int:pk}/designs/{letter}/year", response={200: shapes.Reckoned, **ODD}, auth=READ,
+    summary="A design's year",
+)  # fmt: skip
+def design_year(request: Any, pk: Number, letter: Letter, months: bool = False) -> Any:
+    """The year of a design as it now stands."""
+    design = open_design(request, pk, letter)
+    if design.project.weather is None:
+        raise HeatError("This project has no weather yet.")
+    spend(request.auth.user, 1)
+    year = reckon(design.document(), design.project.weather)
+    return _reckoned(year.book, weather_year(design.project.weather), months)
+
+
+@router.get(
+    "/projects/{int:pk}/designs/{letter}/hours.csv",
+    response=ODD,
+    auth=READ,
+    summary="Every hour of a year",
+    openapi_extra=file_of("text/csv; charset=utf-8"),
+)
+def design_hours(request: Any, pk: Number, letter: Letter) -> Any:
+    """Every hour of a design's year as a table."""
+    design = open_design(request, pk, letter)
+    spend(request.auth.user, 1)
+    return HttpResponse(hours_csv(Sheet(design, request.auth.user)), content_type="text/csv; charset=utf-8")
+
+
+# ---- weather
+
+
+def _file(file: Any, project: Project) -> dict[str, Any]:
+    return {"number": file.pk, "name": file.name, "kind": file.kind, "made_up": file.made_up,
+            "in_use": file.pk == project.weather_id, "checksum": file.checksum}  # fmt: skip
+
+
+@router.get(
+    "/projects/{int:pk}/weather", response={200: list[shapes.WeatherOut], **ODD}, auth=READ, summary="Weather years"
+)
+def list_weather(request: Any, pk: Number) -> Any:
+    """The weather years kept with a project."""
+    project = open_project(request, pk)
+    return [_file(file, project) for file in project.weather_files.filter(deleted=None)]
+
+
+@router.post(
+    "/projects/{int:pk}/weather", response={201: shapes.WeatherOut, **ODD}, auth=WRITE, summary="Bring weather"
+)
+def bring_weather(request: Any, pk: Number, file: UploadedFile = File(...), use: bool = True) -> Any:  # type: ignore[type-arg] # noqa: B008
+    """A weather file, read and checked as on the page; in use at once where asked."""
+    project = open_project(request, pk, "survey")
+    design = project.designs.order_by("archived", "place")[0]
+    design.project = project
+    name = (file.name or "weather").replace("\0", "")[:120]
+    spend(request.auth.user, 1)
+    kept = read_upload(design=design, author=request.auth.user, name=name, raw=file.read())
+    if use:
+        use_weather(design=design, author=request.auth.user, file=kept, take_place=True)
+    return 201, _file(kept, Project.objects.get(pk=pk))
+
+
+# ---- sweeps
+
+
+@router.post(
+    "/projects/{int:pk}/designs/{letter}/sweeps",
+    response={202: shapes.RunOut, **ODD},
+    auth=RECKON,
+    summary="Ask a sweep",
+)
+def ask_sweep(request: Any, pk: Number, letter: Letter, told: shapes.Sweep) -> Any:
+    """Every combination of answers as a year, or a sample of them; asked before, it is the same sweep."""
+    design = open_design(request, pk, letter, "edit")
+    asked = {"questions": finite(told.questions), "most": told.most, "seed": 1}
+    question = question_of(asked)
+    size = len(plan(question.counts, question.most, question.seed))
+    kept = {"asked": asked, "keys": [], "own": []}
+    run = ask_run(design=design, author=request.auth.user, purpose="choices", question=kept, size=size)
+    return 202, _run(run)
+
+
+def _run(run: Run) -> dict[str, Any]:
+    far = progress(run)
+    return {"number": run.pk, "purpose": run.purpose, "size": far.size, "done": far.done, "finished": far.finished,
+            "stopped": far.stopped, "left_s": None if far.finished else far.left_s}  # fmt: skip
+
+
+def _open_run(request: Any, number: int) -> Run:
+    found = Run.objects.select_related("project").filter(pk=min(number, 2**62)).first()
+    if found is None:
+        raise Http404
+    found.project = open_project(request, found.project_id)
+    return found
+
+
+@router.get("/runs/{int:number}", response={200: shapes.RunOut, **ODD}, auth=READ, summary="How far a sweep is")
+def run_progress(request: Any, number: Number) -> Any:
+    """How many of its years are done."""
+    return _run(_open_run(request, number))
+
+
+@router.get(
+    "/runs/{int:number}/results", response={200: shapes.Results, **ODD}, auth=READ, summary="What came of a sweep"
+)
+def run_results(request: Any, number: Number) -> Any:
+    """Its rows, as far as they are done."""
+    run = _open_run(request, number)
+    if run.purpose != "choices":
+        raise HeatError("Only sweeps are told here.")
+    question = question_of(run.question["asked"])
+    levels = plan(question.counts, question.most, question.seed)
+    found = answer(run)
+    return {"questions": [one.name for one in question.questions], "rows": [
+        {one.name: one.answers[int(level)].name for one, level in zip(question.questions, row, strict=True)}
+        | {key: float(v) if np.isfinite(v) else None for key, v in zip(KEYS, found.figures[i], strict=True)}
+        | ({"refused": found.refused[i]} if i in found.refused else {})
+        for i, row in enumerate(levels)
+    ]}  # fmt: skip
+
+
+@router.delete("/runs/{int:number}", response={200: shapes.RunOut, **ODD}, auth=RECKON, summary="Stop a sweep")
+def end_run(request: Any, number: Number) -> Any:
+    """Stop it: what is reckoned stays."""
+    run = _open_run(request, number)
+    stop_run(run=run, author=request.auth.user)
+    return _run(Run.objects.get(pk=run.pk))
+
+
+# ---- readings
+
+
+@router.post("/logs/{int:pk}/readings", response={200: shapes.Taken, **ODD}, auth=WRITE, summary="Readings of a log")
+def take_readings(request: Any, pk: Number, told: shapes.Readings) -> Any:
+    """Readings into a log, as a data logger posts them; a moment that is known stays as it was."""
+    log = get_object_or_404(Log.objects.select_related("project", "weather"), pk=min(pk, 2**62))
+    log.project = open_project(request, log.project_id, "survey")
+    made, refused = told_of(finite(told.readings), log)
+    with transaction.atomic():
+        kept = add_readings(log=log, author=request.auth.user, told=made, source="logger")
+    return {"kept": kept.kept, "known": kept.known, "refused": [*refused, *kept.refused][:20]}
+
+
+# ---- reports
+
+
+def _report(report: Report) -> dict[str, Any]:
+    return {"number": report.number, "title": report.title, "designs": report.letters, "issued": report.issued,
+            "printed": report.printed is not None, "checksum": report.checksum}  # fmt: skip
+
+
+@router.get("/projects/{int:pk}/reports", response={200: list[shapes.ReportOut], **ODD}, auth=READ, summary="Reports")
+def list_reports(request: Any, pk: Number) -> Any:
+    """The reports of a project, the last first."""
+    return [_report(report) for report in Report.light.filter(project=open_project(request, pk))]
+
+
+@router.post(
+    "/projects/{int:pk}/designs/{letter}/reports", response={201: shapes.ReportOut, **ODD}, auth=WRITE,
+    summary="Issue a report",
+)  # fmt: skip
+def issue_report(request: Any, pk: Number, letter: Letter, told: shapes.ReportIn) -> Any:
+    """Issue a report of designs: numbered, dated, frozen."""
+    design = open_design(request, pk, letter, "edit")
+    finite([told.title, told.note, told.designs, told.sections])
+    spend(request.auth.user, 10)
+    sheet = Sheet(design, request.auth.user)
+    lists = {"section": told.sections, "design": told.designs}
+    asked = asked_of(sheet, told.model_dump(include={"title", "note", "units", "paper"}), lists.__getitem__)
+    return 201, _report(issued(sheet, asked))
+
+
+@router.get(
+    "/projects/{int:pk}/reports/{int:number}.pdf",
+    response=ODD,
+    auth=READ,
+    summary="A report as PDF",
+    openapi_extra=file_of("application/pdf"),
+)
+def report_pdf(request: Any, pk: Number, number: Number) -> Any:
+    """A report as it was issued."""
+    report = get_object_or_404(Report, project=open_project(request, pk), number=min(number, 2**31 - 1))
+    if report.printed is None:
+        raise HttpError(409, "The report is being printed: ask again in a minute.")
+    return HttpResponse(bytes(report.pdf), content_type="application/pdf")
+
+
+api = NinjaAPI(
+    title="Red Ledger", version="1", docs_url=None, urls_namespace="api",
+    description="Solar heating, reckoned by the hour. Every number's name ends in its unit. " + shapes.LIMITS,
+)  # fmt: skip
+answering(api)
+api.add_router("", router)
+
+
+def patterns() -> list[Any]:
+    """Every address of the interface."""
+    return opened(api.urls[0])
