@@ -1,5 +1,6 @@
 """The second factor: a code of an authenticator (TOTP, RFC 6238), or a recovery code, after the password."""
 
+import logging
 import secrets
 from base64 import b32encode
 from typing import Any
@@ -22,6 +23,7 @@ from web.accounts.models import RecoveryCode, User
 from web.accounts.notices import knows_password, notify
 from web.accounts.requests import SignedIn
 
+log = logging.getLogger("web.security")
 CODES, HALF_S = 10, 300
 """Recovery codes made at once; seconds between the password and the code."""
 HALF = "half"
@@ -72,7 +74,9 @@ def code(request: HttpRequest) -> HttpResponseBase:
     problem = ""
     if request.method == "POST":
         device, problem = _right(user, request.POST.get("code", ""))
-        if device is not None:
+        if device is None:
+            log.info("A wrong code for person %s", user.pk, extra={"person": user.pk})
+        else:
             request.session.pop(HALF)
             sign_in(request, user, backend=told["backend"])
             code_given(request, device)

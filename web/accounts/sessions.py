@@ -1,11 +1,12 @@
 """Where a person is signed in: noted as they sign in and go on, listed, and ended."""
 
+import logging
 from collections.abc import Callable
 from typing import Any
 
 from cachetools import TTLCache
 from django.conf import settings
-from django.contrib.auth.signals import user_logged_in
+from django.contrib.auth.signals import user_logged_in, user_login_failed
 from django.contrib.sessions.models import Session
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -15,6 +16,7 @@ from django.views.decorators.http import require_http_methods
 from web.accounts.models import SignIn
 from web.accounts.requests import SignedIn
 
+log = logging.getLogger("web.security")
 SEEN_S = 300
 """Seconds between notes that a session is still in use."""
 _seen: TTLCache[str, bool] = TTLCache(8192, SEEN_S)
@@ -26,6 +28,7 @@ def noted(sender: Any, request: HttpRequest, user: Any, **_more: Any) -> None:
     """A session has begun."""
     if not request.session.session_key:
         request.session.save()
+    log.info("Person %s signed in", user.pk, extra={"person": user.pk})
     SignIn.objects.update_or_create(
         session=request.session.session_key,
         defaults={"user": user, "agent": request.headers.get("User-Agent", "").replace("\0", "")[:200],
@@ -33,7 +36,14 @@ def noted(sender: Any, request: HttpRequest, user: Any, **_more: Any) -> None:
     )  # fmt: skip
 
 
+def refused(sender: Any, credentials: dict[str, Any], request: HttpRequest | None = None, **_more: Any) -> None:
+    """Somebody gave a wrong password, or one too many."""
+    path = request.path[:100] if request else ""
+    log.info("A wrong password for %r at %s", str(credentials.get("username", ""))[:60], path)
+
+
 user_logged_in.connect(noted)
+user_login_failed.connect(refused)
 
 
 def still_here(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:

@@ -20,6 +20,7 @@ from web.projects.services.edits import Conflict, Needed
 from web.runs.limits import TooMuch
 
 DEEPEST = 40
+TAKEN = ("application/json", "multipart/form-data")
 
 
 class Asking(HttpRequest):
@@ -46,6 +47,8 @@ class Key(HttpBearer):
         key = token_of(token)
         if key is None:
             return None
+        if request.method in ("POST", "PATCH") and request.content_type not in TAKEN:
+            raise HttpError(415, "Send JSON, with the content type application/json; a file as multipart/form-data.")
         if self.scope and self.scope not in key.scopes:
             raise HttpError(403, f"This key is not for “{self.scope}”: make one that is.")
         request.user = key.user
@@ -53,7 +56,7 @@ class Key(HttpBearer):
 
 
 READ, WRITE, RECKON = Key("read"), Key("write"), Key("reckon")
-ODD = {400: Refused, 401: Refused, 403: Refused, 404: Refused, 409: Refused, 422: Refused, 429: Refused}
+ODD = dict.fromkeys((400, 401, 403, 404, 409, 413, 415, 422, 429), Refused)
 """Refusals that any address may answer with."""
 
 

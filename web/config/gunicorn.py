@@ -9,8 +9,12 @@ import subprocess
 import sys
 from pathlib import Path
 from threading import Event, Thread
+from typing import Any
 
-bind = f"127.0.0.1:{os.environ.get('LEDGER_PORT', '8000')}"
+from prometheus_client import CollectorRegistry, start_http_server
+from prometheus_client.multiprocess import MultiProcessCollector, mark_process_dead
+
+bind = f"{os.environ.get('LEDGER_BIND', '127.0.0.1')}:{os.environ.get('LEDGER_PORT', '8000')}"
 workers = int(os.environ.get("LEDGER_WORKERS", "2"))
 threads = 16  # waiting is cheap: years are reckoned one at a time in each worker
 worker_class = "web.config.worker.PatientWorker"
@@ -41,6 +45,30 @@ def post_request(worker: object, req: object, environ: object, resp: object) -> 
         ctypes.CDLL(None).malloc_trim(0)
 
 
+# ---- figures of all workers, told by the server's own process
+
+
+def _metrics_folder() -> str:
+    """An empty folder for what the workers count, named to them by the environment; none where no port is asked for."""
+    if not os.environ.get("LEDGER_METRICS_PORT"):
+        return ""
+    folder = Path(os.environ.get("LEDGER_STATE", "/tmp")) / "metrics"
+    folder.mkdir(exist_ok=True)
+    for old in folder.glob("*.db"):
+        old.unlink(missing_ok=True)
+    os.environ["PROMETHEUS_MULTIPROC_DIR"] = str(folder)
+    return str(folder)
+
+
+METRICS = _metrics_folder()
+
+
+def child_exit(server: object, worker: Any) -> None:
+    """What a worker that ended was busy with is counted no more; what it had done stays."""
+    if METRICS:
+        mark_process_dead(worker.pid)
+
+
 # ---- a worker for what takes longer than a request, kept alive beside the server
 
 ROOT = Path(__file__).parents[2]
@@ -48,7 +76,8 @@ _leaving = Event()
 
 
 def _with_its_parent() -> None:
-    """In a child: told to end when its parent is no more, killed or not."""
+    """In a child: told to end when its parent is no more, killed or not; and behind whoever waits for a page."""
+    os.nice(10)
     pr_set_pdeathsig = 1
     ctypes.CDLL(None).prctl(pr_set_pdeathsig, signal.SIGTERM)
 
@@ -66,7 +95,11 @@ def _keep_working() -> None:
 
 
 def when_ready(server: object) -> None:
-    """Begin to work off runs, unless LEDGER_WORK=0 leaves that to other machines."""
+    """Begin to work off runs, unless LEDGER_WORK=0 leaves that to other machines; tell figures at a port named."""
+    if METRICS:
+        registry = CollectorRegistry()
+        MultiProcessCollector(registry, path=METRICS)
+        start_http_server(int(os.environ["LEDGER_METRICS_PORT"]), addr="127.0.0.1", registry=registry)
     if os.environ.get("LEDGER_WORK", "1") != "0":
         Thread(target=_keep_working, daemon=True).start()
 

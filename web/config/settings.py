@@ -65,6 +65,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "web.config.health.health_first",
     "web.config.watch.watched",
+    "web.config.metrics.measured",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "web.config.limits.limits",
@@ -109,6 +110,14 @@ DATABASES = {
         "PORT": os.environ.get("LEDGER_DB_PORT") or _state("db.port", "0"),  # never a port that may be somebody else's
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
+        # A database host that is gone without a word is given up after some ten seconds, not a quarter of an hour.
+        "OPTIONS": {
+            "connect_timeout": 5,
+            "keepalives_idle": 5,
+            "keepalives_interval": 2,
+            "keepalives_count": 3,
+            "tcp_user_timeout": 10_000,
+        },
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
@@ -117,9 +126,10 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
     {
         "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
-        "OPTIONS": {"min_length": 10},
+        "OPTIONS": {"min_length": 12},
     },
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "web.accounts.passwords.NotEndless"},
 ]
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 AXES_FAILURE_LIMIT = 8
@@ -176,6 +186,8 @@ SECURE_REFERRER_POLICY = "same-origin"
 SECURE_SSL_REDIRECT = HTTPS
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
 SESSION_COOKIE_SECURE = HTTPS
+SESSION_COOKIE_NAME = "__Host-sessionid" if HTTPS else "sessionid"
+PASSWORD_RESET_TIMEOUT = 3600
 CSRF_COOKIE_SECURE = HTTPS
 SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
 SECURE_HSTS_INCLUDE_SUBDOMAINS = HTTPS
@@ -207,6 +219,7 @@ LOGGING = {
     "root": {"handlers": ["console"], "level": "WARNING"},
     "loggers": {
         "django.request": {"level": "ERROR"},
+        "web.security": {"level": "INFO"},
         "django.security.DisallowedHost": {"handlers": [], "propagate": False},  # answered with 400, told to nobody
     },
 }

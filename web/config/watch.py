@@ -16,6 +16,7 @@ SLOW_S = 2.0
 GIVEN = re.compile(r"[A-Za-z0-9_-]{8,40}")
 reference: ContextVar[str] = ContextVar("reference", default="")
 log = logging.getLogger("web.requests")
+security = logging.getLogger("web.security")
 
 
 def watched(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
@@ -29,8 +30,14 @@ def watched(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequ
             response = answer(request)
             took = perf_counter() - start
             response["X-Request-ID"] = reference.get()
+            user = getattr(request, "user", None)
+            if response.status_code in (401, 403):
+                security.info(
+                    "%s %s refused with %s", request.method, request.path[:200], response.status_code,
+                    extra={"method": request.method, "path": request.path[:200], "status": response.status_code,
+                           "person": getattr(user, "pk", None)},
+                )  # fmt: skip
             if took > SLOW_S or response.status_code >= 500:
-                user = getattr(request, "user", None)
                 log.warning(
                     "%s %s answered %s in %.2f s", request.method, request.path[:200], response.status_code, took,
                     extra={"method": request.method, "path": request.path[:200], "status": response.status_code,

@@ -31,6 +31,9 @@ ENGINE = source_hash()
 AT_WORK = BoundedSemaphore(1)
 """Years reckoned at once in a process: there is a process for each core, and a year at work takes some 20 MB."""
 
+on_reckoned: list[Callable[[float], None]] = []
+"""Told of every year that was reckoned for a page, with how long it took (s)."""
+
 
 @dataclass(frozen=True)
 class Reckoned:
@@ -92,7 +95,10 @@ def reckon(document: dict[str, Any] | Design, file: WeatherFile) -> Reckoned:
         with AT_WORK:
             start = perf_counter()
             book = simulate(design, weather)
-        return Reckoned(book, 1000 * (perf_counter() - start), datetime.now(UTC))
+            took_s = perf_counter() - start
+        for tell in on_reckoned:
+            tell(took_s)
+        return Reckoned(book, 1000 * took_s, datetime.now(UTC))
 
     found: Reckoned = years.get(content_key(design, file), make)
     return found

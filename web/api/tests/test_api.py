@@ -166,6 +166,12 @@ class Works(ApiCase):
         self.assertEqual(raw.status_code, 422)
         self.assertEqual(self.project.edits.count(), 0)
 
+    def test_what_is_no_json_is_refused(self):
+        for kind in ("text/plain", "application/x-www-form-urlencoded"):
+            told = self.call("PATCH", self.there, data='{"set": {"demand.people": 5}}', content_type=kind)
+            self.assertEqual(told.status_code, 415)
+        self.assertEqual(self.project.edits.count(), 0)
+
     def test_a_project_from_its_place_to_its_year(self):
         place = {"latitude_deg": 46.4, "longitude_deg": -30.0, "elevation_m": 10}
         made = self.call("POST", "projects", {"name": "Weir House", "place": place, "firm": self.firm.pk})

@@ -16,10 +16,10 @@ from django.conf import settings
 
 
 class Person:
-    """Someone with cookies of their own at a port of this machine."""
+    """Someone with cookies of their own at a port, of this machine where no other is named."""
 
-    def __init__(self, port: int) -> None:
-        self.port = port
+    def __init__(self, port: int, host: str = "127.0.0.1") -> None:
+        self.port, self.host = port, host
         self.cookies: dict[str, str] = {}
         self.location = ""
 
@@ -33,7 +33,7 @@ class Person:
         self, method: str, path: str, form: dict[str, Any] | None = None, view: str = "", file: Path | None = None
     ) -> tuple[int, str, float]:
         """Status, body, and milliseconds of one request on a connection of its own; ``view``: of the page that asks."""
-        headers = {"Cookie": "; ".join(f"{k}={v}" for k, v in self.cookies.items()), "Host": "127.0.0.1"}
+        headers = {"Cookie": "; ".join(f"{k}={v}" for k, v in self.cookies.items()), "Host": self.host}
         body: str | bytes | None = None
         if form is not None:
             body = urlencode(form, doseq=True)
@@ -46,7 +46,7 @@ class Person:
             part = f'--red-ledger\r\nContent-Disposition: form-data; name="file"; filename="{file.name}"\r\n\r\n'
             body = part.encode() + file.read_bytes() + b"\r\n--red-ledger--\r\n"
         start = perf_counter()
-        connection = HTTPConnection("127.0.0.1", self.port, timeout=30)
+        connection = HTTPConnection(self.host, self.port, timeout=30)
         connection.request(method, path, body, headers)
         answer = connection.getresponse()
         text = answer.read().decode(errors="replace")

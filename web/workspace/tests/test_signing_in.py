@@ -181,6 +181,22 @@ class Weighty(Asta):
         self.assertEqual(self.user.email, "a@merrow.example")
         self.assertEqual(mail.outbox[-1].to, ["asta@merrow.example"])
 
+    def test_a_password_is_neither_short_nor_endless(self):
+        for odd in ("short-one-9", "x9" * 65):
+            form = {"username": "new", "password1": odd, "password2": odd}
+            self.assertEqual(self.client.post("/join", form).status_code, 422)
+        form = {"username": "new", "password1": "kelp ünd 9 stones", "password2": "kelp ünd 9 stones"}
+        self.assertEqual(self.client.post("/join", form).status_code, 302)
+
+    def test_what_happens_at_the_door_is_logged_without_secrets(self):
+        with self.assertLogs("web.security", "INFO") as seen:
+            self.client.post("/sign-in", {"username": "asta\nforged", "password": "guess-of-mine"})
+            self.sign_in()
+        text = "\n".join(seen.output)
+        self.assertIn("signed in", text)
+        self.assertIn(r"asta\nforged", text)
+        self.assertNotIn("guess-of-mine", text)
+
     def test_units_ask_for_nothing(self):
         self.client.force_login(self.user)
         form = {"do": "keep", "email": "asta@merrow.example", "units": "us", "decimals": "ask"}

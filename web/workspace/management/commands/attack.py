@@ -10,6 +10,7 @@ import statistics
 import sys
 import warnings
 from argparse import ArgumentParser
+from collections.abc import Collection
 from concurrent.futures import ThreadPoolExecutor
 from http.client import HTTPException
 from time import monotonic, sleep
@@ -28,11 +29,16 @@ from heat.weather.checks import checked
 from heat.weather.readers import read_weather
 from heat.year import simulate
 from web.accounts.models import User
+from web.firms.models import Firm, Member
+from web.firms.services import found as found_firm
 from web.projects.climates import merrow_coast
 from web.projects.models import Design, Project
 from web.projects.services.designs import create_project
+from web.projects.services.sharing import give_to_firm
+from web.runs.services import ask_run, progress, stop_run
 from web.workspace.addresses import SHARED
 from web.workspace.management.serving import Person, Server
+from web.workspace.management.weighing import SPREADS
 from web.workspace.registry import steps
 
 NAME, PASSWORD = "attack", "bench-harbour-7"
@@ -41,8 +47,11 @@ EDIT_EVERY_S, ASKS_AFTER_S, LASTS_S = 2.0, 0.5, 30.0
 LISTED = 500
 BUSY, EDITS_EACH = 5, 240
 """People who edit without rest, and how often each."""
-FILES, DOCUMENTS, WILD, KILLED = 1000, 1000, 1500, 60
+FILES, DOCUMENTS, WILD, KILLED = 1000, 10_000, 3000, 60
 """How many of each are tried."""
+JOB, GROWN = 1000, 5000
+"""Years of the job that runs beside, and edits over which a process's growth is looked at."""
+PARTS = ("list", "load", "growth", "wild", "documents", "files")
 
 
 def people(count: int) -> list[User]:
@@ -114,6 +123,70 @@ def load(server: Server, made: list[User], count: int) -> dict[str, float]:
         f"load{count}_median_ms": statistics.median(taken),
         f"load{count}_p95_ms": float(np.percentile(taken, 95)),
     }
+
+
+def beside_a_job(server: Server, made: list[User]) -> dict[str, float]:
+    """Twenty designers while the server's own worker reckons a long question: their edits, and how far it came."""
+    design = Design.objects.select_related("project__weather", "project__owner").get(project__owner=made[49])
+    question = {"spreads": SPREADS, "seed": 5}
+    run = ask_run(design=design, author=made[49], purpose="doubt", question=question, size=JOB)
+    found = load(server, made, 20)
+    far = progress(run)
+    stop_run(run=run, author=made[49])
+    return {"load20_with_job_p95_ms": found["load20_p95_ms"], "job_years_beside": far.done}
+
+
+def together(server: Server, made: list[User]) -> dict[str, float]:
+    """Ten people in one project of a firm: each page asks every second and a half how it stands, two edit (ms)."""
+    firm = found_firm(owner=made[0], name="attack")
+    for user in made[1:10]:
+        Member.objects.create(firm=firm, user=user, role="designer")
+    project = Project.objects.filter(owner=made[0]).order_by("pk")[0]
+    give_to_firm(project=project, author=made[0], firm=firm)
+    base = f"/projects/{project.pk}/A/"
+    persons = [Person(server.port).sign_in(user.username, PASSWORD) for user in made[:10]]
+
+    def looks(person: Person, number: int) -> tuple[list[float], list[float]]:
+        asked: list[float] = []
+        edits: list[float] = []
+        until = monotonic() + LASTS_S
+        sleep(0.15 * number)
+        while monotonic() < until:
+            if number < 2:
+                form = {"path": "system.store.volume_l", "value": 200 + len(edits) * 7 % 300, "screen": "scheme"}
+                status, _text, ms = person.request("POST", base + "edit", form)
+                edits.append(ms)
+                if status != 200:
+                    raise RuntimeError(f"An edit answered {status}.")
+            status, _text, ms = person.request("GET", base + "now?r=0&step=scheme")
+            asked.append(ms)
+            if status != 200:
+                raise RuntimeError(f"How it stands answered {status}.")
+            sleep(1.5)
+        return asked, edits
+
+    with ThreadPoolExecutor(10) as pool:
+        told = list(pool.map(looks, persons, range(10)))
+    Firm.objects.filter(pk=firm.pk).delete()
+    asked = [ms for one, _edits in told for ms in one]
+    edits = [ms for _asked, many in told for ms in many]
+    return {"now_p95_ms": float(np.percentile(asked, 95)), "together_edit_p95_ms": float(np.percentile(edits, 95))}
+
+
+def growth(server: Server, made: list[User]) -> dict[str, float]:
+    """By how much the largest worker grows in so many edits, once each has done some hundred (MB)."""
+    told = at_work(server, made, BUSY)
+
+    def all_busy() -> None:
+        with ThreadPoolExecutor(BUSY) as pool:
+            for job in [pool.submit(busy, person, base, i) for i, (person, base) in enumerate(told)]:
+                job.result()
+
+    all_busy()
+    before = server.memory_mb()
+    for _ in range(GROWN // (BUSY * EDITS_EACH) + 1):
+        all_busy()
+    return {"growth_mb": server.memory_mb() - before}
 
 
 def matrix(server: Server, made: list[User]) -> dict[str, float]:
@@ -225,33 +298,43 @@ def files() -> dict[str, float]:
     return counted | {"files_slowest_s": slowest}
 
 
+def served(made: list[User], only: Collection[str]) -> dict[str, float]:
+    """What is tried on a server that runs, in its order."""
+    found: dict[str, float] = {}
+    with Server() as server:
+        found["serving_mb"] = server.memory_mb()
+        if "list" in only:
+            long_list(made[0])
+            person = Person(server.port).sign_in(made[0].username, PASSWORD)
+            pages = [person.request("GET", "/")[2] for _ in range(12)]
+            found |= {"list500_first_ms": pages[0], "list500_ms": statistics.median(pages[4:])}
+        if "growth" in only:
+            found |= growth(server, made)
+        if "load" in only:
+            for count in (20, 50):
+                found |= load(server, made, count)
+            found |= beside_a_job(server, made) | together(server, made)
+            found["serving_after_50_mb"] = server.memory_mb()
+        if "wild" in only:
+            found |= matrix(server, made) | wild(server, made) | killed(server, made)
+    return found
+
+
 class Command(BaseCommand):
     help = "Try the application by load; --json prints the figures as JSON."
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         parser.add_argument("--json", action="store_true")
+        parser.add_argument("--only", nargs="*", choices=PARTS, default=PARTS, help="some of it")
 
     def handle(self, *_args: Any, **options: Any) -> None:
         made = people(50)
         found: dict[str, float] = {}
         try:
-            with Server() as server:
-                found["serving_mb"] = server.memory_mb()
-                long_list(made[0])
-                person = Person(server.port).sign_in(made[0].username, PASSWORD)
-                pages = [person.request("GET", "/")[2] for _ in range(12)]
-                found |= {"list500_first_ms": pages[0], "list500_ms": statistics.median(pages[4:])}
-                with ThreadPoolExecutor(BUSY) as pool:
-                    told = enumerate(at_work(server, made, BUSY))
-                    jobs = [pool.submit(busy, person, base, i) for i, (person, base) in told]
-                    for job in jobs:
-                        job.result()
-                found["serving_after_load_mb"] = server.memory_mb()
-                for count in (20, 50):
-                    found |= load(server, made, count)
-                found["serving_after_50_mb"] = server.memory_mb()
-                found |= matrix(server, made) | wild(server, made) | killed(server, made)
-            found |= documents() | files()
+            if set(options["only"]) - {"documents", "files"}:
+                found |= served(made, options["only"])
+            found |= documents() if "documents" in options["only"] else {}
+            found |= files() if "files" in options["only"] else {}
         finally:
             User.objects.filter(username__startswith=NAME).delete()
         if options["json"]:
