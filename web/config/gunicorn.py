@@ -11,9 +11,6 @@ from pathlib import Path
 from threading import Event, Thread
 from typing import Any
 
-from prometheus_client import CollectorRegistry, start_http_server
-from prometheus_client.multiprocess import MultiProcessCollector, mark_process_dead
-
 bind = f"{os.environ.get('LEDGER_BIND', '127.0.0.1')}:{os.environ.get('LEDGER_PORT', '8000')}"
 workers = int(os.environ.get("LEDGER_WORKERS", "2"))
 threads = 16  # waiting is cheap: years are reckoned one at a time in each worker
@@ -66,6 +63,8 @@ METRICS = _metrics_folder()
 def child_exit(server: object, worker: Any) -> None:
     """What a worker that ended was busy with is counted no more; what it had done stays."""
     if METRICS:
+        from prometheus_client.multiprocess import mark_process_dead
+
         mark_process_dead(worker.pid)
 
 
@@ -96,7 +95,10 @@ def _keep_working() -> None:
 
 def when_ready(server: object) -> None:
     """Begin to work off runs, unless LEDGER_WORK=0 leaves that to other machines; tell figures at a port named."""
-    if METRICS:
+    if METRICS:  # imported only now: the library looks for its folder as it is imported
+        from prometheus_client import CollectorRegistry, start_http_server
+        from prometheus_client.multiprocess import MultiProcessCollector
+
         registry = CollectorRegistry()
         MultiProcessCollector(registry, path=METRICS)
         start_http_server(int(os.environ["LEDGER_METRICS_PORT"]), addr="127.0.0.1", registry=registry)
