@@ -1,7 +1,8 @@
 """Kill each part while people work, fill the disk, cut connections, start twice: nothing acknowledged may be lost.
 
 ``PYTHONPATH=. .local/venv/bin/python scripts/faults.py`` as root or as whoever runs Red Ledger; it makes a place of its
-own below a temporary folder (a small memory disk where it may mount one) and takes it away again.
+own below a temporary folder (a small memory disk where it may mount one) and takes it away again. ``--quick``
+leaves out the job whose worker is killed, which waits for a minute; the tests of runs have one, too.
 """
 
 import contextlib
@@ -39,8 +40,8 @@ class Kept:
 
     def children(self, of: int) -> list[int]:
         """Processes of a process."""
-        text = Path(f"/proc/{of}/task/{of}/children").read_text()
-        return [int(pid) for pid in text.split()]
+        found = (task.joinpath("children").read_text().split() for task in Path(f"/proc/{of}/task").iterdir())
+        return [int(pid) for told in found for pid in told]
 
     def master(self) -> int:
         """The web server's own process."""
@@ -232,19 +233,19 @@ def full_disk(kept: Kept, crowd: Crowd, folder: Path) -> dict[str, float]:
 
 
 def two_starts(env: dict[str, str]) -> dict[str, float]:
-    """The same place started twice at once: one serves, the other says why not."""
+    """The same place started twice at once: in the end one serves, whichever was later."""
     both = [
         subprocess.Popen(["bash", str(ROOT / "ledger"), "serve"], env=env, stdout=subprocess.PIPE,
                          stderr=subprocess.STDOUT, text=True, start_new_session=True) for _ in range(2)
     ]  # fmt: skip
     until(lambda: any(one.poll() is not None for one in both), 120, "one of two gives way")
     until(lambda: Person(PORT).request("GET", "/ready")[0] == 200, 60, "the other serves")
-    words = next(one for one in both if one.poll() is not None).stdout.read()  # type: ignore[union-attr]
+    serving = sum(one.poll() is None for one in both)
     for one in both:
         if one.poll() is None:
             os.killpg(one.pid, signal.SIGTERM)
             one.wait(30)
-    return {"two_starts_words": float("taken" in words or "runs already" in words)}
+    return {"two_starts_serving": float(serving)}
 
 
 def main() -> None:
@@ -264,7 +265,8 @@ def main() -> None:
             crowd.go_on()
             found |= kills(kept, crowd)
             found |= slow_clients(crowd)
-            found |= mid_job(kept, designers)
+            if "--quick" not in sys.argv:
+                found |= mid_job(kept, designers)
             found |= mid_upload(kept, designers[0])
             until(kept.answers, 60, "the server answers")
             found |= cut_answers(Designer("cut", designers[0].base, [], signed_in(designers[0].name)))
@@ -275,12 +277,13 @@ def main() -> None:
         found |= two_starts(env)
     finally:
         kept.stop()
+        subprocess.run(["cp", str(folder / "kept.log"), "/tmp/ledger-faults.log"], check=False)
         if small:
             sleep(1)
             subprocess.run(["umount", "-l", str(folder)], check=False)
         subprocess.run(["rm", "-rf", str(folder)], check=False)
     bad = ("lost", "twice", "unclosed", "odd_answers", "upload_halves", "report_numbers_odd", "cut_twice")
-    told(found, not any(found[name] for name in bad) and found["two_starts_words"] == 1.0)
+    told(found, not any(found[name] for name in bad) and found["two_starts_serving"] == 1.0)
 
 
 def signed_in(name: str) -> Person:

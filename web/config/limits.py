@@ -11,6 +11,18 @@ UNREADABLE = "This was sent in an encoding the page does not use. Send it in UTF
 TOO_LARGE = "This is larger than {limit} MB, the most that is taken at once. Send a smaller file."
 
 
+def real_address(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+    """Behind a proxy of ours the address is the one it took the request from: the last it added, never one before."""
+
+    def addressed(request: HttpRequest) -> HttpResponse:
+        if settings.BEHIND_PROXY:
+            last = request.headers.get("X-Forwarded-For", "").rpartition(",")[2].strip()
+            request.META["REMOTE_ADDR"] = last[:45] or request.META.get("REMOTE_ADDR", "")
+        return answer(request)
+
+    return addressed
+
+
 def limits(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
     """Refuses bodies that are too large or not in UTF-8, in words and before anything is read of them."""
 

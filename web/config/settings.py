@@ -18,6 +18,8 @@ SECRET_KEY = os.environ.get("LEDGER_SECRET_KEY") or _state("secret.key")
 DEBUG = os.environ.get("LEDGER_DEBUG") == "1"
 ALLOWED_HOSTS = os.environ.get("LEDGER_HOSTS", "127.0.0.1,localhost").split(",")
 HTTPS = os.environ.get("LEDGER_HTTPS") == "1"
+BEHIND_PROXY = os.environ.get("LEDGER_PROXY") == "1"
+"""Whether a proxy of ours stands in front: then whom it says it speaks for is believed."""
 
 STEPS = (
     "web.steps.demand",
@@ -64,6 +66,7 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "web.config.health.health_first",
+    "web.config.limits.real_address",
     "web.config.watch.watched",
     "web.config.metrics.measured",
     "django.middleware.security.SecurityMiddleware",

@@ -5,6 +5,7 @@ import subprocess
 import sys
 from unittest.mock import patch
 
+from axes.models import AccessAttempt
 from django.conf import settings
 from django.test import SimpleTestCase
 
@@ -22,6 +23,25 @@ class Https(SimpleTestCase):
         with self.settings(SECURE_SSL_REDIRECT=True):
             answer = self.client.get("/sign-in")
         self.assertEqual((answer.status_code, answer.url), (301, "https://testserver/sign-in"))
+
+
+class Address(DeskCase):
+    def test_a_proxy_is_believed_only_where_one_is_told_of(self):
+        form = {"username": "asta", "password": "wrong"}
+        told = {"X-Forwarded-For": "10.9.9.9, 10.1.2.3"}
+        for behind, address in ((False, "127.0.0.1"), (True, "10.1.2.3")):
+            with self.settings(BEHIND_PROXY=behind):
+                self.client.logout()
+                self.client.post("/sign-in", form, headers=told)
+            self.assertEqual(AccessAttempt.objects.latest("pk").ip_address, address)
+
+    def test_cookies_are_bound_to_the_host_with_https(self):
+        environment = {**os.environ, "LEDGER_HTTPS": "1", "DJANGO_SETTINGS_MODULE": "web.config.settings"}
+        ask = "from django.conf import settings as s; print(s.SESSION_COOKIE_NAME, s.SESSION_COOKIE_SECURE)"
+        done = subprocess.run(
+            [sys.executable, "-c", ask], cwd=settings.ROOT, env=environment, capture_output=True, text=True, check=False
+        )
+        self.assertEqual(done.stdout.split(), ["__Host-sessionid", "True"])
 
 
 class Broken(DeskCase):

@@ -1,14 +1,17 @@
 """References, slow and broken requests in the log, and whether work can be done."""
 
+import itertools
 import json
 import logging
+import socket
 from unittest.mock import patch
 
 from django.db import DatabaseError
-from django.test import RequestFactory, TestCase
+from django.test import RequestFactory, SimpleTestCase, TestCase
 
 from web.config import health
 from web.config.watch import AsJson, Reference, reference, watched
+from web.config.worker import PatientUnreader, TooSlow, _coming
 
 
 class Watching(TestCase):
@@ -57,3 +60,20 @@ class Watching(TestCase):
             self.assertContains(self.client.get("/ready"), "does not answer", status_code=503)
         with patch("web.config.health.MigrationExecutor.migration_plan", return_value=[1, 2]):
             self.assertContains(self.client.get("/ready"), "2 migrations wait", status_code=503)
+
+
+class Slow(SimpleTestCase):
+    def read(self, pace_bytes, every_s):
+        """What a request that comes in at a pace is read as, by a clock of the test's own."""
+        ours, theirs = socket.socketpair()
+        clock = itertools.count(0.0, every_s)
+        with ours, theirs, patch("web.config.worker.monotonic", lambda: next(clock)):
+            theirs.sendall(b"x" * 20 * pace_bytes)
+            _coming.since, _coming.bytes = 0.0, 0
+            unreader = PatientUnreader(ours, pace_bytes)
+            return sum(len(unreader.chunk()) for _ in range(20))
+
+    def test_drops_are_hung_up_on_and_a_slow_line_is_not(self):
+        self.assertEqual(self.read(8000, 0.9), 160_000)
+        with self.assertRaises(TooSlow):
+            self.read(1, 0.5)
