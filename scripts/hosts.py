@@ -73,6 +73,16 @@ def end(program: subprocess.Popen[bytes], how: int = signal.SIGTERM) -> None:
         pass
 
 
+def again(start: Callable[[], subprocess.Popen[bytes]]) -> subprocess.Popen[bytes]:
+    """A program started as a service is: anew where it ends at once (a database waits for what it left behind)."""
+    for _ in range(10):
+        program = start()
+        sleep(2)
+        if program.poll() is None:
+            return program
+    raise RuntimeError("a program does not start again")
+
+
 def made(folder: Path) -> tuple[dict[str, str], dict[str, str]]:
     """A place made as a new user would, then stopped: the environment on the database host, and elsewhere."""
     env = environment(folder, LEDGER_PORT=str(PORT), LEDGER_PG_PORT=str(PG_PORT))
@@ -154,12 +164,14 @@ def trial(
                 found[f"{name}_cut_s"] = crowd.go_on()
             network.link(name, up=True)
             found[f"{name}_back_s"] = crowd.go_on()
+            print(f"{name} cut and back", flush=True)
         for name in ("web2", "work2", "db"):
             end(programs[name], signal.SIGKILL)
             if name != "db":
                 found[f"{name}_killed_s"] = crowd.go_on()
-            programs[name] = commands[name]()
+            programs[name] = again(commands[name])
             found[f"{name}_again_s"] = crowd.go_on()
+            print(f"{name} killed and again", flush=True)
         start = monotonic()
         until(lambda: progress(job).finished, 300, "the job ends")
         found["job_left_s"] = monotonic() - start

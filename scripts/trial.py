@@ -66,14 +66,13 @@ class Designer:
         self.value += 1
         form = {"path": "system.store.volume_l", "value": self.value, "screen": "scheme",
                 "key": f"{self.name}-{self.value}"}  # fmt: skip
-        start, attempt = monotonic(), 0
+        start = monotonic()
         while monotonic() - start < PATIENCE_S:
-            host, port = self.doors[attempt % len(self.doors)]
-            self.person.host, self.person.port = host, port
-            attempt += 1
+            self.person.host, self.person.port = self.doors[0]
             try:
                 status, text, _ms = self.person.request("POST", self.base + "edit", form)
             except (OSError, HTTPException):
+                self.doors = self.doors[1:] + self.doors[:1]  # the next one, as a proxy would
                 sleep(0.3)
                 continue
             if status == 200 and "data-revision" in text:
@@ -151,6 +150,7 @@ def people(count: int, doors: list[tuple[str, int]]) -> list[Designer]:
         project = create_project(owner=user, name="trial", place="", weather=merrow_coast())
         turned = doors[i % len(doors) :] + doors[: i % len(doors)]
         person = Person(doors[0][1], doors[0][0]).sign_in(user.username, PASSWORD)
+        person.patience_s = 8.0 if len(doors) > 1 else 30.0
         made.append(Designer(user.username, f"/projects/{project.pk}/A/", turned, person))
     return made
 

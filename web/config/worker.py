@@ -31,7 +31,8 @@ class PatientUnreader(SocketUnreader):  # type: ignore[misc]
         except BlockingIOError as error:  # the system's own limit to silence
             raise self._given_up() from error
         _coming.bytes = getattr(_coming, "bytes", 0) + len(got)
-        if monotonic() - getattr(_coming, "since", monotonic()) > GRACE_S + _coming.bytes / SLOWEST_BYTES_S:
+        now = monotonic()
+        if now - getattr(_coming, "since", now) > GRACE_S + _coming.bytes / SLOWEST_BYTES_S:
             raise self._given_up()
         return got
 

@@ -19,7 +19,7 @@ class Person:
     """Someone with cookies of their own at a port, of this machine where no other is named."""
 
     def __init__(self, port: int, host: str = "127.0.0.1") -> None:
-        self.port, self.host = port, host
+        self.port, self.host, self.patience_s = port, host, 30.0
         self.cookies: dict[str, str] = {}
         self.location = ""
 
@@ -46,7 +46,7 @@ class Person:
             part = f'--red-ledger\r\nContent-Disposition: form-data; name="file"; filename="{file.name}"\r\n\r\n'
             body = part.encode() + file.read_bytes() + b"\r\n--red-ledger--\r\n"
         start = perf_counter()
-        connection = HTTPConnection(self.host, self.port, timeout=30)
+        connection = HTTPConnection(self.host, self.port, timeout=self.patience_s)
         connection.request(method, path, body, headers)
         answer = connection.getresponse()
         text = answer.read().decode(errors="replace")
