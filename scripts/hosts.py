@@ -112,8 +112,7 @@ def main() -> None:
     commands: dict[str, Callable[[], subprocess.Popen[bytes]]] = {
         "db": lambda: on("db", [
             str(binaries / "postgres"), "-D", env["LEDGER_PGDATA"], "-p", str(PG_PORT), "-c", "listen_addresses=*",
-            "-c", "unix_socket_directories=", "-c", "tcp_keepalives_idle=5", "-c", "tcp_keepalives_interval=2",
-            "-c", "tcp_keepalives_count=3",
+            "-c", "unix_socket_directories=",
         ], env, folder / "db.log", "postgres"),
         **{name: (lambda name=name: on(name, serve, away, folder / f"{name}.log")) for name in ("web1", "web2")},
         **{name: (lambda name=name: on(name, work, away, folder / f"{name}.log")) for name in ("work1", "work2")},
@@ -144,6 +143,8 @@ def trial(
     doors: list[tuple[str, int]],
 ) -> dict[str, float]:
     """Links cut and parts killed, one after the other, while people work and a long question is reckoned."""
+    from django.db import connection
+
     from web.projects.models import Design
     from web.runs.services import ask_run, progress
     from web.workspace.management.weighing import SPREADS
@@ -172,6 +173,7 @@ def trial(
             programs[name] = again(commands[name])
             found[f"{name}_again_s"] = crowd.go_on()
             print(f"{name} killed and again", flush=True)
+        connection.close()  # this program's own, which went with the database
         start = monotonic()
         until(lambda: progress(job).finished, 300, "the job ends")
         found["job_left_s"] = monotonic() - start

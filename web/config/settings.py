@@ -120,6 +120,9 @@ DATABASES = {
             "keepalives_interval": 2,
             "keepalives_count": 3,
             "tcp_user_timeout": 10_000,
+            # And the database gives up a web host that is gone as soon, with what it had locked.
+            "options": "-c tcp_user_timeout=10000 -c tcp_keepalives_idle=5 -c tcp_keepalives_interval=2 "
+            "-c tcp_keepalives_count=3 -c idle_in_transaction_session_timeout=120000",
         },
     }
 }
