@@ -36,7 +36,7 @@ class ProjectQuerySet(models.QuerySet["Project"]):
 
     def with_weather(self) -> "ProjectQuerySet":
         """Each project beside its weather file, whose upload and arrays stay in the database, and whose it is."""
-        light = self.select_related("weather", "owner", "firm__head").defer("weather__raw", "weather__data")
+        light = self.select_related("weather", "firm").defer("weather__raw", "weather__data")
         standing = Share.objects.filter(project=models.OuterRef("pk"), ended=None).exclude(user=None)
         said = Remark.objects.filter(project=models.OuterRef("pk"))
         return light.annotate(shared_out=models.Exists(standing), remarked=models.Exists(said))

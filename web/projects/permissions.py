@@ -33,23 +33,10 @@ def right_of(user: Any, project: Project) -> str:
 
 
 def _right_of(user: Any, project: Project) -> str:
-    told = Project.objects.filter(pk=project.pk).with_right_of(user).first()
-    return right_by(user, project, getattr(told, "their_role", ""), getattr(told, "their_share", ""))
-
-
-def right_by(user: Any, project: Project, role: str | None, shared: str | None) -> str:
-    """The most a person may with a project that is not theirs alone, by their role in its firm and what is shared with
-    them."""
+    told = Project.objects.filter(pk=project.pk).with_right_of(user).only("pk").first()
+    role, shared = getattr(told, "their_role", ""), getattr(told, "their_share", "")
     in_hand = role == Role.DESIGNER and project.owner_id == user.pk
     return "own" if in_hand else GIVES[role] if role else shared or ""
-
-
-def _told(user: Any, project: Project | None) -> Project | None:
-    """A project fetched with the person's right, which it then knows."""
-    if project is not None:
-        role, shared = getattr(project, "their_role", ""), getattr(project, "their_share", "")
-        project.__dict__["rights_known"] = {user.pk: right_by(user, project, role, shared)}
-    return project
 
 
 def may(user: Any, need: Need, project: Project) -> bool:
@@ -106,7 +93,7 @@ def design_in(project: Project, pk: int) -> Design:
 def project_for(user: Any, pk: int, need: Need = "view") -> Project:
     """The project at an address. Raises Http404 where there is none for this person, PermissionDenied where they may
     look and no more."""
-    project = _told(user, Project.objects.visible_to(user).with_weather().with_right_of(user).filter(pk=pk).first())
+    project = Project.objects.with_weather().filter(pk=pk, deleted=None).first()
     if project is None or not may(user, "view", project):
         raise Http404
     ask(user, need, project)
@@ -116,9 +103,9 @@ def project_for(user: Any, pk: int, need: Need = "view") -> Project:
 def design_for(user: Any, pk: int, letter: str, need: Need = "view") -> Design:
     """The design at an address; to change it within a transaction, its project is locked. Raises Http404 where there
     is none for this person, PermissionDenied where they may look and no more."""
-    found = Project.objects.visible_to(user).with_weather().with_right_of(user).filter(pk=pk)
+    found = Project.objects.with_weather().filter(pk=pk, deleted=None)
     hold = need != "view" and connection.in_atomic_block
-    project = _told(user, (found.select_for_update(of=("self",)) if hold else found).first())
+    project = (found.select_for_update(of=("self",)) if hold else found).first()
     if project is None or not may(user, "view", project):
         raise Http404
     project.held = hold
@@ -127,6 +114,8 @@ def design_for(user: Any, pk: int, letter: str, need: Need = "view") -> Design:
     if design is None:
         raise Http404
     ask(user, need, project)
+    if project.owner_id == user.pk:
+        project.owner = user  # fetched already
     design.project = project
     return design
 

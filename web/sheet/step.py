@@ -5,6 +5,7 @@ A new step is one folder with a ``step.py`` that holds ``STEP``, and its name am
 
 from collections.abc import Callable, Mapping, MutableMapping
 from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Any
 from urllib.parse import urlencode
 
@@ -146,9 +147,14 @@ class Step:
         return found if len(found) > 1 else ()
 
 
+@lru_cache(4096)
+def _screen(pk: int, letter: str, step: str) -> str:
+    return reverse("screen", args=(pk, letter, step))
+
+
 def address_of(design: Design, step: str, **query: Any) -> str:
     """Where a step of a design stands, with a query."""
-    here = reverse("screen", args=(design.project_id, design.letter, step))
+    here = _screen(design.project_id, design.letter, step)
     return f"{here}?{urlencode(query)}" if query else here
 
 

@@ -56,6 +56,7 @@ PARTS = ("list", "load", "growth", "wild", "documents", "files")
 
 def people(count: int) -> list[User]:
     """So many people, each with a project of their own."""
+    Firm.objects.filter(head__username__startswith=NAME).delete()
     User.objects.filter(username__startswith=NAME).delete()
     made = [User.objects.create_user(f"{NAME}{i}", password=PASSWORD) for i in range(count)]
     for user in made:

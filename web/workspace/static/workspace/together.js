@@ -71,8 +71,8 @@ document.addEventListener("visibilitychange", look);
 /* remarks: values that have one are marked, and the value touched last can be remarked on */
 let touched = null;
 function markPins() {
-  for (const remark of document.querySelectorAll('#remarks [data-pin^="path:"]')) {
-    const path = remark.dataset.pin.slice(5);
+  for (const remark of document.querySelectorAll('#remarks [data-about^="path:"]')) {
+    const path = remark.dataset.about.slice(5);
     const pen = document.querySelector(`#desk main [data-path="${CSS.escape(path)}"]`)?.closest(".pen");
     if (!pen || pen.querySelector(".pinned")) continue;
     const mark = document.createElement("button");
@@ -86,7 +86,7 @@ function markPins() {
   offerTouched();
 }
 function offerTouched() {
-  const pins = document.querySelector("[data-pins]");
+  const pins = document.querySelector("[data-abouts]");
   if (!pins || !touched || pins.querySelector(`[value="${CSS.escape(`path:${touched.path}`)}"]`)) return;
   pins.prepend(new Option(`the value touched last, ${touched.label}`, `path:${touched.path}`, true, true));
 }
