@@ -115,7 +115,7 @@ def _project(request: Any, project: Project) -> dict[str, Any]:
 def list_projects(request: Any, page: int = Query(1, ge=1, le=100_000)) -> Any:  # type: ignore[type-arg]
     """The projects the key's person may open, fifty a page, last changed first."""
     user, only = request.auth.user, request.auth.project
-    found = Project.objects.visible_to(user).with_weather().prefetch_related("designs")
+    found = Project.objects.visible_to(user).with_weather().with_right_of(user).prefetch_related("designs")
     if only is not None:
         found = found.filter(pk=only)
     rows = found[(page - 1) * PAGE : page * PAGE]

@@ -47,10 +47,10 @@ class Key(HttpBearer):
         key = token_of(token)
         if key is None:
             return None
-        if request.method in ("POST", "PATCH") and request.content_type not in TAKEN:
-            raise HttpError(415, "Send JSON, with the content type application/json; a file as multipart/form-data.")
         if self.scope and self.scope not in key.scopes:
             raise HttpError(403, f"This key is not for “{self.scope}”: make one that is.")
+        if request.method in ("POST", "PATCH") and request.content_type not in TAKEN:
+            raise HttpError(415, "Send JSON, with the content type application/json; a file as multipart/form-data.")
         request.user = key.user
         return key
 

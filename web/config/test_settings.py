@@ -1,6 +1,8 @@
-"""Settings of the test suite: passwords hashed fast, for a suite makes hundreds of people."""
+"""Settings of the test suite: passwords hashed fast, for a suite makes hundreds of people; nothing said of each."""
 
 from web.config.settings import *  # noqa: F403
+from web.config.settings import LOGGING
 
 SIGN_UP = True
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+LOGGING = {**LOGGING, "loggers": {**LOGGING["loggers"], "web.security": {"level": "WARNING"}}}

@@ -46,7 +46,8 @@ class ProjectQuerySet(models.QuerySet["Project"]):
         role = Member.objects.filter(firm=models.OuterRef("firm"), user=user).values("role")[:1]
         shared = Share.objects.filter(project=models.OuterRef("pk"), user=user, ended=None)
         first = shared.order_by("need").values("need")[:1]  # edit before view
-        return self.annotate(their_role=models.Subquery(role), their_share=models.Subquery(first))
+        asked = {"their_role": models.Subquery(role), "their_share": models.Subquery(first)}
+        return self.annotate(asked_for=models.Value(user.pk), **asked)
 
 
 class Project(models.Model):

@@ -33,7 +33,9 @@ def right_of(user: Any, project: Project) -> str:
 
 
 def _right_of(user: Any, project: Project) -> str:
-    told = Project.objects.filter(pk=project.pk).with_right_of(user).only("pk").first()
+    told: Project | None = project
+    if getattr(project, "asked_for", None) != user.pk:
+        told = Project.objects.filter(pk=project.pk).with_right_of(user).only("pk").first()
     role, shared = getattr(told, "their_role", ""), getattr(told, "their_share", "")
     in_hand = role == Role.DESIGNER and project.owner_id == user.pk
     return "own" if in_hand else GIVES[role] if role else shared or ""

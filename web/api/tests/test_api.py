@@ -15,6 +15,7 @@ from web.logs.services import begin_log
 from web.projects.climates import merrow_coast
 from web.projects.models import Project
 from web.projects.services.designs import create_project
+from web.projects.services.sharing import give_to_firm
 from web.projects.tests.helpers import FirmCase
 from web.reports.models import Report
 from web.runs.limits import A_MINUTE, RUNNING
@@ -157,7 +158,7 @@ class Works(ApiCase):
         for odd in ({"set": {"no.such": 1}}, {"set": {}}, {"set": {"weather": 7}}, {"set": {VOLUME: {"a": "\0"}}},
                     {"set": {"demand.people": 5}, "more": 1}, [], None):  # fmt: skip
             told = self.call("PATCH", self.there, odd)
-            self.assertIn(told.status_code, (400, 422), odd)
+            self.assertIn(told.status_code, (400, 415, 422), odd)
             self.assertTrue(told.json()["error"])
         raw = self.client.generic(
             "PATCH", f"/api/{self.there}", '{"set": {"demand.people": NaN}}', content_type="application/json",
@@ -228,6 +229,15 @@ class Works(ApiCase):
         self.assertEqual(self.call("GET", "projects", key=key).json()["count"], 1)
         self.assertEqual(self.call("POST", "projects", {"name": "x"}, key=key).status_code, 403)
         self.assertEqual(Project.objects.count(), 2)
+
+    def test_a_list_asks_no_more_for_each_project(self):
+        key = self.key("designer")
+        for name in ("Net loft", "Lime kiln", "Boat store"):
+            project = create_project(owner=self.user, name=name, place="", weather=merrow_coast())
+            give_to_firm(project=project, author=self.user, firm=self.firm)
+        with self.assertNumQueries(5):  # key, that it is in use, projects, designs, how many
+            told = self.call("GET", "projects", key=key).json()
+        self.assertEqual({p["right"] for p in told["projects"]}, {"edit"})
 
     def test_its_page_and_document(self):
         self.client.force_login(self.user)
