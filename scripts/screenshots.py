@@ -87,7 +87,6 @@ def main(address: str) -> None:
         page.click("#ask-best button.strong")
         page.wait_for_selector(".moved", timeout=120_000)
         page.wait_for_function("() => !document.querySelector('[data-run]:not([data-ended])')", timeout=120_000)
-        page.screenshot(path=TARGET / "weigh-best.png")
         later_steps(page, base)
         many = open_project(page, address, "Lantern Row")
         page.goto(f"{many}/weigh")
