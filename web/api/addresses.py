@@ -73,10 +73,9 @@ def file_of(kind: str) -> dict[str, Any]:
 @router.post("/reckon", response={200: shapes.Reckoned, **ODD}, auth=RECKON, summary="The year of a document")
 def reckon_document(request: Any, told: shapes.ToReckon) -> Any:
     """The year of a design document with a project's weather, else the rough climate of a place; nothing is kept."""
+    spend(request.auth.user, 1)  # a place's climate and a refusal are work, too
     weather = _weather(request, told)
-    document = finite(told.document)
-    design = parse(document)
-    spend(request.auth.user, 1)
+    design = parse(finite(told.document))
     return _reckoned(simulate_uncached(design, weather), weather, told.months)
 
 
