@@ -91,3 +91,13 @@ def clear_year(**changes: Any) -> WeatherYear:
         ghi_w_m2=dhi + dni * up, dni_w_m2=dni, dhi_w_m2=dhi, air_c=air, wind_m_s=2 * steady,
         humidity_pct=60 * steady, pressure_pa=1e5 * steady,
     )  # fmt: skip
+
+
+def example(kind: str) -> dict:
+    return json.loads((EXAMPLES / f"{kind}.json").read_text())
+
+
+def weather_for(design: Design) -> WeatherYear:
+    if design.site.latitude_deg < 0:
+        return climate("tarn_sound")
+    return climate("merrow_hills" if design.site.elevation_m > 100 else "merrow_coast")

@@ -7,7 +7,7 @@ import numpy as np
 from heat import accounts as acc
 from heat.design import parse
 from heat.design.contradictions import warnings
-from heat.tests.test_kinds import example, weather_for
+from heat.tests.samples import example, weather_for
 from heat.weather.sky import sky_temperature_c
 from heat.year import simulate
 

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from heat.design import parse
 from heat.design.schemes import SCHEMES
-from heat.tests.test_kinds import example, weather_for
+from heat.tests.samples import example, weather_for
 from heat.year import simulate
 
 STEPS = (1, 2, 3, 4, 5, 6, 10, 12)

@@ -28,16 +28,6 @@ from heat.year import simulate
 SLOW = settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 
 
-def example(kind: str) -> dict:
-    return json.loads((EXAMPLES / f"{kind}.json").read_text())
-
-
-def weather_for(design: Design) -> WeatherYear:
-    if design.site.latitude_deg < 0:
-        return climate("tarn_sound")
-    return climate("merrow_hills" if design.site.elevation_m > 100 else "merrow_coast")
-
-
 def year(kind: str, **changes):
     design = parse(varied(example(kind), {path.replace("__", "."): v for path, v in changes.items()}))
     return simulate(design, weather_for(design))

@@ -13,7 +13,7 @@ from heat.errors import InputError
 from heat.ledger import BOUGHT
 from heat.loop.stove import jacket_answer
 from heat.prepare_uses import prepare_stove
-from heat.tests.test_kinds import example, weather_for
+from heat.tests.samples import example, weather_for
 from heat.year import simulate
 
 STOVE = "system.backup.stove."

@@ -19,7 +19,7 @@ from heat.prepare_uses import prepare_stove
 from heat.store.vessel import store_volume_l
 from heat.tests.claims import Row
 from heat.tests.samples import clear_year
-from heat.tests.test_kinds import example
+from heat.tests.samples import example
 from heat.year import simulate
 
 

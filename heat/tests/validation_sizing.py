@@ -18,7 +18,7 @@ from heat.sizing.siphon import siphon
 from heat.sizing.vessel import boiling_c, drainback_l, expansion_vessel, grown_l, open_tank
 from heat.sizing.wind import gust_pa, lift_coefficient, snow_kg_m2, wind_load
 from heat.tests.claims import Row
-from heat.tests.test_kinds import example
+from heat.tests.samples import example
 from heat.tests.validation_loops import _viscosity_pa_s, _water_kg_m3
 
 

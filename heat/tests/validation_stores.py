@@ -11,7 +11,7 @@ from heat.store.layers import LayeredStore, heat_above, mix_inversions
 from heat.store.ports import pass_through
 from heat.tests.claims import Row
 from heat.tests.samples import clear_year
-from heat.tests.test_kinds import example, weather_for
+from heat.tests.samples import example, weather_for
 from heat.year import simulate
 
 

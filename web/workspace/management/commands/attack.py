@@ -24,7 +24,7 @@ from heat.design.schemes import SCHEMES
 from heat.errors import WeatherFileError
 from heat.tests.mangled import mangled
 from heat.tests.random_designs import random_design
-from heat.tests.test_kinds import weather_for
+from heat.tests.samples import weather_for
 from heat.weather.checks import checked
 from heat.weather.readers import read_weather
 from heat.year import simulate
