@@ -1,6 +1,5 @@
 """Changing a design document: values at paths, another kind with what it needs, ways out of a contradiction."""
 
-import copy
 from collections.abc import Callable
 from typing import Any
 
@@ -22,22 +21,25 @@ SHORT_PIPE = {"length_m": 3.0, "outer_diameter_mm": 28.0, "outdoors": True}
 
 
 def with_changes(document: dict[str, Any], changes: dict[str, Any]) -> dict[str, Any]:
-    """A copy of a design document with values set at dotted paths, in the fields' own units (such as W/K).
+    """A design document with values set at dotted paths, in the fields' own units (such as W/K).
 
-    Raises KeyError for an unknown path.
+    The document given stays as it is; what is not changed is shared with it. Raises KeyError for an unknown path.
     """
-    made = copy.deepcopy(document)
+    made = document
     for path, value in changes.items():
-        *parents, last = path.split(".")
-        holder: Any = made
-        try:
-            for name in parents:
-                holder = holder[int(name)] if isinstance(holder, list) else holder[name]
-            key: Any = int(last) if isinstance(holder, list) else last
-            holder[key]
-        except (KeyError, IndexError, ValueError, TypeError) as error:
-            raise KeyError(path) from error
-        holder[key] = value
+        made = _with_value(made, path.split("."), value, path)
+    return made
+
+
+def _with_value(holder: Any, names: list[str], value: Any, path: str) -> Any:
+    """A copy of a part or a list with one value set below it."""
+    try:
+        key: Any = int(names[0]) if isinstance(holder, list) else names[0]
+        inner = holder[key]
+        made = holder.copy()
+    except (KeyError, IndexError, ValueError, TypeError, AttributeError) as error:
+        raise KeyError(path) from error
+    made[key] = value if len(names) == 1 else _with_value(inner, names[1:], value, path)
     return made
 
 
