@@ -13,7 +13,7 @@ from typing import Any
 
 bind = f"{os.environ.get('LEDGER_BIND', '127.0.0.1')}:{os.environ.get('LEDGER_PORT', '8000')}"
 workers = int(os.environ.get("LEDGER_WORKERS", "2"))
-threads = 16  # waiting is cheap: years are reckoned one at a time in each worker
+threads = 16  # waiting is cheap: edits and years take their turns in each worker
 worker_class = "web.config.worker.PatientWorker"
 preload_app = False
 timeout = 60
@@ -31,14 +31,18 @@ def post_worker_init(worker: object) -> None:
     gc.freeze()  # what is here now stays: it need not be gone through again
 
 
-TIDY_EVERY = 8
+TIDY_EVERY, SETTLED_AT = 8, 64
+"""Requests between two tidyings, and after how many a worker has loaded its pages, addresses and queries."""
 _requests = itertools.count(1)
 
 
 def post_request(worker: object, req: object, environ: object, resp: object) -> None:
     """Now and then let go of years that only circles of references still hold, and give their memory back."""
-    if next(_requests) % TIDY_EVERY == 0:
+    number = next(_requests)
+    if number % TIDY_EVERY == 0:
         gc.collect()
+        if number == SETTLED_AT:
+            gc.freeze()
         ctypes.CDLL(None).malloc_trim(0)
 
 

@@ -66,8 +66,8 @@ class Action:
 class Piece:
     """Something a page fetches from ``path`` below a design: a part of it, or values for a script.
 
-    ``patient``: it costs years and may wait; asked for a revision (``r``) that is no longer the project's, it is
-    dropped.
+    ``patient``: it costs years and may wait: while others edit, its page is told to ask again; asked for a revision
+    (``r``) that is no longer the project's, it is dropped.
     """
 
     name: str

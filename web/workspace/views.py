@@ -16,7 +16,7 @@ from django.views.decorators.http import require_POST, require_safe
 from heat.errors import HeatError
 from web.accounts.requests import SignedIn
 from web.projects.documents import Changes, Document
-from web.projects.models import Design, Project
+from web.projects.models import Design
 from web.projects.permissions import Need, design_for
 from web.projects.services import designs as services
 from web.projects.services.edits import OF_PROJECT, OfAnother, as_typed_before, step_back, step_forward
@@ -25,6 +25,7 @@ from web.sheet.edits import apply_changes, apply_edit, of_another
 from web.sheet.look import look_of, whole
 from web.sheet.page import Sheet
 from web.sheet.step import Action, Download, Piece, Shown
+from web.workspace.counted import Counted
 from web.workspace.registry import add_row, chosen, step_of, steps, take_row
 from web.workspace.shell import show, show_preview
 
@@ -36,7 +37,12 @@ DEEPEST, KEY = 40, 40
 
 
 AT_REST = BoundedSemaphore(1)
-"""What may wait is reckoned one at a time in each process, so that edits find it free."""
+"""What may wait is reckoned one at a time in each process, and not while an edit is at work there."""
+ASK_AGAIN_S = "1"
+AT_DESK = BoundedSemaphore(2)
+"""Edits at work at once in a process: more would only share its core and all be late."""
+at_work = Counted()
+"""Edits this process is busy with."""
 
 
 def sheet_for(request: SignedIn, pk: int, letter: str, need: Need = "view") -> Sheet:
@@ -75,7 +81,8 @@ def once(view: View) -> View:
                 return redirect("projects")
             return show(request, Shown(sheet=sheet_for(request, kwargs["pk"], kwargs["letter"])), asking(request))
 
-        return done_once(author=request.user, key=key, run=run, again=again)
+        with at_work, AT_DESK:
+            return done_once(author=request.user, key=key, run=run, again=again)
 
     return asked
 
@@ -100,16 +107,19 @@ def answered(piece: Piece) -> View:
 
     @require_safe
     def view(request: SignedIn, pk: int, letter: str, **more: Any) -> HttpResponse:
-        sheet = sheet_for(request, pk, letter, piece.needs)
+        if piece.patient and (at_work.now or not AT_REST.acquire(blocking=False)):
+            return HttpResponse(status=204, headers={"Retry-After": ASK_AGAIN_S})
         try:
-            if not piece.patient:
-                return piece.answer(request, sheet, **more)
-            with AT_REST:
-                asked = whole(request.GET.get("r"), 0, 2**31)
-                (now,) = Project.objects.values_list("revision").get(pk=pk)
-                return HttpResponse(status=204) if asked not in (None, now) else piece.answer(request, sheet, **more)
+            sheet = sheet_for(request, pk, letter, piece.needs)
+            asked = whole(request.GET.get("r"), 0, 2**31)
+            if piece.patient and asked not in (None, sheet.project.revision):
+                return HttpResponse(status=204)
+            return piece.answer(request, sheet, **more)
         except HeatError as error:
             return words_for(error)
+        finally:
+            if piece.patient:
+                AT_REST.release()
 
     return view
 

@@ -1,10 +1,14 @@
 """The desk over HTTP: edits, refusals, two tabs, undo, versions, units, ownership, weather."""
 
+import re
+
 from django.test import TestCase
 
 from web.accounts.models import User
 from web.projects.models import Design, Project
 from web.projects.tests.helpers import HTMX, DeskCase
+from web.workspace import views
+from web.years.small import known
 
 
 class Editing(DeskCase):
@@ -52,6 +56,22 @@ class Editing(DeskCase):
         for part in ("store", "collector", "control", "tankless", "element"):
             answer = self.client.get(self.url(f"steps?part={part}"), headers=HTMX)
             self.assertContains(answer, "points", count=2)
+
+    def test_steps_wait_while_others_edit(self):
+        with views.at_work:
+            answer = self.client.get(self.url("steps?part=store"), headers=HTMX)
+            self.assertEqual((answer.status_code, answer["Retry-After"]), (204, "1"))
+        with views.AT_REST:
+            self.assertEqual(self.client.get(self.url("steps?part=store"), headers=HTMX).status_code, 204)
+        self.assertContains(self.client.get(self.url("steps?part=store"), headers=HTMX), "points", count=2)
+
+    def test_an_edit_keeps_the_figures_that_other_pages_show(self):
+        self.edit("system.store.volume_l", "310")
+        design = self.project.designs.get(letter="A")
+        design.project = self.project
+        self.project.refresh_from_db()
+        shown = re.search(r'aria-current="true".*?(\d+\.\d) %', self.client.get(self.url("scheme")).text, re.DOTALL)
+        self.assertAlmostEqual(100 * known(design).fraction, float(shown[1]), delta=0.051)
 
     def test_hours_and_parts_by_address(self):
         page = self.client.get(self.url("scheme?day=200&hour=15&part=control"))

@@ -11,7 +11,7 @@ from web.projects.tests.helpers import DeskCase
 class Queries(DeskCase):
     def test_a_page_leaves_the_weather_arrays_in_the_database(self):
         self.client.get(self.url("scheme"))
-        with self.assertNumQueries(6) as seen:
+        with self.assertNumQueries(5) as seen:
             self.client.get(self.url("scheme"))
         self.assertFalse([q for q in seen.captured_queries if '"raw"' in q["sql"] or '"data"' in q["sql"]])
 

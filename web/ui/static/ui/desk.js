@@ -3,18 +3,23 @@ import { settling } from "./drag.js";
 import { address, edit, go, here, onInk, putBack, send, to } from "./send.js";
 
 /* what one step down or up, or another part, would bring: more years, asked for when the hand rests; the newest question
-   wins, and the server drops one that is no longer about the page */
+   wins, the server drops one that is no longer about the page, and while others edit it tells us to ask again */
 const REST_MS = 500;
 let stepping = null;
 let resting = null;
 function askSteps() {
   const later = document.querySelector("[data-load]");
   if (later) fetch(later.dataset.load).then(async (answer) => { if (answer.ok) later.textContent = await answer.text(); }).catch(() => {});
-  const place = document.getElementById("steps");
-  if (!place) return;
   stepping = new AbortController();
-  fetch(place.dataset.steps, { signal: stepping.signal })
-    .then(async (answer) => { if (answer.status === 200 && !answer.redirected) place.innerHTML = await answer.text(); })
+  for (const place of document.querySelectorAll("[data-steps]")) askFor(place, stepping.signal, 1);
+}
+function askFor(place, signal, times) {
+  fetch(place.dataset.steps, { signal })
+    .then(async (answer) => {
+      if (answer.status === 200 && !answer.redirected) place.innerHTML = await answer.text();
+      const again = Number(answer.headers.get("Retry-After"));
+      if (again) setTimeout(() => signal.aborted || askFor(place, signal, times + 1), 1000 * again * Math.min(times, 5));
+    })
     .catch(() => {});
 }
 function loadSteps() {
