@@ -13,6 +13,7 @@ from web.sheet.page import Sheet
 from web.ui import units
 from web.ui.calendar import MONTHS, date_of
 from web.years.rough import fraction_band
+from web.years.small import tallied_of
 
 
 def _change(now: float, base: float | None, sheet: Sheet, quantity: str, decimals: int, better: int) -> dict[str, str]:
@@ -30,11 +31,8 @@ def _change(now: float, base: float | None, sheet: Sheet, quantity: str, decimal
 
 def tally(sheet: Sheet) -> list[dict[str, Any]]:
     """The strip below: five figures and their change against the saved version."""
-    now = sheet.year.book
-    base = sheet.base.book if sheet.base else None
-
-    def per_area(book: YearBook) -> float:
-        return book.yield_kwh_m2()[0]
+    book, base = sheet.year.book, sheet.base
+    now = tallied_of(book)
 
     def cell(
         key: str, label: str, read: Any, quantity: str, decimals: int, better: int, sign: str = ""
@@ -48,15 +46,15 @@ def tally(sheet: Sheet) -> list[dict[str, Any]]:
             "change": _change(value, read(base) if base else None, sheet, quantity, decimals, better),
         }
 
-    bought = cell("bought", "Bought from backup", lambda b: b.total(*BOUGHT), "kWh", 0, -1)
+    bought = cell("bought", "Bought from backup", lambda t: t.bought_kwh, "kWh", 0, -1)
     bought["red"] = True
-    bought["money"] = units.number(now.cost(), 0)
-    co2 = cell("co2", "CO₂ from bought heat", lambda b: b.co2_kg(), "kg", 0, -1)
-    co2["beside"] = f"{sheet.show(now.co2_saved_kg(), 'kg', 0)} saved"
-    fraction = cell("fraction", fraction_words(now), lambda b: 100 * b.fractions.at_tap, "percent", 1, 1)
-    if now.fractions.at_tap < 0:
+    bought["money"] = units.number(book.cost(), 0)
+    co2 = cell("co2", "CO₂ from bought heat", lambda t: t.co2_kg, "kg", 0, -1)
+    co2["beside"] = f"{sheet.show(book.co2_saved_kg(), 'kg', 0)} saved"
+    fraction = cell("fraction", fraction_words(book), lambda t: 100 * t.fraction, "percent", 1, 1)
+    if now.fraction < 0:
         fraction["beside"] = "below zero"
-    band = fraction_band(now, sheet.project.weather)
+    band = fraction_band(book, sheet.project.weather)
     if band:
         low, high = (units.number(100 * v, 0) for v in band)
         fraction["beside"] = f"{low} to {high}, rough"
@@ -67,9 +65,9 @@ def tally(sheet: Sheet) -> list[dict[str, Any]]:
         fraction["past"] = not told.fits
     return [
         fraction,
-        cell("yield", "Yield into store", per_area, "kWh/m2", 0, 1),
+        cell("yield", "Yield into store", lambda t: t.yield_kwh_m2, "kWh/m2", 0, 1),
         bought,
-        cell("stagnation", "Stagnation", lambda b: b.stagnation_hours(), "h", 0, -1),
+        cell("stagnation", "Stagnation", lambda t: t.stagnation_h, "h", 0, -1),
         co2,
     ]
 

@@ -21,6 +21,7 @@ from web.ui import units
 from web.ui.calendar import WEEKDAYS
 from web.ui.money import currencies, sign_of, told
 from web.years.reckoned import Reckoned, reckon
+from web.years.small import Tallied, tallied
 from web.years.weather import weather_year
 
 PRICED = ("money", "1/kWh", "1/m3")
@@ -104,13 +105,13 @@ class Sheet:
         return list(self.design.versions.order_by("-at")[:50])
 
     @cached_property
-    def base(self) -> Reckoned | None:
-        """The saved version's year, reckoned anew: inputs are kept, never results."""
+    def base(self) -> Tallied | None:
+        """The tally of the saved version's year, reckoned anew: inputs are kept, never results."""
         if self.version is None:
             return None
         try:
             same = self.version.weather_id == self.project.weather_id
-            return reckon(self.version.whole(), self.project.weather if same else self.version.weather)
+            return tallied(self.version.whole(), self.project.weather if same else self.version.weather)
         except HeatError:
             return None
 

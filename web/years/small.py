@@ -6,11 +6,12 @@ A list or a row of tabs shows them without a year, in whichever process; a key t
 import json
 from dataclasses import asdict, dataclass
 from hashlib import sha256
+from typing import Any
 
 from heat.errors import HeatError
-from heat.ledger import BOUGHT
-from web.projects.models import Design
-from web.years.reckoned import ENGINE, Reckoned, simulate_uncached
+from heat.ledger import BOUGHT, YearBook
+from web.projects.models import Design, WeatherFile
+from web.years.reckoned import ENGINE, simulate_uncached, small_figures
 from web.years.weather import weather_year
 
 
@@ -26,13 +27,45 @@ class Small:
 def kept_key(design: Design) -> str:
     """What a design's year depends on, as it is kept: survey, scheme, weather, engine."""
     checksum = design.project.weather.checksum if design.project.weather else ""
-    kept = json.dumps([design.project.survey, design.scheme], sort_keys=True)
-    return sha256(f"{ENGINE} {checksum} {kept}".encode()).hexdigest()[:32]
+    return _hashed(checksum, [design.project.survey, design.scheme])
 
 
-def small_of(year: Reckoned) -> Small:
+def _hashed(checksum: str, kept: Any) -> str:
+    return sha256(f"{ENGINE} {checksum} {json.dumps(kept, sort_keys=True)}".encode()).hexdigest()[:32]
+
+
+def small_of(book: YearBook) -> Small:
     """The small figures of a year."""
-    return Small(year.book.fractions.at_tap, year.book.total(*BOUGHT))
+    return Small(book.fractions.at_tap, book.total(*BOUGHT))
+
+
+@dataclass(frozen=True)
+class Tallied:
+    """What stands in the tally below every page."""
+
+    fraction: float
+    """Solar fraction at the tap (0 to 1)."""
+    yield_kwh_m2: float
+    """Heat into the store (kWh/m² of gross area)."""
+    bought_kwh: float
+    stagnation_h: float
+    co2_kg: float
+    """CO₂ of bought heat (kg)."""
+
+
+def tallied_of(book: YearBook) -> Tallied:
+    """A year's tally."""
+    return Tallied(
+        fraction=book.fractions.at_tap, yield_kwh_m2=book.yield_kwh_m2()[0], bought_kwh=book.total(*BOUGHT),
+        stagnation_h=book.stagnation_hours(), co2_kg=book.co2_kg(),
+    )  # fmt: skip
+
+
+def tallied(document: dict[str, Any], file: WeatherFile) -> Tallied:
+    """The tally of a document's year, which itself is not kept. Raises HeatError."""
+    key = f"tally {_hashed(file.checksum, document)}"
+    found: Tallied = small_figures.get(key, lambda: tallied_of(simulate_uncached(document, weather_year(file))))
+    return found
 
 
 def known(design: Design) -> Small | None:
@@ -57,4 +90,4 @@ def small(design: Design) -> Small:
         book = simulate_uncached(design.document(), weather_year(design.project.weather))
     except HeatError:
         return keep(design, Small(reckoned=False))
-    return keep(design, Small(book.fractions.at_tap, book.total(*BOUGHT)))
+    return keep(design, small_of(book))

@@ -117,7 +117,7 @@ class Tally(SheetCase):
     def test_difference_is_that_of_the_two_years(self):
         sheet = self.sheet(system__store__volume_l="200")
         cell = next(c for c in tally(sheet) if c["key"] == "bought")
-        now, base = (r.book.total(*BOUGHT) for r in (sheet.year, sheet.base))
+        now, base = sheet.year.book.total(*BOUGHT), sheet.base.bought_kwh
         self.assertEqual(figure(cell["change"]["text"]), round(now - base))
 
 

@@ -3,8 +3,8 @@
 from typing import Any
 
 from heat.design import field_at, parse
+from heat.design.schemes import SCHEMES
 from heat.errors import HeatError
-from heat.ledger import BOUGHT
 from heat.loop.runs import loop_drop_pa, loop_flow_kg_h
 from web.present.cautions import heated_words
 from web.projects.documents import value_at, with_values
@@ -12,7 +12,7 @@ from web.sheet.page import Sheet
 from web.steps.scheme.alternatives import GROUPS_OF, taken_from
 from web.ui import units
 from web.years.reckoned import remembered, simulate_uncached
-from web.years.small import Small
+from web.years.small import Small, known, small_of
 
 S = "system."
 TUBES = ("manifold", "tubes_inside", "tube_bore_mm", "tube_length_m", "in_series")
@@ -206,11 +206,8 @@ def stepped(sheet: Sheet, path: str, value: float) -> Small:
     """The figures of the year with one value stepped; of that year nothing else is kept. Raises HeatError."""
     design, file = parse(with_values(sheet.document, {path: value})), sheet.project.weather
 
-    def make() -> Small:
-        book = simulate_uncached(design, sheet.weather)
-        return Small(book.fractions.at_tap, book.total(*BOUGHT))
-
-    return remembered("step", design, file, make)
+    found: Small = remembered("step", design, file, lambda: small_of(simulate_uncached(design, sheet.weather)))
+    return found
 
 
 def next_step(sheet: Sheet, part: str) -> list[dict[str, str]]:
@@ -218,11 +215,11 @@ def next_step(sheet: Sheet, part: str) -> list[dict[str, str]]:
     _title, _paths, path, step = PARTS[part]
     if not path or value_at(sheet.document, path) is None:
         return []
-    if part == "loop" and sheet.year.book.design.system.scheme.moved == "weight":
+    if part == "loop" and SCHEMES[sheet.document["system"]["kind"]].moved == "weight":
         return []
     value = float(value_at(sheet.document, path))
     quantity = sheet.pen(path).sign
-    now = sheet.year.book.fractions.at_tap
+    now = (known(sheet.design) or small_of(sheet.year.book)).fraction
     rows = []
     for sign, mark in ((-1, "▼"), (1, "▲")):
         changed = value + sign * step
