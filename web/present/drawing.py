@@ -10,7 +10,7 @@ from heat.ledger import BOUGHT
 from heat.loop.runs import loop_flow_kg_h
 from web.present.kinds import KINDS
 from web.present.moment import moment
-from web.present.picture import SCALE
+from web.present.picture import SCALE, drawn
 from web.present.plumbing import Water, on_slope, plumbing
 from web.present.vessels import heights, second_of, vessel_of
 from web.projects.documents import value_at
@@ -56,6 +56,7 @@ def drawing(sheet: Sheet) -> dict[str, Any]:
         "now": now,
         "date": date_of(now.day),
         "shapes": pic.shapes,
+        "drawn": drawn(pic.shapes),
         "words": pic.words,
         "kind": design.system.kind,
         "kind_words": scheme.words,

@@ -1,7 +1,10 @@
 """A picture on a sheet of 676 x 600 (SVG units, y downwards): paths in the order they are drawn, and words."""
 
 from dataclasses import dataclass, field
+from html import escape
 from typing import Any
+
+from django.utils.safestring import SafeString, mark_safe
 
 from heat.events import CREEP_KG_H
 
@@ -26,6 +29,18 @@ def kept_apart(places: list[float], room: float, top: float, foot: float) -> lis
     for i in range(len(moved) - 1, -1, -1):  # pushed up again from the foot
         moved[i] = min(moved[i], foot - room * (len(moved) - 1 - i))
     return moved
+
+
+def drawn(shapes: list[dict[str, Any]]) -> SafeString:
+    """The shapes as SVG."""
+    return mark_safe("".join(map(_path, shapes)))
+
+
+def _path(shape: dict[str, Any]) -> str:
+    told = {"d": shape["d"], "fill": shape["fill"], "stroke": shape["stroke"], "stroke-width": shape["width"],
+            "stroke-linejoin": "round", "stroke-dasharray": shape["dash"], "data-of": shape["of"],
+            "visibility": "hidden" if shape["hidden"] else ""}  # fmt: skip
+    return "<path" + "".join(f' {name}="{escape(str(value))}"' for name, value in told.items() if value != "") + "/>"
 
 
 @dataclass

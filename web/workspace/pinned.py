@@ -34,11 +34,12 @@ class Pinned:
 def pinned(sheet: Sheet, step: str) -> dict[str, Any]:
     """Remarks of the project, in one query, and what one on this page may be about."""
     shown: dict[int, Pinned] = {}
-    rows = Remark.objects.filter(project=sheet.project).select_related("author", "design", "closed_by")
-    if not getattr(sheet.project, "remarked", True):
-        rows = rows.none()
+    rows: list[Remark] = []
+    if getattr(sheet.project, "remarked", True):
+        found = Remark.objects.filter(project=sheet.project).select_related("author", "design", "closed_by")
+        rows = list(found.order_by("-pk")[:SHOWN])[::-1]
     closed = []
-    for row in rows.order_by("-pk")[:SHOWN][::-1]:
+    for row in rows:
         one = _pinned(row, sheet)
         if row.under_id in shown:
             shown[row.under_id].answers.append(one)
@@ -47,8 +48,8 @@ def pinned(sheet: Sheet, step: str) -> dict[str, Any]:
             if row.closed:
                 closed.append(one)
     standing = [one for one in shown.values() if not one.closed_by]
-    found = step_of(step)
-    abouts = [(f"step:{step}", f"this page, {found.title}")] if found else []
+    page = step_of(step)
+    abouts = [(f"step:{step}", f"this page, {page.title}")] if page else []
     part, day = sheet.look.query.get("part", "")[:60], sheet.look.day
     if part:
         abouts.insert(0, (f"part:{part}", f"the part shown, {part.replace('_', ' ')}"))

@@ -1,9 +1,12 @@
 """The page round every step: cloth, tabs, designs, tally, cautions, and the step's view within."""
 
+from functools import lru_cache
 from typing import Any
 
 from django.http import HttpResponse
 from django.shortcuts import render
+from django.utils.html import format_html, format_html_join
+from django.utils.safestring import SafeString
 
 from heat.errors import HeatError, InputError
 from web.accounts.requests import SignedIn
@@ -12,10 +15,13 @@ from web.present.ticked import answered
 from web.sheet.fields import Pen
 from web.sheet.look import remember
 from web.sheet.page import Sheet
-from web.sheet.step import Context, Shown, Step, View, address_of
+from web.sheet.step import Command, Context, Shown, Step, View, address_of
 from web.workspace.pinned import pinned
 from web.workspace.registry import commands, step_of, steps
 from web.workspace.tabs import tabs
+
+LISTS_KEPT = 200
+"""Lists of commands kept as drawn: they change with the kind of system, not with its values."""
 
 
 def show(request: SignedIn, shown: Shown, asking: str) -> HttpResponse:
@@ -48,7 +54,8 @@ def page_context(request: SignedIn, sheet: Sheet, step: Step) -> Context:
     }  # fmt: skip
     try:
         context |= {
-            "designs": tabs(sheet), "commands": commands(sheet), "tally": tally(sheet), "why": explanations(sheet),
+            "designs": tabs(sheet), "commands": _listed(tuple(commands(sheet))), "tally": tally(sheet),
+            "why": explanations(sheet),
             "cautions": [one.caution for one in answered(sheet) if one.open], "remarks": pinned(sheet, step.key),
         }  # fmt: skip
         view = step.view_of(sheet)
@@ -57,6 +64,18 @@ def page_context(request: SignedIn, sheet: Sheet, step: Step) -> Context:
     except HeatError as error:
         context |= _problem(sheet, error)
     return context
+
+
+@lru_cache(LISTS_KEPT)
+def _listed(found: tuple[Command, ...]) -> SafeString:
+    """What the command line finds, drawn."""
+    return format_html_join("", "{}", ((_command(one),) for one in found))
+
+
+def _command(one: Command) -> SafeString:
+    if one.href:
+        return format_html('<a href="{}">{}</a>', one.href, one.text)
+    return format_html('<button type="button" data-choose="{}">{}</button>', one.choose, one.text)
 
 
 def view_context(request: SignedIn, sheet: Sheet, view: View) -> Context:

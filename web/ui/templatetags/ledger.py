@@ -1,38 +1,47 @@
 """Template components with declared arguments and a context of their own."""
 
+from functools import lru_cache
 from secrets import token_urlsafe
 from typing import Any
 from urllib.parse import urlencode
 
 from django import template
+from django.template.loader import get_template
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
 register = template.Library()
+PENS_KEPT = 2000
 
 
-@register.inclusion_tag("ui/pen.html")
-def pen(sheet: Any, path: str, label: str = "", where: str = "p", side: str = "left") -> dict[str, Any]:
+@lru_cache(PENS_KEPT)
+def _drawn(template: str, pen: Any, where: str, side: str) -> SafeString:
+    """A pen as drawn: from one edit to the next most are the same."""
+    return SafeString(get_template(template).render({"pen": pen, "where": where, "side": side}))
+
+
+@register.simple_tag
+def pen(sheet: Any, path: str, label: str = "", where: str = "p", side: str = "left") -> SafeString:
     """An editable value of the design at a path: input, unit, and any refusal beneath it."""
-    return {"pen": sheet.pen(path, label), "where": where, "side": side, "named": False}
+    return _drawn("ui/pen.html", sheet.pen(path, label), where, side)
 
 
-@register.inclusion_tag("ui/pen.html")
-def ready_pen(pen: Any, where: str = "p", side: str = "left") -> dict[str, Any]:
+@register.simple_tag
+def ready_pen(pen: Any, where: str = "p", side: str = "left") -> SafeString:
     """The same for a pen already made."""
-    return {"pen": pen, "where": where, "side": side}
+    return _drawn("ui/pen.html", pen, where, side)
 
 
-@register.inclusion_tag("ui/row.html")
-def row(pen: Any, where: str = "r") -> dict[str, Any]:
+@register.simple_tag
+def row(pen: Any, where: str = "r") -> SafeString:
     """A labelled line with an editable value."""
-    return {"pen": pen, "where": where}
+    return _drawn("ui/row.html", pen, where, "left")
 
 
-@register.inclusion_tag("ui/row.html")
-def field_row(sheet: Any, path: str, label: str = "", where: str = "r") -> dict[str, Any]:
+@register.simple_tag
+def field_row(sheet: Any, path: str, label: str = "", where: str = "r") -> SafeString:
     """A labelled line with the editable value at a path."""
-    return {"pen": sheet.pen(path, label), "where": where}
+    return _drawn("ui/row.html", sheet.pen(path, label), where, "left")
 
 
 @register.simple_tag

@@ -19,8 +19,7 @@ from django.core.management.base import BaseCommand
 from heat.design import parse
 from heat.design.schemes import SCHEMES
 from heat.sun.plane import tilted_irradiance
-from heat.tests.samples import TMY3, case_design, tmy3
-from heat.tests.samples import example, weather_for
+from heat.tests.samples import TMY3, case_design, example, tmy3, weather_for
 from heat.weather.checks import checked
 from heat.weather.readers import read_weather
 from heat.weather.year import sun_year
