@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from heat import accounts as acc
 from heat.collector.builder import water_under_covers
 from heat.compiled import PACKAGE
-from heat.design import Design, parse
+from heat.design import parse
 from heat.design.contradictions import warnings
 from heat.design.schemes import SCHEMES
 from heat.errors import HeatError, InputError
@@ -21,8 +21,7 @@ from heat.run.hours import run_hours
 from heat.sweep import varied
 from heat.tests.plain import run_both
 from heat.tests.random_designs import designs
-from heat.tests.samples import EXAMPLES, case_design, climate, tmy3
-from heat.weather.year import WeatherYear
+from heat.tests.samples import EXAMPLES, case_design, climate, example, tmy3, weather_for
 from heat.year import simulate
 
 SLOW = settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])

@@ -16,8 +16,7 @@ from heat.run.parts import TapPart
 from heat.run.taps import draw_through_coil
 from heat.store.layers import LayeredStore
 from heat.tests.claims import Row
-from heat.tests.samples import clear_year
-from heat.tests.samples import example
+from heat.tests.samples import clear_year, example
 from heat.year import simulate
 
 

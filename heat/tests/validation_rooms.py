@@ -18,8 +18,7 @@ from heat.loop.stove import jacket_answer
 from heat.prepare_uses import prepare_stove
 from heat.store.vessel import store_volume_l
 from heat.tests.claims import Row
-from heat.tests.samples import clear_year
-from heat.tests.samples import example
+from heat.tests.samples import clear_year, example
 from heat.year import simulate
 
 

@@ -10,8 +10,7 @@ from heat.design import parse
 from heat.store.layers import LayeredStore, heat_above, mix_inversions
 from heat.store.ports import pass_through
 from heat.tests.claims import Row
-from heat.tests.samples import clear_year
-from heat.tests.samples import example, weather_for
+from heat.tests.samples import clear_year, example, weather_for
 from heat.year import simulate
 
 

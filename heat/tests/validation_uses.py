@@ -13,8 +13,7 @@ from heat.run import parts as run
 from heat.store.pool import Pool, pool_losses, surface_coefficients
 from heat.sun.site import plane_sun, sun_of
 from heat.tests.claims import Row
-from heat.tests.samples import clear_year
-from heat.tests.samples import example
+from heat.tests.samples import clear_year, example
 from heat.year import simulate
 
 

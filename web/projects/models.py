@@ -35,11 +35,15 @@ class ProjectQuerySet(models.QuerySet["Project"]):
         return self.filter(owned_by(user)).exclude(deleted=None)
 
     def with_weather(self) -> "ProjectQuerySet":
-        """Each project beside its weather file, whose upload and arrays stay in the database, and whose it is."""
+        """Each project beside its weather file, whose upload and arrays stay in the database, whose it is, and whether
+        there are shares, remarks and runs to ask for."""
         light = self.select_related("weather", "firm").defer("weather__raw", "weather__data")
         standing = Share.objects.filter(project=models.OuterRef("pk"), ended=None).exclude(user=None)
         said = Remark.objects.filter(project=models.OuterRef("pk"))
-        return light.annotate(shared_out=models.Exists(standing), remarked=models.Exists(said))
+        asked = Project.objects.filter(pk=models.OuterRef("pk"), runs__isnull=False)
+        return light.annotate(
+            shared_out=models.Exists(standing), remarked=models.Exists(said), has_runs=models.Exists(asked)
+        )
 
     def with_right_of(self, user: Any) -> "ProjectQuerySet":
         """Each project beside the person's role in its firm, and what is shared with them."""
@@ -170,8 +174,14 @@ class Design(models.Model):
         return f"{self.letter} {self.name}"
 
     def document(self) -> dict[str, Any]:
-        """The whole design document, as the core reads it. Raises HeatError where it was kept by a later version."""
-        return joined(self.project.survey, self.scheme)
+        """The whole design document, as the core reads it: made once for what is kept now, to be read and not written.
+
+        Raises HeatError where it was kept by a later version.
+        """
+        made = getattr(self, "_made", None)
+        if made is None or made[0] is not self.project.survey or made[1] is not self.scheme:
+            made = self._made = (self.project.survey, self.scheme, joined(self.project.survey, self.scheme))
+        return made[2]
 
 
 class Edit(models.Model):

@@ -35,6 +35,8 @@ def _edges(run: Run) -> tuple[float, float] | None:
 
 def fraction_edges(design: Design) -> FractionBand | None:
     """The band of a design as last reckoned, if one ever was."""
+    if not getattr(design.project, "has_runs", True):
+        return None
     asked = design.project.runs.filter(letter=design.letter, purpose="doubt", stopped=None)
     run = asked.exclude(chunks__done=None).first()
     edges = _edges(run) if run else None

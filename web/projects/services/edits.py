@@ -30,6 +30,8 @@ KIND_PATH, EDITS_LOOKED_AT = "system.kind", 300
 WEATHER_PATH, PLACE_PATH = "weather", "place"
 OF_PROJECT = {WEATHER_PATH: "weather_id", PLACE_PATH: "place"}
 """Paths of an edit that lie with the project, not in a document, and the field that holds each."""
+WALKED = ("weather", "place", "revision", "cursor", "undone", "changed")
+"""What an edit moves with the project besides its survey."""
 
 
 @dataclass
@@ -100,6 +102,7 @@ def change_values(
     document = _changed(design, changes)
     if not force and survey_of(document) != survey_of(design.document()):
         _ask_others(design, survey_of(document))
+    surveyed = survey_of(document) != project.survey
     _take(design, changes, document)
     design.save(update_fields=["scheme"])
     after = {path: stands(path) for path in changes}
@@ -119,7 +122,7 @@ def change_values(
         after=after[one] if one else after,
         author=author,
     )
-    project.save()
+    project.save(update_fields=[*(["survey"] if surveyed else []), *WALKED])
     return design
 
 

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from datetime import timedelta
 from typing import TypeVar
 
-from django.db import IntegrityError, transaction
+from django.db import connection, transaction
 from django.utils import timezone
 
 from web.accounts.models import User
@@ -17,6 +17,19 @@ SWEEP = 200
 """Old keys are swept away once in so many new ones."""
 
 
+def _first(author: User, key: str) -> Done | None:
+    """The key, taken; None where it is used already. Whoever has it in hand is waited for."""
+    now = timezone.now()
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "INSERT INTO projects_done (author_id, key, location, at) VALUES (%s, %s, '', %s) "
+            "ON CONFLICT DO NOTHING RETURNING id",
+            [author.pk, key, now],
+        )
+        row = cursor.fetchone()
+    return Done(pk=row[0], author=author, key=key, at=now) if row else None
+
+
 def done_once(
     *, author: User, key: str, run: Callable[[], tuple[Answer, bool, str]], again: Callable[[str], Answer]
 ) -> Answer:
@@ -27,10 +40,8 @@ def done_once(
     first.
     """
     with transaction.atomic():
-        try:
-            with transaction.atomic():
-                mine = Done.objects.create(author=author, key=key)
-        except IntegrityError:
+        mine = _first(author, key)
+        if mine is None:
             return again(Done.objects.get(author=author, key=key).location)
         answer, counts, location = run()
         if not counts:
