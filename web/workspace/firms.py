@@ -1,12 +1,10 @@
 """Firms on the page: founded, their people, invitations, and what was done about them."""
 
-from collections.abc import Callable
 from typing import Any
 
 from django.conf import settings
 from django.contrib.auth.decorators import login_not_required
-from django.db import transaction
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST
@@ -19,6 +17,7 @@ from web.projects.models import Project
 from web.projects.services.sharing import close_firm, let_go
 from web.projects.services.weather import kept_bytes
 from web.sheet.look import whole
+from web.workspace.acts import Acts, acted
 
 EVENTS = 60
 
@@ -39,14 +38,7 @@ def firm(request: SignedIn, pk: int) -> HttpResponse:
     found = get_object_or_404(Firm.objects.of(request.user), pk=pk)
     told: dict[str, Any] = {}
     if request.method == "POST":
-        act = ACTS.get(request.POST.get("do", ""))
-        if act is None:
-            raise Http404
-        try:
-            with transaction.atomic():
-                told = act(request, found) or {}
-        except HeatError as error:
-            told = {"problem": str(error), "typed": request.POST.get("note", "")[:80]}
+        told = acted(request, ACTS, found)
         if told.get("gone"):
             return redirect("projects")
         if not told:
@@ -104,7 +96,7 @@ def _close(request: SignedIn, found: Firm) -> dict[str, Any]:
     return {"gone": True}
 
 
-ACTS: dict[str, Callable[[SignedIn, Firm], dict[str, Any] | None]] = {
+ACTS: Acts = {
     "invite": _invite, "call-back": _call_back, "role": _role, "let-go": _let_go, "close": _close,
     "head": lambda request, firm: services.set_head(firm=firm, author=request.user, member=_member(request, firm)),
     "name": lambda request, firm: services.rename(firm=firm, author=request.user, name=request.POST.get("name", "")),

@@ -1,11 +1,9 @@
 """The people of a project: who sees it and by what right; shared by a link, given to a firm, handed over."""
 
-from collections.abc import Callable
 from typing import Any
 
 from django.contrib.auth.decorators import login_not_required
-from django.db import transaction
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods
@@ -17,6 +15,7 @@ from web.projects.models import Project
 from web.projects.permissions import project_for, right_of
 from web.projects.services import sharing
 from web.sheet.look import whole
+from web.workspace.acts import Acts, acted
 from web.workspace.firms import closed, offer
 
 RIGHT_WORDS = {
@@ -33,14 +32,7 @@ def people(request: SignedIn, pk: int) -> HttpResponse:
     project = project_for(request.user, pk)
     told: dict[str, Any] = {}
     if request.method == "POST":
-        act = ACTS.get(request.POST.get("do", ""))
-        if act is None:
-            raise Http404
-        try:
-            with transaction.atomic():
-                told = act(request, project) or {}
-        except HeatError as error:
-            told = {"problem": str(error), "typed": request.POST.get("note", "")[:80]}
+        told = acted(request, ACTS, project)
         if not told:
             stays = Project.objects.visible_to(request.user).filter(pk=pk).exists()
             return redirect("people", pk) if stays else redirect("projects")
@@ -88,7 +80,7 @@ def _hand_over(request: SignedIn, project: Project) -> None:
     sharing.hand_over(project=project, author=request.user, member=member)
 
 
-ACTS: dict[str, Callable[[SignedIn, Project], dict[str, Any] | None]] = {
+ACTS: Acts = {
     "share": _share, "end": _end, "give": _give, "hand-over": _hand_over,
     "take-out": lambda request, project: sharing.take_out(project=project, author=request.user),
 }  # fmt: skip

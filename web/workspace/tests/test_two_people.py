@@ -1,6 +1,7 @@
 """Two people in one project, each in a browser of their own: who is here, each other's ink, one value by two."""
 
 from web.accounts.models import User
+from web.projects.models import Project
 from web.ui.tests.browser import DemoCase, arriving, chromium
 
 PASSWORD = "merrow-coast"
@@ -89,3 +90,67 @@ class TwoPeople(DemoCase):
             self.page.click(f".cloth-right a[href$={page}]")
             self.page.wait_for_selector("h1")
             self.accessible()
+
+    def test_a_client_opens_an_account_by_the_link_looks_and_is_shown_out_again(self):
+        self.open_scheme()
+        self.page.click(".cloth-right a[href$=people]")
+        self.page.fill("#id_note", "Wren Alder")
+        self.page.click("button[value=share]")
+        self.other.goto(self.page.input_value("[readonly]"))
+        self.other.click("a:has-text('Open an account')")
+        self.other.fill("#id_username", "wren")
+        for field in ("#id_password1", "#id_password2"):
+            self.other.fill(field, "curlew-and-plover-4")
+        self.other.click("button:has-text('Open the account')")
+        self.other.click("button:has-text('Open it')")
+        self.other.wait_for_selector("text=nothing you touch here changes it")
+        self.assertTrue(self.other.locator(VOLUME).is_disabled())
+        self.other.click("button[popovertarget=remarks]")
+        self.other.fill("#remarks .say textarea", "Is the boiler kept?")
+        self.other.click("#remarks .say button")
+        self.other.wait_for_selector("#remarks :text('Is the boiler kept?')", state="attached")
+        self.page.reload()
+        self.page.click("button[aria-label$='wren']")
+        self.page.wait_for_selector("tr:has-text('wren')", state="detached")
+        self.other.wait_for_selector("#said:has-text('not open to you any more')", timeout=WITHIN_MS)
+        self.complaints.clear()  # the browser's own word on what is shut
+        self.other.goto(self.live_server_url + "/")
+        self.assertEqual(self.other.locator("text=Gannet Terrace").count(), 0)
+
+    def test_a_client_without_an_account_reads_the_report_alone(self):
+        self.open_scheme()
+        self.page.click(".tabs a:has-text('Paper')")
+        self.page.click("button:has-text('Issue it')")
+        self.page.wait_for_selector("button:has-text('open a page')")
+        self.page.click("button:has-text('open a page')")
+        address = self.page.get_attribute("a:has-text('its page')", "href")
+        self.other.goto(self.live_server_url + address)
+        self.other.wait_for_selector("h1")
+        self.assertIn("Gannet Terrace", self.other.text_content("main"))
+        self.assertEqual(self.other.locator("[data-path], .cloth-right a").count(), 0)
+        self.page.click("button:has-text('take it back')")
+        self.page.wait_for_selector("button:has-text('open a page')")
+        self.assertEqual(self.other.reload().status, 404)
+        self.complaints.clear()  # the browser's own word on the page that is gone
+
+    def test_a_key_for_a_program_from_its_page_to_the_year_and_its_end(self):
+        self.page.goto(self.live_server_url + "/account/keys")
+        self.page.fill("#id_name", "night script")
+        self.page.fill("#id_password", PASSWORD)
+        self.page.click("button[value=make]")
+        key = self.page.input_value("[readonly]")
+        self.accessible()
+        number = Project.objects.get(name__startswith="Gannet Terrace").pk
+        ask = lambda: self.page.request.get(
+            f"{self.live_server_url}/api/projects/{number}/designs/A/year", headers={"Authorization": f"Bearer {key}"}
+        )
+        told = ask().json()["figures"]["fraction_at_use"]
+        self.page.goto(self.live_server_url + "/")
+        self.open_scheme()
+        self.assertAlmostEqual(100 * told, float(self.figure().split()[0]), delta=0.06)
+        self.page.goto(self.live_server_url + "/account/keys")
+        self.assertIn("night script", self.page.text_content("table"))
+        self.assertNotIn(key, self.page.content())
+        self.page.click("button[aria-label='end the key night script']")
+        self.page.wait_for_selector("text=No key is open")
+        self.assertEqual(ask().status, 401)

@@ -7,6 +7,7 @@ const ALONE_MS = 20000;
 const SHOWN_MS = 8000;
 let people = [];
 let news = [];
+let shut = false;
 
 const place = () => document.getElementById("here");
 const revision = () => Number(document.querySelector("[data-revision]")?.dataset.revision);
@@ -47,10 +48,14 @@ const told = (edits) =>
 
 async function look() {
   const now = place();
-  if (!now || document.hidden) return;
+  if (!now || document.hidden || shut) return;
   const known = revision();
   const step = document.querySelector("[data-screen]").dataset.screen;
   const answer = await fetch(`${now.dataset.now}?r=${known}&step=${step}`).catch(() => null);
+  if (answer && [403, 404].includes(answer.status)) {
+    shut = true;
+    say("This project is not open to you any more.");
+  }
   if (!answer?.ok || answer.redirected) return;
   const stands = await answer.json();
   people = stands.people;
@@ -64,7 +69,7 @@ async function look() {
 
 async function watch() {
   await look();
-  setTimeout(watch, place()?.dataset.together !== undefined || people.length ? TOGETHER_MS : ALONE_MS);
+  if (!shut) setTimeout(watch, place()?.dataset.together !== undefined || people.length ? TOGETHER_MS : ALONE_MS);
 }
 document.addEventListener("visibilitychange", look);
 
