@@ -20,8 +20,10 @@ import numpy as np
 from django.core.management.base import BaseCommand
 
 from heat.constants import HOURS
+from heat.design import parse
 from heat.design.schemes import SCHEMES
-from heat.errors import WeatherFileError
+from heat.errors import HeatError, WeatherFileError
+from heat.results import figures
 from heat.tests.mangled import mangled
 from heat.tests.random_designs import random_design
 from heat.tests.samples import weather_for
@@ -222,7 +224,7 @@ LISTS = ("site.trees", "site.planes", "site.obstacles", "demand.showers")
 def wild(server: Server, made: list[User]) -> dict[str, float]:
     """Wild edits of one project in two tabs that know nothing of each other: how many, and how many failed."""
     (one, base), (two, _base) = at_work(server, made[:1] * 2, 2)
-    dice, failed, known = random.Random(14), 0, 0
+    dice, failed, known, slowest = random.Random(14), 0, 0, 0.0
     for number in range(WILD):
         tab, act = dice.choice((one, two)), dice.random()
         form: dict[str, Any] = {"screen": dice.choice(("site", "scheme", "demand", "year")), "revision": known}
@@ -238,10 +240,10 @@ def wild(server: Server, made: list[User]) -> dict[str, float]:
         else:
             address, kind = "choose", dice.choice(tuple(SCHEMES))
             form |= {"preset": f"kind {kind}", "force": dice.choice(("", "1"))}
-        status, text, _ms = tab.request("POST", base + address, form | {"key": f"wild-{number}"})
-        failed += status >= 500
+        status, text, ms = tab.request("POST", base + address, form | {"key": f"wild-{number}"})
+        failed, slowest = failed + (status >= 500), max(slowest, ms)
         known = int(text.partition('data-revision="')[2].partition('"')[0] or known) if dice.random() < 0.5 else known
-    return {"wild_edits": WILD, "wild_failed": failed}
+    return {"wild_edits": WILD, "wild_failed": failed, "wild_slowest_ms": slowest}
 
 
 def killed(server: Server, made: list[User]) -> dict[str, float]:
@@ -266,16 +268,52 @@ def killed(server: Server, made: list[User]) -> dict[str, float]:
 
 def documents() -> dict[str, float]:
     """Random valid documents of every kind, each by its seed: years reckoned, with an hour that is open, failed."""
-    found = {"documents": 0.0, "documents_open": 0.0, "documents_failed": 0.0}
+    found = {"documents": 0.0, "documents_open": 0.0, "documents_not_finite": 0.0, "documents_failed": 0.0}
     for seed in range(DOCUMENTS):
         try:
             design = random_design(seed)
-            book = simulate(design, weather_for(design))
+            weather = weather_for(design)
+            book = simulate(design, weather)
             found["documents"] += 1
             found["documents_open"] += book.hours_closed < HOURS
+            told = [*figures(book, weather).values(), book.books.sum(), book.traces.sum()]
+            found["documents_not_finite"] += not np.isfinite(told).all()
         except Exception as error:
             found["documents_failed"] += 1
             print(f"document {seed}: {type(error).__name__}: {error}", file=sys.stderr)
+    return found
+
+
+SPOILT: tuple[Any, ...] = (
+    None, "", "x", "1e400", float("nan"), float("inf"), -1e300, 1e300, 10**400, -1, True, [], {}, [[]], [None] * 9000,
+    "\ud800",
+)  # fmt: skip
+
+
+def spoilt() -> dict[str, float]:
+    """Documents with one value anywhere made odd: refused in words, read and reckoned, or (a fault of ours) neither."""
+    found = {"spoilt_refused": 0.0, "spoilt_read": 0.0, "spoilt_failed": 0.0}
+    for seed in range(DOCUMENTS):
+        dice = random.Random(seed)
+        design = random_design(seed)
+        whole = design.model_dump(mode="json")
+        part: Any = whole
+        while True:
+            key = dice.choice(list(part) if isinstance(part, dict) else range(len(part)))
+            if not isinstance(part[key], dict | list) or not part[key] or dice.random() < 0.1:
+                break
+            part = part[key]
+        part[key] = dice.choice(SPOILT)
+        try:
+            made = parse(whole)
+            if not simulate(made, weather_for(made)).hours_closed == HOURS:
+                raise ValueError("an hour is open")
+            found["spoilt_read"] += 1
+        except HeatError:
+            found["spoilt_refused"] += 1
+        except Exception as error:
+            found["spoilt_failed"] += 1
+            print(f"spoilt document {seed}: {type(error).__name__}: {str(error)[:200]}", file=sys.stderr)
     return found
 
 
@@ -334,7 +372,7 @@ class Command(BaseCommand):
         try:
             if set(options["only"]) - {"documents", "files"}:
                 found |= served(made, options["only"])
-            found |= documents() if "documents" in options["only"] else {}
+            found |= documents() | spoilt() if "documents" in options["only"] else {}
             found |= files() if "files" in options["only"] else {}
         finally:
             User.objects.filter(username__startswith=NAME).delete()
