@@ -84,7 +84,7 @@ def sessions(request: SignedIn) -> HttpResponse:
          "seen": one.seen, "here": one.session == request.session.session_key}
         for one in SignIn.objects.filter(user=request.user)
     ]  # fmt: skip
-    return render(request, "accounts/sessions.html", {"rows": rows, "hours": settings.SESSION_COOKIE_AGE // 3600})
+    return render(request, "accounts/sessions.html", {"rows": rows, "days": settings.SESSION_COOKIE_AGE // 86_400})
 
 
 def _number(text: str) -> int:
