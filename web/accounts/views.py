@@ -11,6 +11,7 @@ from django.contrib.auth.forms import UserCreationForm
 from django.contrib.auth.views import PasswordChangeView
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import Resolver404, resolve
 from django.utils import timezone
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_http_methods, require_POST
@@ -34,10 +35,20 @@ class JoinForm(UserCreationForm):  # type: ignore[type-arg]
         fields = ("username",)
 
 
+def _still_open(link: str) -> str:
+    """The address of a link that was read before, if it can still be taken up."""
+    try:
+        found = resolve(link)
+    except Resolver404:
+        return ""
+    opens = getattr(found.func, "opens", None)
+    return link if opens and opens(**found.kwargs) else ""
+
+
 @login_not_required
 @require_http_methods(["GET", "HEAD", "POST"])
 def join(request: HttpRequest) -> HttpResponse:
-    invited = str(request.session.get("invited", ""))
+    invited = _still_open(str(request.session.get("invited", "")))
     if not settings.SIGN_UP and not invited:
         text = "Accounts are opened by whoever runs this server. Ask them for one, or sign in."
         return render(request, "ui/problem.html", {"title": "Closed", "text": text}, status=403)

@@ -2,7 +2,7 @@
 
 from django.urls import URLPattern, path
 
-from web.workspace import firms, history, people, projects, together, views
+from web.workspace import firms, history, links, people, projects, together, views
 from web.workspace.registry import steps
 
 DESIGN = "projects/<int:pk>/<str:letter>"
@@ -20,10 +20,10 @@ def patterns() -> list[URLPattern]:
     found += [
         path("projects/<int:pk>/people", people.people, name="people"),
         path("projects/<int:pk>/history", history.history, name="history"),
-        path("shared/<str:token>", people.shared, name="shared"),
+        path("shared/<str:token>", links.shared, name="shared"),
         path("firms/new", firms.new_firm, name="new-firm"),
         path("firms/<int:pk>", firms.firm, name="firm"),
-        path("invited/<str:token>", firms.invited, name="invited"),
+        path("invited/<str:token>", links.invited, name="invited"),
         path(f"{DESIGN}/now", together.now, name="now"),
         path(f"{DESIGN}/remarks", together.remarks, name="remarks"),
     ]

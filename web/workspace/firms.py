@@ -3,8 +3,7 @@
 from typing import Any
 
 from django.conf import settings
-from django.contrib.auth.decorators import login_not_required
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST
@@ -102,40 +101,3 @@ ACTS: Acts = {
     "name": lambda request, firm: services.rename(firm=firm, author=request.user, name=request.POST.get("name", "")),
 }  # fmt: skip
 """What can be done with a firm, by the name of the button."""
-
-
-@login_not_required
-@require_http_methods(["GET", "HEAD", "POST"])
-def invited(request: HttpRequest, token: str) -> HttpResponse:
-    """An invitation: read by whoever has its address, taken up by one who is signed in."""
-    told = services.invitation_of(token)
-    if told is None:
-        return closed(request, "This invitation is not open, or not any more. Ask for another.")
-    if request.method == "POST" and request.user.is_authenticated:
-        try:
-            made = services.come(token=token, user=request.user)
-        except HeatError as error:
-            return closed(request, str(error))
-        return redirect("firm", made.pk)
-    words = {
-        "title": told.firm.name,
-        "text": f"{told.made_by or 'Somebody'} asks you to come to {told.firm.name} as {told.role}: "
-        f"{ROLE_WORDS[Role(told.role)]}.",
-        "button": f"Come to {told.firm.name}",
-    }
-    return offer(request, words, until=told.until)
-
-
-def offer(request: HttpRequest, words: dict[str, str], until: Any) -> HttpResponse:
-    """The page of a link to be taken up; who has no account yet may open one with it."""
-    if not request.user.is_authenticated:
-        request.session["invited"] = request.path
-    answer = render(request, "workspace/offer.html", {**words, "until": until, "here": request.path})
-    answer["X-Robots-Tag"] = "noindex, nofollow"
-    answer["Referrer-Policy"] = "same-origin"
-    return answer
-
-
-def closed(request: HttpRequest, words: str) -> HttpResponse:
-    """A link that cannot be taken up."""
-    return render(request, "ui/problem.html", {"title": "Not open", "text": words}, status=404)

@@ -2,13 +2,11 @@
 
 from typing import Any
 
-from django.contrib.auth.decorators import login_not_required
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods
 
-from heat.errors import HeatError
 from web.accounts.requests import SignedIn
 from web.firms.models import Firm, Member, Role
 from web.projects.models import Project
@@ -16,7 +14,6 @@ from web.projects.permissions import project_for, right_of
 from web.projects.services import sharing
 from web.sheet.look import whole
 from web.workspace.acts import Acts, acted
-from web.workspace.firms import closed, offer
 
 RIGHT_WORDS = {
     "view": "you may look at it",
@@ -85,25 +82,3 @@ ACTS: Acts = {
     "take-out": lambda request, project: sharing.take_out(project=project, author=request.user),
 }  # fmt: skip
 """What can be done about a project's people, by the name of the button."""
-
-
-@login_not_required
-@require_http_methods(["GET", "HEAD", "POST"])
-def shared(request: HttpRequest, token: str) -> HttpResponse:
-    """A project's link: read by whoever has its address, taken up by one who is signed in."""
-    told = sharing.share_of(token)
-    if told is None:
-        return closed(request, "This link is not open, or not any more. Ask for another.")
-    if request.method == "POST" and request.user.is_authenticated:
-        try:
-            project = sharing.take_up(token=token, user=request.user)
-        except HeatError as error:
-            return closed(request, str(error))
-        return redirect("screen", project.pk, project.designs.all()[0].letter, "scheme")
-    words = {
-        "title": told.project.name,
-        "text": f"{told.made_by or 'Somebody'} shares the project {told.project.name} with you: "
-        f"to {told.get_need_display()}.",
-        "button": "Open it",
-    }
-    return offer(request, words, until=told.until)

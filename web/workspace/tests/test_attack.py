@@ -7,6 +7,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from heat.tests.samples import raw
 from web.projects.models import Design, Done, Edit
 from web.projects.tests.helpers import DeskCase
+from web.workspace.registry import steps
 
 HTMX = {"HX-Request": "true"}
 
@@ -168,3 +169,25 @@ class Quota(DeskCase):
         cells = lines[at].split(",")
         lines[at] = ",".join([cells[0], f"{float(cells[1]) + 0.5:.2f}", *cells[2:]])
         return "\n".join(lines).encode()
+
+
+class TakenAway(DeskCase):
+    def test_every_file_is_told_as_what_it_is_and_as_one_to_keep(self):
+        for file in [file for step in steps() for file in step.downloads]:
+            with self.subTest(file=file.name):
+                answer = self.client.get(self.url(file.path))
+                if answer.status_code == 422:  # nothing there to take yet
+                    self.assertEqual(answer["Content-Type"], "text/plain; charset=utf-8")
+                    continue
+                self.assertEqual(answer["X-Content-Type-Options"], "nosniff")
+                self.assertIn("attachment", answer["Content-Disposition"])
+                self.assertNotIn("html", answer["Content-Type"])
+
+
+class Statements(DeskCase):
+    def test_a_key_is_a_value_and_no_statement(self):
+        for key in ("a'; DELETE FROM projects_edit; --", '"', "%s %(x)s", "'') ON CONFLICT"):
+            with self.subTest(key=key):
+                self.assertEqual(self.edit("system.store.volume_l", str(300 + len(key)), key=key).status_code, 200)
+                self.assertTrue(Done.objects.filter(author=self.user, key=key[:40]).exists())
+        self.assertEqual(Edit.objects.count(), 4)

@@ -62,6 +62,15 @@ class Invited(FirmCase):
         with override_settings(SIGN_UP=False):
             self.join_by_link(form, token)
 
+    def test_a_link_that_was_read_opens_no_account_once_it_is_taken(self):
+        self.client.logout()
+        made, token = invite(firm=self.firm, author=self.user, role="assessor")
+        form = {"username": "ida", "password1": "quiet-harbour-9", "password2": "quiet-harbour-9"}
+        with override_settings(SIGN_UP=False):
+            self.assertEqual(self.client.get(f"/invited/{token}").status_code, 200)
+            call_back(invitation=made, author=self.user)
+            self.assertEqual(self.client.post("/join", form).status_code, 403)
+
     def join_by_link(self, form, token):
         self.assertEqual(self.client.post("/join", form).status_code, 403)
         self.assertContains(self.client.get(f"/invited/{token}"), "asks you to come to Merrow Heat Works as assessor")

@@ -3,6 +3,8 @@
 import re
 from datetime import timedelta
 
+from django.conf import global_settings as default_settings
+from django.contrib.auth.hashers import make_password
 from django.core import mail
 from django.core.management import call_command
 from django.test import Client, TestCase, override_settings
@@ -123,6 +125,33 @@ class SecondFactor(Asta):
         refused = self.client.post("/account/second", {"do": "on", "code": "123", "password": PASSWORD})
         self.assertContains(refused, "This code is not right", status_code=422)
         self.assertEqual(self.client.post("/account/second", {"do": "dance", "password": PASSWORD}).status_code, 200)
+
+
+class Passwords(TestCase):
+    def test_every_letter_of_a_long_one_counts(self):
+        long = "curlew over Ötzmoor " * 6 + "\U0001f31e"
+        person = User(username="asta")
+        person.set_password(long)
+        self.assertTrue(person.check_password(long))
+        self.assertFalse(person.check_password(long[:-1]))
+        form = {"username": "long", "password1": long, "password2": long}
+        self.assertRedirects(self.client.post("/join", form), "/")
+
+    @override_settings(PASSWORD_HASHERS=default_settings.PASSWORD_HASHERS)
+    def test_kept_salted_and_slow(self):
+        one, two = make_password("quiet-harbour-9"), make_password("quiet-harbour-9")
+        self.assertNotEqual(one, two)
+        algorithm, rounds, salt, _hash = one.split("$")
+        self.assertEqual(algorithm, "pbkdf2_sha256")
+        self.assertGreaterEqual(int(rounds), 600_000)
+        self.assertGreaterEqual(len(salt), 22)
+
+    def test_no_address_or_header_holds_a_session(self):
+        User.objects.create_user("asta", password=PASSWORD)
+        answer = self.client.post("/sign-in", {"username": "asta", "password": PASSWORD}, follow=True)
+        key = self.client.cookies["sessionid"].value
+        self.assertNotIn(key, answer.content.decode() + str(answer.redirect_chain))
+        self.assertTrue(self.client.cookies["sessionid"]["httponly"])
 
 
 class Sessions(Asta):
