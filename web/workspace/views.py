@@ -25,9 +25,9 @@ from web.sheet.edits import apply_changes, apply_edit, of_another
 from web.sheet.look import look_of, whole
 from web.sheet.page import Sheet
 from web.sheet.step import Action, Download, Piece, Shown
-from web.workspace.counted import Counted
 from web.workspace.registry import add_row, chosen, step_of, steps, take_row
 from web.workspace.shell import show, show_preview
+from web.workspace.turns import Turns
 
 View = Callable[..., HttpResponse]
 TOLD = 20_000
@@ -39,10 +39,8 @@ DEEPEST, KEY = 40, 40
 AT_REST = BoundedSemaphore(1)
 """What may wait is reckoned one at a time in each process, and not while an edit is at work there."""
 ASK_AGAIN_S = "1"
-AT_DESK = BoundedSemaphore(2)
-"""Edits at work at once in a process: more would only share its core and all be late."""
-at_work = Counted()
-"""Edits this process is busy with."""
+edits = Turns(places=2, patience_s=2.0)
+"""Edits at work at once in this process: more would only share its core and all be late."""
 
 
 def sheet_for(request: SignedIn, pk: int, letter: str, need: Need = "view") -> Sheet:
@@ -81,7 +79,7 @@ def once(view: View) -> View:
                 return redirect("projects")
             return show(request, Shown(sheet=sheet_for(request, kwargs["pk"], kwargs["letter"])), asking(request))
 
-        with at_work, AT_DESK:
+        with edits.mine():
             return done_once(author=request.user, key=key, run=run, again=again)
 
     return asked
@@ -107,7 +105,7 @@ def answered(piece: Piece) -> View:
 
     @require_safe
     def view(request: SignedIn, pk: int, letter: str, **more: Any) -> HttpResponse:
-        if piece.patient and (at_work.now or not AT_REST.acquire(blocking=False)):
+        if piece.patient and (edits.now or not AT_REST.acquire(blocking=False)):
             return HttpResponse(status=204, headers={"Retry-After": ASK_AGAIN_S})
         try:
             sheet = sheet_for(request, pk, letter, piece.needs)

@@ -58,7 +58,7 @@ class Editing(DeskCase):
             self.assertContains(answer, "points", count=2)
 
     def test_steps_wait_while_others_edit(self):
-        with views.at_work:
+        with views.edits.mine():
             answer = self.client.get(self.url("steps?part=store"), headers=HTMX)
             self.assertEqual((answer.status_code, answer["Retry-After"]), (204, "1"))
         with views.AT_REST:

@@ -1,0 +1,52 @@
+"""Turns in a process."""
+
+from concurrent.futures import ThreadPoolExecutor
+from threading import Event, Lock
+from unittest import TestCase
+
+from web.workspace.turns import Turns
+
+
+class InTurn(TestCase):
+    def test_never_more_at_once_and_all_get_theirs(self):
+        turns, lock, within, most = Turns(2, 30.0), Lock(), 0, 0
+
+        def work(_number):
+            nonlocal within, most
+            with turns.mine():
+                with lock:
+                    within += 1
+                    most = max(most, within)
+                Event().wait(0.01)
+                with lock:
+                    within -= 1
+
+        with ThreadPoolExecutor(8) as pool:
+            list(pool.map(work, range(40)))
+        self.assertEqual((most, within, turns.now), (2, 0, 0))
+
+    def test_who_is_held_up_holds_up_nobody_for_long(self):
+        turns, go_on, began = Turns(1, 0.05), Event(), Event()
+
+        def held_up():
+            with turns.mine():
+                began.set()
+                go_on.wait(10)
+
+        with ThreadPoolExecutor(1) as pool:
+            slow = pool.submit(held_up)
+            began.wait(10)
+            with turns.mine():
+                self.assertEqual(turns.now, 2)
+                self.assertFalse(slow.done())
+            go_on.set()
+        self.assertEqual(turns.now, 0)
+        with turns.mine():
+            self.assertEqual(turns.now, 1)
+
+    def test_a_turn_ends_also_by_an_error(self):
+        turns = Turns(1, 10.0)
+        for _ in range(3):
+            with self.assertRaises(KeyError), turns.mine():
+                raise KeyError
+        self.assertEqual(turns.now, 0)
