@@ -132,6 +132,8 @@ class Bench(TestCase):
             mock.patch.object(bench, "median_ms", return_value=4.0),
             mock.patch.object(bench, "http_figures", return_value=http),
             mock.patch.object(bench, "crowd_figures", return_value={}),
+            mock.patch.object(bench, "sweep_figures", return_value={"sweep_1000_s": 5.0}),
+            mock.patch.object(bench, "first_year_s", return_value=1.0),
             mock.patch("sys.stdout") as out,
         ):
             call_command("bench", "--json", stdout=out)
