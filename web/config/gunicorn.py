@@ -23,10 +23,12 @@ accesslog = os.path.join(os.environ["LEDGER_STATE"], "logs", "access.log") if os
 
 
 def post_worker_init(worker: object) -> None:
-    """Compile or load the kernels before the first request."""
+    """Compile or load the kernels, the addresses and the pages before the first request."""
+    from web.workspace.shell import ready_pages
     from web.years.reckoned import warm
 
     warm()
+    ready_pages()
     gc.collect()
     gc.freeze()  # what is here now stays: it need not be gone through again
 

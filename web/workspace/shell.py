@@ -5,6 +5,8 @@ from typing import Any
 
 from django.http import HttpResponse
 from django.shortcuts import render
+from django.template.loader import get_template
+from django.urls import reverse
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
@@ -22,6 +24,16 @@ from web.workspace.tabs import tabs
 
 LISTS_KEPT = 200
 """Lists of commands kept as drawn: they change with the kind of system, not with its values."""
+
+
+def ready_pages() -> None:
+    """Load every address and every page's template, so that nobody's first edit waits for them."""
+    reverse("projects")
+    for name in ("workspace/page.html", "workspace/desk.html", "workspace/preview.html", "ui/pen.html", "ui/row.html"):
+        get_template(name)
+    for step in steps():
+        for view in step.views:
+            get_template(view.template)
 
 
 def show(request: SignedIn, shown: Shown, asking: str) -> HttpResponse:

@@ -4,6 +4,11 @@ from concurrent.futures import ThreadPoolExecutor
 from threading import Event, Lock
 from unittest import TestCase
 
+from django.template import engines
+from django.test import SimpleTestCase
+
+from web.workspace.registry import steps
+from web.workspace.shell import ready_pages
 from web.workspace.turns import Turns
 
 
@@ -50,3 +55,13 @@ class InTurn(TestCase):
             with self.assertRaises(KeyError), turns.mine():
                 raise KeyError
         self.assertEqual(turns.now, 0)
+
+
+class Ready(SimpleTestCase):
+    def test_every_page_is_loaded_before_it_is_asked_for(self):
+        ready_pages()
+        loaders = engines["django"].engine.template_loaders
+        kept = {str(getattr(found, "origin", "")) for loader in loaders for found in loader.get_template_cache.values()}
+        for step in steps():
+            for view in step.views:
+                self.assertTrue(any(name.endswith(view.template) for name in kept), view.template)
