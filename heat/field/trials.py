@@ -5,7 +5,6 @@ from math import log, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import stats
 
 from heat.constants import WATER_J_KGK, WATER_KG_L
 from heat.field.layers import WH_L_K
@@ -89,6 +88,8 @@ def cooling(hour: Array, celsius: Array, room_c: Array | float, litres: float) -
     lead = celsius - room_c
     if hour.size < 3 or (lead <= 1.0).any():
         raise ValueError("three readings of a store at least a kelvin warmer than its room are needed")
+    from scipy import stats  # a tenth of a server's memory, for the few who ask so much
+
     fit = stats.linregress(hour, np.log(lead))
     if fit.slope >= 0.0:
         raise ValueError("the store does not cool between these readings")
