@@ -306,7 +306,7 @@ def spoilt() -> dict[str, float]:
         part[key] = dice.choice(SPOILT)
         try:
             made = parse(whole)
-            if not simulate(made, weather_for(made)).hours_closed == HOURS:
+            if simulate(made, weather_for(made)).hours_closed != HOURS:
                 raise ValueError("an hour is open")
             found["spoilt_read"] += 1
         except HeatError:
