@@ -83,7 +83,7 @@ def serve_by_coil(load, wanted_j, supply_c, return_c, dt, store, layers, mass, c
     flow_w_k = wanted_j / (dt * max(supply_c - return_c, 1.0))
     duty_s = 1e-6 * dt
     upper = -1
-    for turn in range(5):  # the rise hardly depends on how long it flows; from below, so that never too much is taken
+    for turn in range(9):  # the rise hardly depends on how long it flows; from below, and never so that it is too much
         share, offset, upper = coil_lift_response(
             load.coil, flow_w_k, duty_s, layers, mass, count, store.mass_kg, effect, warming
         )
@@ -91,9 +91,10 @@ def serve_by_coil(load, wanted_j, supply_c, return_c, dt, store, layers, mass, c
         if rise <= 0.5:
             return 0.0
         better = min(wanted_j / (flow_w_k * rise), dt)
-        if turn == 4 or abs(better - duty_s) < 1e-9 * dt:
+        over_s = duty_s - better
+        if turn == 8 or (over_s < 1e-9 * dt and (turn >= 4 or over_s > -1e-9 * dt)):
             break
-        duty_s = better
+        duty_s = better if turn < 4 else 0.999 * better  # not settled: a little less, so that it is not too much
     heat = -coil_lift_deliver(return_c, flow_w_k, duty_s, layers, upper, effect, warming)
     mix_inversions(layers, mass, count)
     return heat

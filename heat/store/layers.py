@@ -215,23 +215,25 @@ def lose_to_room(room_c, kept, temperature_c, mass_kg, count):
 def conduct(store, dt_s, temperature_c, mass_kg, count, share, later_c):
     """Conduct heat through the whole column over dt_s (s), in place (°C, kg); two rows of room to work in.
 
-    One implicit step of the heat equation for all segments together: stable for any step and any thickness, its heat
-    kept to the rounding of the elimination.
+    One implicit step of the heat equation for all segments together: stable for any step and any thickness. What is
+    left of a segment's own mass in the elimination is summed, never a difference, so that heat is kept to rounding
+    where crumbs lie on crumbs, too.
     Reference: Carslaw & Jaeger, Conduction of Heat in Solids, 2nd ed., ch. XVIII (implicit difference); tridiagonal
-    elimination after Thomas.
+    elimination after Thomas, in the form of Grassmann, Taksar & Heyman (1985), Operations Research 33, 1107-1116.
     """
     if store.conductance_w_kg_k <= 0.0 or count < 2:
         return
     pace = 2.0 * store.conductance_w_kg_k * dt_s / WATER_J_KGK
     before = 0.0  # conductance to the segment below, times the step (kg)
+    below_kg = 0.0  # of what lies below, as much as this segment feels through that conductance
     for k in range(count):
         after = pace / (mass_kg[k] + mass_kg[k + 1]) if k < count - 1 else 0.0
-        own = mass_kg[k] + before + after
+        own = mass_kg[k] + below_kg
         right = mass_kg[k] * temperature_c[k]
         if k > 0:
-            own -= before * share[k - 1]
             right += before * later_c[k - 1]
-        part_of = 1.0 / own
+        part_of = 1.0 / (own + after)
+        below_kg = after * own * part_of
         share[k] = after * part_of
         later_c[k] = right * part_of
         before = after

@@ -20,7 +20,7 @@ from heat.results import draw_off, figures, part_powers, steady_output
 from heat.run.hours import run_hours
 from heat.sweep import varied
 from heat.tests.plain import run_both
-from heat.tests.random_designs import designs
+from heat.tests.random_designs import designs, random_design
 from heat.tests.samples import EXAMPLES, case_design, climate, example, tmy3, weather_for
 from heat.year import simulate
 
@@ -345,6 +345,12 @@ class AnyKind(TestCase):
         self.assertLess(book.profile.max(), 102.0)
         for column in (*BOUGHT, *NEEDED[:4], acc.MISSING, acc.PUMP_ELECTRICITY, acc.BOIL_OFF, acc.DUMP):
             self.assertGreaterEqual(book.books[:, column].min(), -1e-9, acc.NAMES[column])
+
+    def test_documents_that_once_left_an_hour_open(self):
+        """Four of ten thousand: crumbs of water on crumbs, and a coil that took more than its circuit wanted."""
+        for seed in (3751, 4375, 7056, 9727):
+            design = random_design(seed)
+            self.assertEqual(simulate(design, weather_for(design)).hours_closed, 8760, seed)
 
     @settings(max_examples=15, deadline=None)
     @given(st.sampled_from(sorted(SCHEMES)), st.floats(1.05, 1.25))

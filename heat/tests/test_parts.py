@@ -12,6 +12,8 @@ from heat.demand.hot_water import draw
 from heat.fluid import fluid_property, freezing_point_c
 from heat.loop.coil import Coil, coil_deliver, coil_response
 from heat.loop.pipe import Pipe, contents_litres, insulated_loss_w_k, pipe_kept, pipe_pass, pipe_response, pipe_rest
+from heat.run.parts import Load
+from heat.run.uses import serve_by_coil
 from heat.store.layers import (
     LayeredStore,
     add_below,
@@ -162,6 +164,40 @@ class Store(TestCase):
         self.assertAlmostEqual(heat_held(t, m, n), before, places=3)
         conduct(self.store._replace(conductance_w_kg_k=1e9), 3600.0, t, m, n, *np.zeros((2, 30)))
         self.assertAlmostEqual(t[0], 50.0, delta=0.01)
+
+    def test_conduction_keeps_the_heat_where_crumbs_lie_on_crumbs(self):
+        rng = np.random.default_rng(6)
+        store = self.store._replace(mass_kg=5000.0, conductance_w_kg_k=4e4)
+        for _ in range(40):
+            t, m, n = column(*rng.uniform(5, 95, 20))
+            m[:20] = 10.0 ** rng.uniform(-9, 3, 20)
+            m[3:6] = 2e-9
+            held, pace = heat_held(t, m, n), 2.0 * store.conductance_w_kg_k * 3600.0 / WATER_J_KGK
+            links = pace / (m[:19] + m[1:20])
+            flows = np.diag(links, 1) + np.diag(links, -1)
+            wanted = np.linalg.solve(np.diag(m[:20] + flows.sum(axis=1)) - flows, m[:20] * t[:20])
+            conduct(store, 3600.0, t, m, n, *np.zeros((2, 30)))
+            self.assertAlmostEqual(heat_held(t, m, n), held, delta=1e-12 * held)
+            np.testing.assert_allclose(t[:20], wanted, atol=0.05)
+
+    def test_a_coil_of_a_load_never_takes_more_than_is_wanted(self):
+        rng = np.random.default_rng(7)
+        settled = 0
+        for _ in range(400):
+            t, m, n = column(*np.sort(rng.uniform(10, 70, 20)))
+            m[:20] = rng.uniform(1e-3, 30, 20)
+            store = self.store._replace(mass_kg=m.sum(), layers=20)
+            low, high = sorted(rng.uniform(0, 1, 2))
+            load = Load(0.9, 0.1, 0.0, -50.0, 0.0, 0.0, Coil(10.0 ** rng.uniform(0, 4), low, high + 1e-3))
+            held, wanted = heat_held(t, m, n), 10.0 ** rng.uniform(3, 8)
+            back = rng.uniform(5, 40)
+            heat = serve_by_coil(
+                load, wanted, back + rng.uniform(0, 30), back, 900.0, store, t, m, n, *np.zeros((2, 30))
+            )
+            self.assertLessEqual(heat, wanted * (1.0 + 1e-9))
+            self.assertAlmostEqual(held - heat_held(t, m, n), heat, delta=1e-9 * held)
+            settled += 0.99 * wanted < heat
+        self.assertGreater(settled, 40)
 
     def test_sensors_and_element(self):
         t, m, n = column(*np.linspace(10, 48, 20))
