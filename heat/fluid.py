@@ -84,10 +84,16 @@ def fluid_curves(glycol_percent: float, heat_j_kgk: float | None = None) -> Flui
     return Fluid(*map(float, (d0, d1, d2, v0, v1, v2, heat)))
 
 
+@cache
+def _freezing() -> tuple[Array, Array]:
+    """The table's glycol by volume (%) and first ice (°C)."""
+    column = _table().drop_duplicates("glycol_percent")
+    return column["glycol_percent"].to_numpy(float), column["freezing_c"].to_numpy(float)
+
+
 def freezing_point_c(glycol_percent: float) -> float:
     """Temperature (°C) at which the first ice forms, 0 to 60 % glycol by volume.
 
     Linear between tabulated points. Reference: Melinder (2010), as above.
     """
-    column = _table().drop_duplicates("glycol_percent")
-    return float(np.interp(glycol_percent, column["glycol_percent"], column["freezing_c"]))
+    return float(np.interp(glycol_percent, *_freezing()))

@@ -153,9 +153,14 @@ class YearBook:
         """Twelve sums of columns (kWh)."""
         return self.months[:, list(columns)].sum(axis=1)
 
+    @cached_property
+    def _yearly(self) -> list[float]:
+        """The year's sum of every column (kWh)."""
+        return [float(total) for total in self.months.sum(axis=0)]
+
     def total(self, *columns: int) -> float:
         """The year's sum of columns (kWh)."""
-        return float(self.by_month(*columns).sum())
+        return sum([self._yearly[column] for column in columns], 0.0)
 
     @property
     def lost_columns(self) -> tuple[int, ...]:

@@ -6,7 +6,7 @@ ours, :func:`parse` reads a document of this version.
 """
 
 from copy import deepcopy
-from functools import cache
+from functools import cache, lru_cache
 from typing import Any, Literal, get_args
 
 from pydantic import Field, ValidationError, model_validator
@@ -26,6 +26,8 @@ ITEM_BOUNDS = {
     "set_by_month": (10.0, 40.0), "ground_by_month": (0.0, 1.0), "tilt_by_month": (-45.0, 60.0),
 }  # fmt: skip
 """Range of each value of a row, in the row's own unit."""
+PATHS_KEPT = 2000
+"""Paths whose fields are kept: several times the fields of the whole document."""
 
 
 class Reckoning(Part):
@@ -83,6 +85,7 @@ def refusals(error: ValidationError) -> list[InputError]:
     return found
 
 
+@lru_cache(PATHS_KEPT)
 def field_at(path: str) -> Any:
     """The pydantic field at a dotted path such as ``system.store.volume_l`` (units in its extras).
 
