@@ -7,7 +7,7 @@ from django.db import models
 
 from heat.design import completed, upgraded
 from web.firms.models import Firm, Member, Role
-from web.projects.documents import joined
+from web.projects.documents import joined, scheme_of, survey_of
 from web.ui.money import sign_of
 
 
@@ -162,7 +162,8 @@ class Design(models.Model):
     place = models.PositiveSmallIntegerField(default=0)
     scheme = models.JSONField()
     figures = models.JSONField(default=dict, blank=True)
-    """Small figures of its year under the key of what they were reckoned from; any worker may find or mend them."""
+    """Small figures of its year, and of its last version's, each under the key of what they were reckoned from; any
+    worker may find or mend them."""
     answers = models.JSONField(default=dict, blank=True)
     """Words on its cautions by key, each as it was said: nothing is changed, only added."""
 
@@ -182,6 +183,11 @@ class Design(models.Model):
         if made is None or made[0] is not self.project.survey or made[1] is not self.scheme:
             made = self._made = (self.project.survey, self.scheme, joined(self.project.survey, self.scheme))
         return made[2]
+
+    def take(self, document: dict[str, Any]) -> None:
+        """Be what a whole, placed document of this version says, unsaved."""
+        self.project.survey, self.scheme = survey_of(document), scheme_of(document)
+        self._made = (self.project.survey, self.scheme, document)
 
 
 class Edit(models.Model):

@@ -1,6 +1,7 @@
 """The door: who may do what with a project. Every service asks here before it writes, every address before it
 answers."""
 
+from functools import cache
 from typing import Any, Literal
 
 from django.core.exceptions import PermissionDenied
@@ -67,10 +68,16 @@ def need_of(paths: Any) -> Need:
     return "survey" if all(path.partition(".")[0] in SURVEYED for path in paths) else "edit"
 
 
+@cache
+def _beside_weather() -> QuerySet[Project]:
+    """Projects with what a page wants of them: put together once, each filter of it asks anew."""
+    return Project.objects.with_weather().order_by()
+
+
 def locked(project: Project, user: Any, need: Need = "edit") -> Project:
     """The project as it stands now, locked until the transaction ends, for one who may."""
     if not project.held:
-        project = Project.objects.with_weather().select_for_update(of=("self",)).get(pk=project.pk)
+        project = _beside_weather().select_for_update(of=("self",)).get(pk=project.pk)
         project.held = True
         prefetch_related_objects([project], "designs")
     ask(user, need, project)
@@ -95,7 +102,7 @@ def design_in(project: Project, pk: int) -> Design:
 def project_for(user: Any, pk: int, need: Need = "view") -> Project:
     """The project at an address. Raises Http404 where there is none for this person, PermissionDenied where they may
     look and no more."""
-    project = Project.objects.with_weather().filter(pk=pk, deleted=None).first()
+    project = _beside_weather().filter(pk=pk, deleted=None).first()
     if project is None or not may(user, "view", project):
         raise Http404
     ask(user, need, project)
@@ -105,7 +112,7 @@ def project_for(user: Any, pk: int, need: Need = "view") -> Project:
 def design_for(user: Any, pk: int, letter: str, need: Need = "view") -> Design:
     """The design at an address; to change it within a transaction, its project is locked. Raises Http404 where there
     is none for this person, PermissionDenied where they may look and no more."""
-    found = Project.objects.with_weather().filter(pk=pk, deleted=None)
+    found = _beside_weather().filter(pk=pk, deleted=None)
     hold = need != "view" and connection.in_atomic_block
     project = (found.select_for_update(of=("self",)) if hold else found).first()
     if project is None or not may(user, "view", project):

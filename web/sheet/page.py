@@ -6,7 +6,9 @@ from functools import cached_property
 from typing import Any, get_args, get_origin
 
 from heat import accounts as acc
+from heat.design import Design as CoreDesign
 from heat.design import bounds, field_at
+from heat.design import parse as parse_document
 from heat.errors import HeatError
 from heat.ledger import BOUGHT
 from heat.weather.year import WeatherYear
@@ -21,7 +23,7 @@ from web.ui import units
 from web.ui.calendar import WEEKDAYS
 from web.ui.money import currencies, sign_of, told
 from web.years.reckoned import Reckoned, reckon
-from web.years.small import Tallied, tallied
+from web.years.small import Tallied, saved, tallied
 from web.years.weather import weather_year
 
 PRICED = ("money", "1/kWh", "1/m3")
@@ -69,7 +71,7 @@ class Sheet:
     def project(self) -> Any:
         return self.design.project
 
-    @property
+    @cached_property
     def system(self) -> str:
         """Units of the page: those it was asked in, else its reader's."""
         return self.units or self.user.units
@@ -79,13 +81,19 @@ class Sheet:
         return self.design.document()
 
     @cached_property
+    def parsed(self) -> CoreDesign:
+        """The document as the core holds it, with what is on its papers; the year's own may hold older papers. Raises
+        HeatError."""
+        return parse_document(self.document)
+
+    @cached_property
     def weather(self) -> WeatherYear:
         """The weather year in use."""
         return weather_year(self.project.weather)
 
     @cached_property
     def year(self) -> Reckoned:
-        return reckon(self.document, self.project.weather)
+        return reckon(self.parsed, self.project.weather)
 
     @cached_property
     def reckons(self) -> bool:
@@ -101,8 +109,8 @@ class Sheet:
 
     @cached_property
     def versions(self) -> list[Version]:
-        """Saved versions of the design, newest first."""
-        return list(self.design.versions.order_by("-at")[:50])
+        """Saved versions of the design, newest first, without their documents."""
+        return list(self.design.versions.order_by("-at").defer("document")[:50])
 
     @cached_property
     def base(self) -> Tallied | None:
@@ -111,7 +119,7 @@ class Sheet:
             return None
         try:
             same = self.version.weather_id == self.project.weather_id
-            return tallied(self.version.whole(), self.project.weather if same else self.version.weather)
+            return tallied(self.design, self.version, self.project.weather if same else self.version.weather)
         except HeatError:
             return None
 
@@ -120,7 +128,7 @@ class Sheet:
         """Edits that stand between the saved version and now; 0 when the documents are alike."""
         if self.version is None:
             return 0
-        same = self.version.whole() == self.document
+        same = saved(self.version) == self.document
         if same and self.version.weather_id == self.project.weather_id:
             return 0
         return max(abs(self.project.revision - self.version.revision), 1)

@@ -4,7 +4,7 @@ from typing import Any
 
 from web.sheet.page import Sheet
 from web.ui import units
-from web.years.small import Small, keep, known, small, small_of
+from web.years.small import Small, kept, small, small_of
 
 
 def tabs(sheet: Sheet) -> dict[str, Any]:
@@ -34,5 +34,4 @@ def _of_another(sheet: Sheet, design: Any) -> Small:
 
 def _of_this(sheet: Sheet) -> Small:
     """Of the design shown, whose year the page holds anyway; kept, so that others need not reckon it."""
-    found = known(sheet.design)
-    return found or keep(sheet.design, small_of(sheet.year.book) if sheet.reckons else Small(reckoned=False))
+    return kept(sheet.design, lambda: small_of(sheet.year.book) if sheet.reckons else Small(reckoned=False))

@@ -4,15 +4,24 @@ A list or a row of tabs shows them without a year, in whichever process; a key t
 """
 
 import json
-from dataclasses import asdict, dataclass
+from collections.abc import Callable
+from dataclasses import asdict, dataclass, fields
 from hashlib import sha256
+from threading import Lock
 from typing import Any
+
+from cachetools import LRUCache, cached
 
 from heat.errors import HeatError
 from heat.ledger import BOUGHT, YearBook
-from web.projects.models import Design, WeatherFile
+from web.projects.models import Design, Version, WeatherFile
 from web.years.reckoned import ENGINE, simulate_uncached, small_figures
 from web.years.weather import weather_year
+
+BASE = "base"
+"""Where the tally of the last version stands among a design's kept figures."""
+DOCUMENTS_KEPT = 60
+"""Documents of saved versions kept in a process: some 40 kB each."""
 
 
 @dataclass(frozen=True)
@@ -27,11 +36,8 @@ class Small:
 def kept_key(design: Design) -> str:
     """What a design's year depends on, as it is kept: survey, scheme, weather, engine."""
     checksum = design.project.weather.checksum if design.project.weather else ""
-    return _hashed(checksum, [design.project.survey, design.scheme])
-
-
-def _hashed(checksum: str, kept: Any) -> str:
-    return sha256(f"{ENGINE} {checksum} {json.dumps(kept, sort_keys=True)}".encode()).hexdigest()[:32]
+    kept = json.dumps([design.project.survey, design.scheme], sort_keys=True)
+    return sha256(f"{ENGINE} {SHAPE} {checksum} {kept}".encode()).hexdigest()[:32]
 
 
 def small_of(book: YearBook) -> Small:
@@ -53,6 +59,10 @@ class Tallied:
     """CO₂ of bought heat (kg)."""
 
 
+SHAPE = " ".join(field.name for kind in (Small, Tallied) for field in fields(kind))
+"""Part of each key: figures kept under other names are made anew."""
+
+
 def tallied_of(book: YearBook) -> Tallied:
     """A year's tally."""
     return Tallied(
@@ -61,33 +71,57 @@ def tallied_of(book: YearBook) -> Tallied:
     )  # fmt: skip
 
 
-def tallied(document: dict[str, Any], file: WeatherFile) -> Tallied:
-    """The tally of a document's year, which itself is not kept. Raises HeatError."""
-    key = f"tally {_hashed(file.checksum, document)}"
-    found: Tallied = small_figures.get(key, lambda: tallied_of(simulate_uncached(document, weather_year(file))))
+@cached(LRUCache(DOCUMENTS_KEPT), key=lambda version: version.pk, lock=Lock())
+def saved(version: Version) -> dict[str, Any]:
+    """The document of a saved version, which never changes: to be read and not written."""
+    return version.whole()
+
+
+def tallied(design: Design, version: Version, file: WeatherFile) -> Tallied:
+    """The tally of a version saved of a design, kept with the design; its year is not. Raises HeatError."""
+    key = f"{ENGINE} {SHAPE} {file.checksum} {version.pk}"
+    told = dict(design.figures.get(BASE, {}))
+    if told.pop("key", "") == key:
+        return Tallied(**told)
+    found: Tallied = small_figures.get(key, lambda: tallied_of(simulate_uncached(saved(version), weather_year(file))))
+    _put(design, {**design.figures, BASE: {"key": key, **asdict(found)}})
     return found
+
+
+def _put(design: Design, figures: dict[str, Any]) -> None:
+    design.figures = figures
+    Design.objects.filter(pk=design.pk).update(figures=figures)
+
+
+def _under(key: str, design: Design) -> Small | None:
+    figures = {name: told for name, told in design.figures.items() if name != BASE}
+    return Small(**figures) if figures.pop("key", "") == key else None
 
 
 def known(design: Design) -> Small | None:
     """The figures kept with a design, if they are those of what it is now."""
-    figures = dict(design.figures)
-    return Small(**figures) if figures.pop("key", "") == kept_key(design) else None
+    return _under(kept_key(design), design)
 
 
-def keep(design: Design, figures: Small) -> Small:
-    """Keep a design's figures with it."""
-    design.figures = {"key": kept_key(design), **asdict(figures)}
-    Design.objects.filter(pk=design.pk).update(figures=design.figures)
-    return figures
+def kept(design: Design, make: Callable[[], Small]) -> Small:
+    """The figures kept with a design, if they are those of what it is now; else made, and kept with it."""
+    key = kept_key(design)
+    found = _under(key, design)
+    if found:
+        return found
+    made = make()
+    base = {BASE: design.figures[BASE]} if BASE in design.figures else {}
+    _put(design, {"key": key, **asdict(made), **base})
+    return made
 
 
 def small(design: Design) -> Small:
     """A design's figures: as kept, else of a year reckoned now and not kept itself."""
-    found = known(design)
-    if found:
-        return found
-    try:
-        book = simulate_uncached(design.document(), weather_year(design.project.weather))
-    except HeatError:
-        return keep(design, Small(reckoned=False))
-    return keep(design, small_of(book))
+
+    def make() -> Small:
+        try:
+            return small_of(simulate_uncached(design.document(), weather_year(design.project.weather)))
+        except HeatError:
+            return Small(reckoned=False)
+
+    return kept(design, make)

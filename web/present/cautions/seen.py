@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
-from heat.design import Design, parse
+from heat.design import Design
 from heat.ledger import YearBook
 from web.sheet.page import Sheet
 from web.ui import units
@@ -53,8 +53,8 @@ class Seen:
 
     @cached_property
     def design(self) -> Design:
-        """The design with what is on its papers; the year's own may hold older papers."""
-        return parse(self.sheet.document)
+        """The design with what is on its papers."""
+        return self.sheet.parsed
 
     @property
     def book(self) -> YearBook:

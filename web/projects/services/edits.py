@@ -1,10 +1,12 @@
 """Edits of a design: each is checked, made and logged in one transaction; undo and redo walk along them."""
 
 from collections.abc import Callable
+from contextlib import nullcontext
 from dataclasses import dataclass
-from typing import Any
+from functools import wraps
+from typing import Any, ParamSpec, TypeVar
 
-from django.db import transaction
+from django.db import connection, transaction
 from django.db.models import Q
 
 from heat.design import parse
@@ -17,7 +19,6 @@ from web.projects.documents import (
     as_they_were,
     joined,
     kept_values,
-    scheme_of,
     survey_of,
     surveyed_path,
     value_at,
@@ -26,6 +27,8 @@ from web.projects.documents import (
 from web.projects.models import Design, Edit
 from web.projects.permissions import ask, design_in, locked_design, need_of
 
+Asked = ParamSpec("Asked")
+Answer = TypeVar("Answer")
 KIND_PATH, EDITS_LOOKED_AT = "system.kind", 300
 WEATHER_PATH, PLACE_PATH = "weather", "place"
 OF_PROJECT = {WEATHER_PATH: "weather_id", PLACE_PATH: "place"}
@@ -67,14 +70,25 @@ def _take(design: Design, changes: Changes, document: Document) -> None:
     """Take a changed document into survey, scheme and weather, unsaved, and count the revision."""
     project = design.project
     if set(changes) - set(OF_PROJECT):
-        project.survey = survey_of(document)
-        design.scheme = scheme_of(document)
+        design.take(document)
     for path in set(changes) & set(OF_PROJECT):
         setattr(project, OF_PROJECT[path], changes[path])
     project.revision += 1
 
 
-@transaction.atomic
+def all_or_nothing(service: Callable[Asked, Answer]) -> Callable[Asked, Answer]:
+    """In a transaction of its own, or in that of whoever asks and without a savepoint in it: what such a service
+    refuses, it refuses before it writes."""
+
+    @wraps(service)
+    def asked(*args: Asked.args, **kwargs: Asked.kwargs) -> Answer:
+        with nullcontext() if connection.in_atomic_block else transaction.atomic():
+            return service(*args, **kwargs)
+
+    return asked
+
+
+@all_or_nothing
 def change_values(
     *, design: Design, author: User, changes: dict[str, Any], seen: dict[str, Any] | None = None, force: bool = True
 ) -> Design:
@@ -179,13 +193,13 @@ def previewed(*, design: Design, author: User, changes: dict[str, Any]) -> Desig
     return design
 
 
-@transaction.atomic
+@all_or_nothing
 def step_back(*, design: Design, author: User) -> tuple[Design, Edit | None]:
     """Undo the last edit of the project; None where there is none. Raises OfAnother for what another person edited."""
     return _step(design, author, back=True)
 
 
-@transaction.atomic
+@all_or_nothing
 def step_forward(*, design: Design, author: User) -> tuple[Design, Edit | None]:
     """Redo the edit undone last; None where there is none."""
     return _step(design, author, back=False)

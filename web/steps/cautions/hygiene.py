@@ -2,7 +2,6 @@
 
 from typing import Any
 
-from heat.design import parse
 from heat.ledger import BOUGHT, YearBook
 from heat.money.tariff import energy_of
 from heat.sizing.hygiene import THREE_L, burns_in_s, dead_leg, meanwhile, schools
@@ -55,7 +54,7 @@ def hygiene_view(sheet: Sheet) -> dict[str, Any]:
 
 def _schools(sheet: Sheet) -> list[dict[str, Any]]:
     """The year as drawn and by each school: heat, money, cool hours, how often it was heated through."""
-    design = parse(sheet.document)
+    design = sheet.parsed
     documents = schools(sheet.document)
 
     beside = years_beside("schools", design, sheet.project.weather, documents.values(), sheet.weather)

@@ -5,7 +5,6 @@ from typing import Any
 from django.http import HttpResponse
 from django.shortcuts import render
 
-from heat.design import parse
 from heat.design.changing import with_changes
 from heat.ledger import BOUGHT, YearBook
 from heat.sizing.circuit import SIZES_MM
@@ -19,7 +18,7 @@ SHARES = ((0.5, "half the exchanger"), (2.0, "twice the exchanger"), (20.0, "an 
 
 def told_sizes(request: SignedIn, sheet: Sheet) -> HttpResponse:
     """Bought heat with other pipes and exchangers, against the design as drawn."""
-    design = parse(sheet.document)
+    design = sheet.parsed
     ways = {**_pipes(sheet), **_exchangers(sheet)}
 
     documents = [with_changes(sheet.document, changes) for changes in ways.values()]
@@ -38,7 +37,7 @@ def _row(sheet: Sheet, words: str, book: YearBook | str) -> dict[str, str]:
 
 def _pipes(sheet: Sheet) -> dict[str, dict[str, Any]]:
     """The next sizes below and above the one drawn."""
-    if parse(sheet.document).system.scheme.moved == "none":
+    if sheet.parsed.system.scheme.moved == "none":
         return {}
     now = sheet.document["system"]["loop"]["supply_pipe"]["outer_diameter_mm"]
     near = sorted(SIZES_MM, key=lambda size: abs(size[0] - now))[:4]
@@ -55,7 +54,7 @@ def _pipes(sheet: Sheet) -> dict[str, dict[str, Any]]:
 
 
 def _exchangers(sheet: Sheet) -> dict[str, dict[str, Any]]:
-    kind = parse(sheet.document).system.scheme.exchange
+    kind = sheet.parsed.system.scheme.exchange
     if kind not in ("coil", "plate", "jacket"):
         return {}
     path = f"system.{kind}.ua_w_k"

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from heat.design import Design, parse
+from heat.design import Design
 from heat.design.changing import with_changes
 from heat.ledger import BOUGHT
 from heat.money.fuels import burnt
@@ -34,7 +34,7 @@ def _weekly() -> dict[str, Any]:
 
 def burning_view(sheet: Sheet) -> dict[str, Any]:
     """Times of boosting, where an element is fitted, and fuels, each with a year's heat and money."""
-    design = parse(sheet.document)
+    design = sheet.parsed
     boosts = _boosts(sheet, design)
     fuels = _fuels(sheet, design)
     bought = [row for row in fuels if not row["free"]]

@@ -6,7 +6,6 @@ from typing import Any
 
 from django.utils import timezone
 
-from heat.design import parse
 from heat.design.money import MOST
 from heat.money.offered import Offered
 from heat.money.offered import offered as offered_at
@@ -27,7 +26,7 @@ FIELDS = ("quantity", "price", "left_out", "words")
 
 def offered(sheet: Sheet) -> Offered:
     """The design's money at its person's prices, or at those it was offered with."""
-    design = parse(sheet.document)
+    design = sheet.parsed
     return offered_at(design, sheet.year.book, prices_for(sheet.project.books, sheet.document))
 
 

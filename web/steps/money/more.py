@@ -23,7 +23,7 @@ STEPS, READY = 4, 2
 
 def more_view(sheet: Sheet) -> dict[str, Any]:
     """Further collectors one by one, and what it takes to be ready for two."""
-    design = parse(sheet.document)
+    design = sheet.parsed
     if design.system.scheme.moved == "none":
         return {"rows": [], "conclusion": "Its collectors are its stores: another one is another system."}
     prices, currency = dict(offered(sheet).prices), sheet.project.currency

@@ -7,7 +7,7 @@ from typing import Any
 
 from heat import ENGINE_VERSION
 from heat import accounts as acc
-from heat.design import Design, field_at, parse
+from heat.design import Design, field_at
 from heat.ledger import BOUGHT, DELIVERED, SOLAR_IN, SUN
 from heat.money.cash import ledger
 from heat.money.offered import Offered
@@ -71,7 +71,7 @@ class Section:
 
 def offer(sheet: Sheet) -> Offered:
     """The design's money at its prices."""
-    return offered_at(parse(sheet.document), sheet.year.book, prices_for(sheet.project.books, sheet.document))
+    return offered_at(sheet.parsed, sheet.year.book, prices_for(sheet.project.books, sheet.document))
 
 
 def key_figures(sheet: Sheet) -> list[dict[str, Any]]:

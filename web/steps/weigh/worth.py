@@ -46,7 +46,7 @@ def money_key(document: Document) -> str:
 
 def row_now(sheet: Sheet) -> list[float]:
     """The numbers of the design as drawn, at its prices."""
-    return row_of(sheet.year.book, parse(sheet.document), prices_for(sheet.project.books, sheet.document))
+    return row_of(sheet.year.book, sheet.parsed, prices_for(sheet.project.books, sheet.document))
 
 
 def row_at(sheet: Sheet, document: Document) -> list[float]:

@@ -1,6 +1,7 @@
 """The desk over HTTP: edits, refusals, two tabs, undo, versions, units, ownership, weather."""
 
 import re
+from unittest.mock import patch
 
 from django.test import TestCase
 
@@ -8,6 +9,7 @@ from web.accounts.models import User
 from web.projects.models import Design, Project
 from web.projects.tests.helpers import HTMX, DeskCase
 from web.workspace import views
+from web.years.reckoned import small_figures, years
 from web.years.small import known
 
 
@@ -72,6 +74,29 @@ class Editing(DeskCase):
         self.project.refresh_from_db()
         shown = re.search(r'aria-current="true".*?(\d+\.\d) %', self.client.get(self.url("scheme")).text, re.DOTALL)
         self.assertAlmostEqual(100 * known(design).fraction, float(shown[1]), delta=0.051)
+
+    def test_what_it_was_saved_with_is_reckoned_once_for_all_workers(self):
+        words = "as saved"
+        self.assertContains(self.client.get(self.url("scheme")), words)
+        years.made.clear(), small_figures.made.clear()
+        with patch("web.years.small.simulate_uncached", side_effect=AssertionError):
+            self.assertContains(self.client.get(self.url("scheme")), words)
+        self.edit("system.store.volume_l", "150")
+        self.post("designs", act="version", note="smaller")
+        self.assertContains(self.client.get(self.url("scheme")), words)
+        self.edit("system.store.volume_l", "300")
+        self.assertContains(self.client.get(self.url("scheme")), "better")
+
+    def test_figures_kept_by_another_version_are_made_anew(self):
+        shown = re.findall(r"\d+\.\d %", self.client.get(self.url("scheme")).text)
+        odd = {"key": "of another", "sunny": 1.0, "base": {"key": "of another", "fraction": 0.1, "gone": 2}}
+        Design.objects.filter(pk=self.design.pk).update(figures=odd)
+        self.assertEqual(re.findall(r"\d+\.\d %", self.client.get(self.url("scheme")).text), shown)
+        kept = Design.objects.get(pk=self.design.pk).figures
+        self.assertNotIn("sunny", kept)
+        self.assertNotIn("gone", kept["base"])
+        with patch("web.years.small.SHAPE", "other names"):
+            self.assertIsNone(known(self.fresh()))
 
     def test_hours_and_parts_by_address(self):
         page = self.client.get(self.url("scheme?day=200&hour=15&part=control"))

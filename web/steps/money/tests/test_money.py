@@ -9,6 +9,7 @@ from openpyxl import load_workbook
 
 from heat.money.parts_list import parts_list
 from heat.money.prices import ITEMS, PRICES
+from heat.year import simulate
 from web.prices.books import BrokenRow, prices_of, read_book
 from web.projects.tests.helpers import HTMX
 from web.sheet.tests.helpers import SheetCase, figure
@@ -18,7 +19,7 @@ from web.steps.money.more import more_view
 from web.steps.money.prices import prices_view
 from web.steps.money.years import years_view
 from web.ui.tests.browser import DemoCase
-from web.years.reckoned import others
+from web.years.reckoned import others, years
 
 
 class MoneyCase(SheetCase):
@@ -278,10 +279,12 @@ class Kinds(MoneyCase):
                 with self.subTest(kind=kind, view=view):
                     self.assertEqual(self.client.get(self.url(f"money?view={view}")).status_code, 200)
 
-    def test_a_design_keeps_no_year_for_its_money(self):
-        with patch("web.years.reckoned.simulate") as year:
+    def test_money_costs_one_year(self):
+        self.client.get(self.url("scheme"))
+        years.made.clear()
+        with patch("web.years.reckoned.simulate", wraps=simulate) as year:
             self.client.get(self.url("money?view=cost"))
-            self.assertLessEqual(year.call_count, 1)
+            self.assertEqual(year.call_count, 1)
         self.assertTrue(parts_list(offered(self.sheet()).design))
 
 
