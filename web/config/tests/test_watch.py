@@ -4,14 +4,16 @@ import itertools
 import json
 import logging
 import socket
-from unittest.mock import patch
+from threading import Lock
+from unittest.mock import Mock, patch
 
 from django.db import DatabaseError
 from django.test import RequestFactory, SimpleTestCase, TestCase
+from gunicorn.workers.gthread import ThreadWorker
 
 from web.config import health
 from web.config.watch import AsJson, Reference, reference, watched
-from web.config.worker import PatientUnreader, TooSlow, _coming
+from web.config.worker import PatientUnreader, PatientWorker, TooSlow, _coming
 
 
 class Watching(TestCase):
@@ -60,6 +62,39 @@ class Watching(TestCase):
             self.assertContains(self.client.get("/ready"), "does not answer", status_code=503)
         with patch("web.config.health.MigrationExecutor.migration_plan", return_value=[1, 2]):
             self.assertContains(self.client.get("/ready"), "2 migrations wait", status_code=503)
+
+
+class GivingWay(SimpleTestCase):
+    def worker(self):
+        worker = PatientWorker.__new__(PatientWorker)
+        worker._counting, worker.asked = Lock(), []
+        return worker
+
+    def test_who_has_more_at_hand_reaches_later_for_the_next(self):
+        worker, ways = self.worker(), []
+        with patch("web.config.worker.sleep", ways.append), patch.object(ThreadWorker, "accept") as accept:
+            for worker.at_hand in (0, 1, 5, 500):
+                worker.accept("door")
+        self.assertEqual(accept.call_count, 4)
+        self.assertEqual(ways, [0.0, *sorted(ways)[1:]])
+        self.assertLess(ways[1], ways[2])
+        self.assertLessEqual(ways[3], 0.05)
+
+    def test_requests_at_hand_are_counted_however_they_end(self):
+        worker, (ours, theirs) = self.worker(), socket.socketpair()
+        seen = []
+
+        def ends(_worker, _connection):
+            seen.append(worker.at_hand)
+            if len(seen) == 2:
+                raise OSError
+
+        connection = Mock(sock=ours)
+        with ours, theirs, patch.object(ThreadWorker, "handle", ends):
+            worker.handle(connection)
+            with self.assertRaises(OSError):
+                worker.handle(connection)
+        self.assertEqual((seen, worker.at_hand), ([1, 1], 0))
 
 
 class Slow(SimpleTestCase):
