@@ -17,7 +17,7 @@ class Log(models.Model):
     letter = models.CharField(max_length=1)
     document = models.JSONField()
     """The design as it was built; what changes in the project later does not reach it."""
-    weather = models.ForeignKey(WeatherFile, models.PROTECT, related_name="+")
+    weather = models.ForeignKey(WeatherFile, models.RESTRICT, related_name="logs")
     began = models.DateTimeField(default=timezone.now)
     heights = models.JSONField(default=list)
     """Heights of the store's sensors from the floor up (share)."""

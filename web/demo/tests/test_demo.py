@@ -1,19 +1,34 @@
 """The demo: the same made-up climate everywhere, loaded once."""
 
+from datetime import timedelta
+
 from django.core.management import call_command
 from django.test import TestCase
+from django.utils import timezone
 
 from heat.design.schemes import SCHEMES
 from heat.weather.checks import checked
 from web.accounts.models import User
+from web.firms.models import Firm
+from web.logs.models import Log
 from web.projects.climates import merrow_coast
-from web.projects.models import Project
+from web.projects.models import Project, WeatherFile
+from web.projects.services.leaving import sweep
 from web.runs.models import Run
 from web.runs.services import answer, reckon_chunk
 from web.years.reckoned import reckon
 
 
 class Demo(TestCase):
+    def test_all_of_it_can_be_deleted_for_good(self):
+        call_command("load_demo", weigh=True)
+        User.objects.update(leaving=timezone.now() - timedelta(days=31))
+        Project.objects.update(deleted=timezone.now() - timedelta(days=31))
+        told = [sweep(), sweep()]  # who heads a firm goes once nobody else is in it
+        self.assertEqual(told[0]["projects"], 4)
+        self.assertFalse(User.objects.exists() or Firm.objects.exists())
+        self.assertFalse(Project.objects.exists() or WeatherFile.objects.exists() or Log.objects.exists())
+
     def test_loading_twice_leaves_four_projects(self):
         call_command("load_demo")
         call_command("load_demo")

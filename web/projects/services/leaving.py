@@ -26,6 +26,8 @@ def delete_weather(*, file: WeatherFile, author: User, deleted: bool) -> None:
     ask(author, "survey", file.project)
     if deleted and (file.project.weather_id == file.pk or Version.objects.filter(weather=file).exists()):
         raise HeatError(f"“{file.name}” stays: the project or a saved version of a design is reckoned with it.")
+    if deleted and file.logs.exists():
+        raise HeatError(f"“{file.name}” stays: the log of what was read is held against it.")
     WeatherFile.objects.filter(pk=file.pk).update(deleted=timezone.now() if deleted else None)
 
 
@@ -42,7 +44,7 @@ def sweep() -> dict[str, int]:
     gone["projects"] = projects.count()
     Version.objects.filter(design__project__in=projects).delete()
     Project.objects.filter(pk__in=list(projects.values_list("pk", flat=True))).delete()
-    files = WeatherFile.objects.filter(deleted__lt=before)
+    files = WeatherFile.objects.filter(deleted__lt=before, logs=None)
     gone["files"], _ = files.delete()
     gone["accounts"] = accounts.count()
     accounts.delete()

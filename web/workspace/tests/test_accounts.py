@@ -8,7 +8,9 @@ from django.test import TestCase, override_settings
 from django.utils import timezone
 
 from web.accounts.models import User
-from web.projects.models import Project, WeatherFile
+from web.logs.models import Log
+from web.logs.services import begin_log
+from web.projects.models import Project, Version, WeatherFile
 from web.projects.services.leaving import sweep
 from web.projects.tests.helpers import DeskCase
 
@@ -122,7 +124,21 @@ class Leaving(DeskCase):
         self.assertEqual(post(second, do="restore").status_code, 302)
         self.assertIsNone(WeatherFile.objects.get(pk=second.pk).deleted)
 
+    def test_what_has_a_log_goes_with_its_log(self):
+        begin_log(design=self.design, author=self.user)
+        self.client.post(self.url("weather/use"), {"climate": "merrow_hills"})
+        Version.objects.all().delete()
+        first = WeatherFile.objects.filter(project=self.project).order_by("pk")[0]
+        answer = self.client.post(self.url("weather/delete"), {"file": first.pk})
+        self.assertContains(answer, "the log of what was read", status_code=422)
+        WeatherFile.objects.filter(pk=first.pk).update(**self.late(deleted=1))
+        self.assertEqual(sweep()["files"], 0)
+        Project.objects.filter(pk=self.project.pk).update(**self.late(deleted=1))
+        self.assertEqual(sweep()["projects"], 1)
+        self.assertFalse(Log.objects.exists() or Project.objects.filter(pk=self.project.pk).exists())
+
     def test_an_account_with_all_it_holds(self):
+        begin_log(design=self.design, author=self.user)
         self.assertContains(self.client.post("/account", {"do": "leave"}), "is deleted on")
         self.assertContains(self.client.post("/account", {"do": "stay"}), "delete this account")
         self.client.post("/account", {"do": "leave"})
