@@ -17,6 +17,10 @@ from web.accounts.requests import SignedIn
 
 MOST, USUAL_DAYS, MOST_DAYS = 30, 365, 1825
 """Open keys of a person; days a key opens."""
+MADE, FORMS = "keys_made", 10
+"""Where a session remembers the last so many forms that made a key: sent again, they make no other."""
+NAMED = 500
+"""Own projects offered by name."""
 USED_S = 60
 """Seconds between notes that a key is in use."""
 
@@ -65,9 +69,11 @@ def tokens(request: SignedIn) -> HttpResponse:
             told = _done(request)
         except HeatError as error:
             told = {"problem": str(error), "typed": request.POST.get("name", "")[:60]}
+    names = dict(request.user.projects.filter(deleted=None).order_by("-changed").values_list("pk", "name")[:NAMED])
+    opened = [one for one in request.user.tokens.select_related("user") if one.is_open]
     context = {
-        "open": [one for one in request.user.tokens.select_related("user") if one.is_open], "scopes": Token.SCOPES,
-        "days": USUAL_DAYS, **told,
+        "open": [(one, names.get(one.project or 0, f"number {one.project}")) for one in opened],
+        "scopes": Token.SCOPES, "days": USUAL_DAYS, "projects": names, **told,
     }  # fmt: skip
     return render(request, "accounts/tokens.html", context, status=422 if "problem" in told else 200)
 
@@ -78,12 +84,17 @@ def _done(request: SignedIn) -> dict[str, Any]:
         number = int(post["number"]) if post.get("number", "").isdecimal() and len(post["number"]) < 10 else 0
         request.user.tokens.filter(pk=number, ended=None).update(ended=timezone.now())
         return {}
+    form, made = post.get("key", "")[:40], request.session.get(MADE, [])
+    if form and form in made:
+        return {"again": True}
     if not knows_password(request):
         raise HeatError("This is not your password. No key was made.")
     days = int(post["days"]) if post.get("days", "").isdecimal() and len(post["days"]) < 6 else 0
     project = int(post["project"]) if post.get("project", "").isdecimal() and len(post["project"]) < 10 else None
-    _made, text = make_token(
+    _token, text = make_token(
         user=request.user, name=post.get("name", ""), scopes=post.getlist("scopes"), project=project, days=days
     )
+    if form:
+        request.session[MADE] = [*made, form][-FORMS:]
     notify(request.user, "A key for a program was made")
     return {"text": text}

@@ -16,6 +16,8 @@ from heat.errors import HeatError
 from web.accounts import sessions as noting
 from web.accounts.models import RecoveryCode, SignIn, Token, User
 from web.accounts.tokens import MOST, make_token, token_of
+from web.projects.climates import merrow_coast
+from web.projects.services.designs import create_project
 from web.ui.tests.browser import BrowserCase
 
 PASSWORD = "quiet-harbour-9"
@@ -46,7 +48,7 @@ class Asta(TestCase):
         page = self.client.post("/account/second", form).content.decode()
         self.client.logout()
         TOTPDevice.objects.update(last_t=-1)  # as if half a minute had gone by
-        return re.findall(r"<li>([a-z2-7]{5}-[a-z2-7]{5})</li>", page)
+        return re.findall(r"<li><code>([a-z2-7]{5}-[a-z2-7]{5})</code></li>", page)
 
 
 class SecondFactor(Asta):
@@ -249,12 +251,14 @@ class NoMail:
 class Keys(Asta):
     def test_made_shown_once_and_ended(self):
         self.client.force_login(self.user)
-        form = {"do": "make", "name": "logger", "scopes": ["read"], "days": "30", "password": PASSWORD}
+        form = {"do": "make", "name": "logger", "scopes": ["read"], "days": "30", "password": PASSWORD, "key": "once"}
         page = self.client.post("/account/keys", form)
         text = re.search(r"rl_[\w-]{40,}", page.content.decode()).group()
         self.assertNotIn(text, self.client.get("/account/keys").content.decode())
         self.assertEqual(token_of(text).user, self.user)
         self.assertFalse(Token.objects.filter(hashed__contains=text[3:10]).exists())
+        self.assertContains(self.client.post("/account/keys", form), "made already")
+        self.assertEqual(Token.objects.count(), 1)
         self.client.post("/account/keys", {"do": "end", "number": Token.objects.get().pk})
         self.assertIsNone(token_of(text))
 
@@ -265,6 +269,16 @@ class Keys(Asta):
             answer = self.client.post("/account/keys", good | odd)
             self.assertContains(answer, "logger 7", status_code=422)
         self.assertEqual(Token.objects.count(), 0)
+
+    def test_for_one_project_told_by_name(self):
+        project = create_project(owner=self.user, name="Tern Lane", place="", weather=merrow_coast())
+        make_token(user=self.user, name="logger", scopes=["read"], project=project.pk)
+        make_token(user=self.user, name="other", scopes=["read"], project=project.pk + 1)
+        self.client.force_login(self.user)
+        page = self.client.get("/account/keys")
+        self.assertContains(page, f'<option value="{project.pk}">Tern Lane</option>')
+        self.assertContains(page, ">Tern Lane</td>")
+        self.assertContains(page, f">number {project.pk + 1}</td>")
 
     def test_past_its_day_or_its_person_it_opens_nothing(self):
         made, text = make_token(user=self.user, name="", scopes=["read"])
