@@ -19,8 +19,8 @@ TUBES = ("manifold", "tubes_inside", "tube_bore_mm", "tube_length_m", "in_series
 NOTES = {
     "collector": "η0, a1, a2, a5 and the incidence factor stand on the collector’s data sheet or test certificate, by "
     "gross or aperture area: choose the one it says.",
-    "store": "Insulation loss is what the tank loses for each degree it is warmer than its room: 24 h of standing tell "
-    "it (kWh a day, times 1000, by 24 h, by the difference).",
+    "store": "Insulation loss is what the tank loses for each degree it is warmer than its room: 1 kWh in 24 h at 45 K "
+    "is 0.93 W/K or 1.76 Btu/h °F.",
     "stove": "Solid fuel cannot be switched off: its water needs an open way to rise, to cool and to boil off. Pipes "
     "at least 1 in 20 upwards, no valve between stove and vent, fitted by a licensed trade to the local code.",
     "mirror": "A mirror can blind people and set fire to what it is turned on: mind neighbours, roads and dry leaves, "

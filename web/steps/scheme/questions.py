@@ -17,6 +17,11 @@ BACKUPS = {
 CARES = {
     "least": "as little as can be", "yearly": "a look every year", "tinker": "I build and tinker",
 }  # fmt: skip
+OFTEN = {
+    "bath": ("a household’s hot water", ("hot_water",)),
+    "house": ("hot water and rooms", ("hot_water", "rooms")),
+    "pool": ("a pool and its showers", ("pool", "showers")),
+}  # fmt: skip
 HABIT_WORDS = {"short": "short showers", "usual": "usual", "long": "long showers, baths"}
 TIMES = {"morning house": "mostly mornings", "evening house": "mostly evenings", "all day": "all day"}
 US_FUELS, SI_FUELS = ("therm", "gal"), (", L", "m³", ", kg")
@@ -64,6 +69,8 @@ def answers(sheet: Sheet, query: Any) -> tuple[Wishes, dict[str, Any], dict[str,
         "showers": demand["showers"]["fitted"],
     }  # fmt: skip
     on = {name: query.get(name) == "1" if asked else stands for name, stands in uses.items()}
+    if query.get("often") in OFTEN:
+        on = {name: name in OFTEN[query["often"]][1] for name in uses}
     ticked = lambda name: query.get(name) == "1" if query.get(f"{name}_asked") == "1" else None
     if not any(on.values()):
         read.wrong["uses"] = "Choose something to heat; hot water is taken until then."
@@ -124,6 +131,7 @@ def questions(sheet: Sheet, query: Any, wishes: Wishes, stands: dict[str, Any]) 
     litres = lambda amount: f"{sheet.show(amount, 'L', 0)} {sheet.sign('L')}"
     text = lambda name, value, quantity: query.get(name, units.field_text(value, quantity, system))
     return {
+        "often": [(key, words) for key, (words, _) in OFTEN.items()],
         "backups": BACKUPS, "cares": CARES, "times": TIMES, "fuels": fuels(system),
         "habits": {key: f"{words}, {litres(HABITS[key])} each" for key, words in HABIT_WORDS.items()},
         "habit_now": "as measured" if demand["measured_l"] else (
