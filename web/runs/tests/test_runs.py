@@ -192,7 +192,7 @@ class Workers(TransactionTestCase):
         self.assertEqual(Chunk.objects.count(), 5)
 
     def test_a_killed_worker_loses_a_chunk_at_most_and_another_ends_the_run(self):
-        run = ask(self.design, self.user, 400)
+        run = ask(self.design, self.user, 240)
         first = self.worker("--threads=1")
         self.until(lambda: progress(run).done >= 20)
         first.send_signal(signal.SIGKILL)
@@ -206,7 +206,7 @@ class Workers(TransactionTestCase):
         self.assertTrue(done <= set(run.chunks.values_list("index", "done")))  # none was counted twice
         self.assertTrue(np.isfinite(answer(run)["fraction"]).all())
         with patch.object(services, "AT_ONCE", 1000):
-            other = ask(self.design, self.user, 400, seed=1)
+            other = ask(self.design, self.user, 240, seed=1)
         self.assertEqual(other.pk, run.pk)
 
     def a_minute_goes_by(self):
@@ -219,7 +219,7 @@ class Workers(TransactionTestCase):
     def test_a_database_out_of_reach_in_mid_run_stops_nothing_for_good(self):
         way = Proxy(int(connection.settings_dict["PORT"]))
         self.addCleanup(way.close)
-        run = ask(self.design, self.user, 400)
+        run = ask(self.design, self.user, 240)
         child = self.worker("--threads=2", port=way.port)
         self.until(lambda: progress(run).done >= 20)
         way.cut()
@@ -234,7 +234,7 @@ class Workers(TransactionTestCase):
         self.assertTrue(np.isfinite(answer(run)["fraction"]).all())
 
     def test_a_killed_server_takes_its_worker_with_it_and_the_next_goes_on(self):
-        run = ask(self.design, self.user, 400)
+        run = ask(self.design, self.user, 240)
         first = self.server()
         self.until(lambda: progress(run).done >= 20)
         first.send_signal(signal.SIGKILL)

@@ -5,15 +5,20 @@ import os
 from functools import cache
 from pathlib import Path
 
+from django.conf import settings
+from django.contrib.auth import get_user_model
 from django.core.management import call_command
 from django.db import connections
-from django.test import LiveServerTestCase
+from django.test import Client, LiveServerTestCase
 from playwright.sync_api import sync_playwright
+
+from web.ui.tests import rows
 
 ARGUMENTS = (
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync",
 )  # fmt: skip
+CHROMIUM = next(filter(os.path.exists, ("/usr/bin/chromium-headless-shell", "/usr/bin/chromium")), "")
 AXE = Path(__file__).parent / "axe.min.js"
 
 
@@ -21,7 +26,7 @@ AXE = Path(__file__).parent / "axe.min.js"
 def chromium():
     """The browser, and the event loop Playwright keeps for this thread."""
     playwright = sync_playwright().start()
-    browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=list(ARGUMENTS))
+    browser = playwright.chromium.launch(executable_path=CHROMIUM, args=list(ARGUMENTS))
     return browser, asyncio._get_running_loop()
 
 
@@ -67,7 +72,20 @@ class BrowserCase(LiveServerTestCase):
         self.assertEqual(away, [])
         self.assertEqual(complaints, [])
 
+    def _fixture_teardown(self):
+        rows.emptied()
+
+    def signed_in(self, name="designer", page=None):
+        """On the list of projects, as somebody who has signed in before."""
+        client = Client()
+        client.force_login(get_user_model().objects.get(username=name))
+        session = {"name": settings.SESSION_COOKIE_NAME, "value": client.cookies[settings.SESSION_COOKIE_NAME].value}
+        page = page or self.page
+        page.context.add_cookies([{**session, "url": self.live_server_url}])
+        page.goto(self.live_server_url)
+
     def sign_in(self, name="designer", password="merrow-coast"):
+        """Through the door."""
         self.page.goto(self.live_server_url + "/sign-in")
         self.page.fill("#id_username", name)
         self.page.fill("#id_password", password)
@@ -84,17 +102,28 @@ class BrowserCase(LiveServerTestCase):
     def accessible(self):
         """No finding of axe on the page as it stands."""
         self.page.evaluate(AXE.read_text())
-        found = self.page.evaluate("axe.run().then(r => r.violations.map(v => v.id + ': ' + v.nodes[0].html))")
+        found = self.page.evaluate(
+            "axe.run({resultTypes: ['violations']}).then(r => r.violations.map(v => v.id + ': ' + v.nodes[0].html))"
+        )
         self.assertEqual(found, [])
+
+
+@cache
+def demo():
+    """The rows of the demo, made once a process."""
+    call_command("load_demo")
+    made = rows.Rows.taken()
+    rows.emptied()
+    return made
 
 
 class DemoCase(BrowserCase):
     """Signed in as the designer, with the demo's projects."""
 
     def setUp(self):
-        call_command("load_demo")
+        demo().put_back()
         super().setUp()
-        self.sign_in()
+        self.signed_in()
 
     def open_scheme(self, project="Gannet Terrace"):
         self.page.click(f"text={project}")

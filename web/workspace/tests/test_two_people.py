@@ -25,10 +25,7 @@ class TwoPeople(DemoCase):
 
     def both_open(self, name):
         self.open_scheme()
-        self.other.goto(self.live_server_url + "/sign-in")
-        self.other.fill("#id_username", name)
-        self.other.fill("#id_password", PASSWORD)
-        self.other.click("button")
+        self.signed_in(name, self.other)
         self.other.click("text=Gannet Terrace")
         self.other.wait_for_selector("#here")
 
@@ -99,6 +96,10 @@ class TwoPeople(DemoCase):
         self.other.goto(self.page.input_value("[readonly]"))
         self.other.click("a:has-text('Open an account')")
         self.other.fill("#id_username", "wren")
+        self.other.fill("#id_password1", "curlew")
+        self.other.wait_for_selector("[role=status]:has-text('6 more letters.')")
+        self.other.fill("#id_password1", "curlew-and-plover-4")
+        self.other.wait_for_selector("[role=status]:has-text('Hard to guess.')")
         for field in ("#id_password1", "#id_password2"):
             self.other.fill(field, "curlew-and-plover-4")
         self.other.click("button:has-text('Open the account')")

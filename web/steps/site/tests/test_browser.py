@@ -27,7 +27,7 @@ class Survey(BrowserCase):
     def setUp(self):
         User.objects.create_user("designer", password="merrow-coast")
         super().setUp()
-        self.sign_in()
+        self.signed_in()
         self.page.fill("#id_name", "Shearwater Steps")
         self.page.click("button:text-is('Open it')")
         self.page.wait_for_selector(".uses-list")
