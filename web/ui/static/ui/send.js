@@ -47,10 +47,13 @@ function settleFields() {
   stand();
 }
 
-/* the page morphs into the answer */
+/* the page morphs into the answer; what was being typed where the answer has no such value is told, not dropped */
 export async function ink(text) {
+  const typed = desk().querySelector("[data-dirty]");
+  const { path } = typed?.dataset || {};
   await htmx.swap({ sourceElement: desk(), target: desk(), text, swap: "innerMorph" });
   settleFields();
+  if (path && !desk().querySelector(`[data-path="${CSS.escape(path)}"]`)) say(`“${typed.value}” was not kept: its value is not on this page any more.`);
   for (const task of afterInk) task();
 }
 
@@ -179,11 +182,12 @@ export async function preview(path, value, after = () => {}) {
 let heading = null;
 export const here = () => new URL(heading || location.href);
 
-export async function go(url) {
+export async function go(url, wanted = () => true) {
   heading = url;
   const answer = await fetch(url, { headers: headers(url) }).catch(() => null);
   if (heading !== url) return;
   heading = null;
+  if (!wanted()) return;
   if (!answer?.ok || answer.redirected) {
     say("No answer from the server; the page stays as it is.");
     return;

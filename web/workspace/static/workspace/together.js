@@ -63,8 +63,8 @@ async function look() {
   if (stands.revision <= known || revision() !== known || !resting()) return;
   news = stands.edits || [];
   const words = told(news);
-  await go(here());
-  if (words) say(words);
+  await go(here(), resting); // a hand that has begun to type meanwhile comes first: asked again the next time
+  if (words && revision() !== known) say(words);
 }
 
 async function watch() {
