@@ -101,6 +101,20 @@ class Lost(DemoCase):
         self.page.evaluate(looks)
         field.wait_for(state="detached")
 
+    def test_a_price_not_sent_yet_stays_when_others_change_what_it_is_for(self):
+        tab = self.context.new_page()
+        tab.goto(self.page.url)
+        self.page.goto(self.page.url.replace("/scheme", "/money"))
+        price = self.page.locator("#p-store")
+        price.fill("777")
+        volume = tab.locator("[id='d-system.store.volume_l']")
+        volume.fill("345")
+        volume.press("Enter")
+        tab.wait_for_selector("[data-revision='1']", state="attached")
+        self.inked(lambda: self.page.evaluate("document.dispatchEvent(new Event('visibilitychange'))"))
+        self.page.wait_for_selector("text=345")
+        self.assertEqual(price.input_value(), "777")
+
     def test_what_is_typed_into_a_row_that_goes_is_told(self):
         field, take_away = self.tree()
         self.typed_under_way("/A/choose", field, "31")

@@ -46,6 +46,12 @@ const told = (edits) =>
     .slice(0, 3)
     .join(" · ");
 
+/* what stands in forms that are not sent yet */
+const typedInForms = () =>
+  [...document.querySelectorAll("#desk :is(input:not([type=hidden], [type=file]), textarea):not([data-path])")]
+    .filter((field) => field.value !== field.defaultValue)
+    .map((field) => [field, field.value]);
+
 async function look() {
   const now = place();
   if (!now || document.hidden || shut) return;
@@ -63,7 +69,9 @@ async function look() {
   if (stands.revision <= known || revision() !== known || !resting()) return;
   news = stands.edits || [];
   const words = told(news);
+  const typed = typedInForms();
   await go(here(), resting); // a hand that has begun to type meanwhile comes first: asked again the next time
+  for (const [field, value] of typed) field.value = value;
   if (words && revision() !== known) say(words);
 }
 
