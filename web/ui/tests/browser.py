@@ -4,12 +4,14 @@ import asyncio
 import os
 from functools import cache
 from pathlib import Path
+from threading import Condition
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.core.management import call_command
 from django.db import connections
 from django.test import Client, LiveServerTestCase
+from django.test.testcases import _StaticFilesHandler
 from playwright.sync_api import sync_playwright
 
 from web.ui.tests import rows
@@ -43,10 +45,36 @@ def arriving(page):
     return page
 
 
+class Answering(_StaticFilesHandler):
+    """Knows how many requests are being answered: some go on when the page that asked is gone."""
+
+    changed = Condition()
+    at_hand = 0
+
+    def __call__(self, *asked):
+        self.count(1)
+        try:
+            return super().__call__(*asked)
+        finally:
+            self.count(-1)
+
+    @classmethod
+    def count(cls, more):
+        with cls.changed:
+            Answering.at_hand += more
+            cls.changed.notify_all()
+
+    @classmethod
+    def ended(cls):
+        with cls.changed:
+            return cls.changed.wait_for(lambda: not Answering.at_hand, timeout=30)
+
+
 class BrowserCase(LiveServerTestCase):
     """A test in the real browser. Fails on console errors and on requests leaving the machine."""
 
     size = (1280, 800)
+    static_handler = Answering
 
     def setUp(self):
         # Playwright needs its loop marked as running in this thread, other tests need it unmarked.
@@ -73,6 +101,7 @@ class BrowserCase(LiveServerTestCase):
         self.assertEqual(complaints, [])
 
     def _fixture_teardown(self):
+        self.assertTrue(Answering.ended(), "a request is still being answered")
         rows.emptied()
 
     def signed_in(self, name="designer", page=None):
