@@ -2,6 +2,8 @@
 
 import os
 import re
+from functools import cache
+from io import BytesIO
 from pathlib import Path
 from typing import Any
 
@@ -20,6 +22,16 @@ SIZES = {"A4": "A4", "Letter": "letter", "A3": "A3"}
 """Papers, as style sheets name them."""
 
 
+@cache
+def _font(name: str) -> bytes:
+    """A font of ours as a report takes it: unpacked once, not for every report."""
+    from fontTools.ttLib.woff2 import decompress
+
+    plain = BytesIO()
+    decompress(BytesIO((FONTS / name).read_bytes()), plain)
+    return plain.getvalue()
+
+
 def render_pdf(html: str, paper: str = "A4", landscape: bool = False) -> bytes:
     """A tagged PDF with bookmarks of a whole page of HTML, on A4, A3 or Letter."""
     from weasyprint import CSS, HTML  # only where a report is made
@@ -34,7 +46,7 @@ def render_pdf(html: str, paper: str = "A4", landscape: bool = False) -> bytes:
                 return super().fetch(url, headers)
             name = url.removeprefix(FONT_SCHEME)
             if url.startswith(FONT_SCHEME) and (FONTS / name).parent == FONTS and (FONTS / name).is_file():
-                return URLFetcherResponse(url, (FONTS / name).read_bytes(), {"Content-Type": "font/woff2"})
+                return URLFetcherResponse(url, _font(name), {"Content-Type": "font/ttf"})
             raise FatalURLFetchingError(f"Nothing is fetched for a report: {url[:80]}")
 
     html = re.sub(r"(<svg\b[^>]*>)", lambda found: found[1] + DRAWN, html)
