@@ -6,3 +6,5 @@ from web.config.settings import LOGGING
 SIGN_UP = True
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 LOGGING = {**LOGGING, "loggers": {**LOGGING["loggers"], "web.security": {"level": "WARNING"}}}
+WHITENOISE_AUTOREFRESH = True
+"""Files are looked for when they are asked for: every test's client would list them all again."""

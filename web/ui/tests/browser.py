@@ -46,7 +46,8 @@ def arriving(page):
 
 
 class Answering(_StaticFilesHandler):
-    """Knows how many requests are being answered: some go on when the page that asked is gone."""
+    """Knows how many requests are being answered: some go on when the page that asked is gone. Files are kept by the
+    browser as long as its context, as those of a real server are."""
 
     changed = Condition()
     at_hand = 0
@@ -57,6 +58,11 @@ class Answering(_StaticFilesHandler):
             return super().__call__(*asked)
         finally:
             self.count(-1)
+
+    def serve(self, request):
+        answer = super().serve(request)
+        answer["Cache-Control"] = "max-age=3600"
+        return answer
 
     @classmethod
     def count(cls, more):
