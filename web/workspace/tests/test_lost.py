@@ -122,6 +122,28 @@ class Lost(DemoCase):
         self.inked(lambda: self.way({"demand.litres_per_person_day": 61}))
         self.page.wait_for_selector("text=“31” was not kept")
 
+    def test_a_link_waits_for_what_was_typed_before_it(self):
+        asked = []
+        self.page.on("dialog", lambda dialog: (asked.append(dialog.type), dialog.accept()))
+        self.pen().fill("333")
+        self.page.click(".tabs a:has-text('Year')")
+        self.page.wait_for_url("**/A/year*")
+        self.assertEqual(self.kept(), 333)
+        self.page.click(".tabs a:has-text('Scheme')")
+        self.page.wait_for_url("**/A/scheme*")
+        self.page.wait_for_load_state("domcontentloaded")
+        self.pen().fill("-5")
+        self.page.click(".tabs a:has-text('Year')")
+        self.page.wait_for_selector("text=The page stays")
+        self.assertEqual(self.pen().input_value(), "-5")
+        self.pen().fill("400")
+        self.pen().press("ArrowUp")
+        before = float(self.pen().input_value())
+        self.page.click(".copy button")
+        self.page.wait_for_url("**/B/scheme*")
+        self.assertEqual(self.project.designs.get(letter="B").scheme["system"]["store"]["volume_l"], before)
+        self.assertEqual(asked, [])
+
     def test_an_undo_whose_answer_is_lost_undoes_one(self):
         before = self.kept()
         for value in ("333", "344"):

@@ -1,5 +1,6 @@
 /* The desk: every edit is sent as it is made, and the page is re-inked with the answer. */
-import { settling } from "./drag.js";
+import { settleNow, settling } from "./drag.js";
+import "./leaving.js";
 import { address, edit, go, here, onInk, putBack, send, to } from "./send.js";
 
 /* what one step down or up, or another part, would bring: more years, asked for when the hand rests; the newest question
@@ -39,6 +40,9 @@ if (own && new URL(own, location.href).pathname !== location.pathname) history.r
 
 document.addEventListener("input", (event) => {
   if (event.target.dataset?.path) event.target.dataset.dirty = "1";
+});
+document.addEventListener("focusout", (event) => {
+  if (event.target.dataset?.path) settleNow();
 });
 document.addEventListener("change", (event) => {
   const field = event.target;

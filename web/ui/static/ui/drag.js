@@ -31,10 +31,22 @@ export function draggable(selector, { start, move, end }) {
 
 /* what is stepped by keys settles a moment later, so that a run of steps is one edit */
 const SETTLES_MS = 250;
+const steps = new Set();
 export function settling(ms = SETTLES_MS) {
-  let timer = null;
+  const step = { timer: null, task: null };
+  steps.add(step);
   return (task) => {
-    clearTimeout(timer);
-    timer = task ? setTimeout(task, ms) : null;
+    clearTimeout(step.timer);
+    step.task = task;
+    step.timer = task ? setTimeout(() => finish(step), ms) : null;
   };
 }
+function finish(step) {
+  const { task } = step;
+  clearTimeout(step.timer);
+  step.task = null;
+  task?.();
+}
+
+/* before the hand goes elsewhere: what was stepped last is done at once */
+export const settleNow = () => steps.forEach(finish);

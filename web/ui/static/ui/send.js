@@ -69,6 +69,14 @@ async function inkPreview(text) {
 
 let line = Promise.resolve();
 let waiting = 0;
+let taken = true;
+export const underWay = () => waiting > 0;
+
+/* once nothing is under way: whether all of it was taken */
+export async function kept() {
+  while (waiting) await line.catch(() => {});
+  return taken;
+}
 
 /* what the server could not do, or will not: said, and left as typed */
 function leave(field, words) {
@@ -103,12 +111,12 @@ async function post(url, values, field) {
         field?.classList.remove("unsent");
         if (field?.dataset?.path) standing.delete(field.dataset.path);
         await ink(await answer.text());
-        return;
+        return answer.ok;
       }
       if (answer.status === 500) failed += 1;
       if (failed >= TRIES || answer.status < 500) {
         leave(field, `${await wordsOf(answer)} What you typed stands; everything else goes on.`);
-        return;
+        return false;
       }
       if (answer.status === 500) again = "The server failed at this. It is sent again.";
     } catch (error) {
@@ -125,12 +133,14 @@ export const resting = () => waiting === 0 && !asking && standing.size === 0 && 
 
 /* behind what is under way; the values tell the revision and step the page then has */
 export function send(url, values, field = null) {
+  if (!waiting) taken = true;
   waiting += 1;
   const key = freshKey();
   line = line
-    .then(() => {
+    .catch(() => {}) // what failed is told where it failed, and holds up nothing behind it
+    .then(async () => {
       const told = { ...values, key, revision: document.querySelector("[data-revision]").dataset.revision, screen: address("screen") };
-      return post(url, told, field);
+      if (!(await post(url, told, field))) taken = false;
     })
     .finally(() => {
       waiting -= 1;
@@ -204,10 +214,4 @@ export function to(values) {
     else url.searchParams.set(name, value);
   }
   return go(url);
-}
-
-if (typeof window !== "undefined") {
-  window.addEventListener("beforeunload", (event) => {
-    if (waiting > 0) event.preventDefault();
-  });
 }

@@ -43,8 +43,8 @@ const soon = (task) => {
 };
 
 const { dateOf, moment } = await import("../../static/ui/calendar.js");
-const { draggable, clamp } = await import("../../static/ui/drag.js");
-const { edit, preview, send } = await import("../../static/ui/send.js");
+const { draggable, clamp, settleNow, settling } = await import("../../static/ui/drag.js");
+const { edit, kept, preview, send, underWay } = await import("../../static/ui/send.js");
 
 test("dates are read as people write them", () => {
   assert.deepEqual(moment("12 Mar 15"), { day: 70, hour: 15, words: "12 Mar, 15 h" });
@@ -107,6 +107,43 @@ test("what the server cannot do is said, stands as typed, and holds nothing up",
   assert.equal(field.value, "2");
   fields.delete("said");
   desk.querySelector = () => null;
+});
+
+test("who waits for what is under way learns whether all of it was taken", async () => {
+  for (const [first, second, all] of [[200, 200, true], [422, 200, false], [200, 404, false], [200, 200, true]]) {
+    answers.push({ status: first, text: "one" }, { status: second, text: "two" });
+    send("/edit", { path: "a" });
+    send("/edit", { path: "b" });
+    assert.ok(underWay());
+    assert.equal(await kept(), all);
+    assert.ok(!underWay());
+  }
+});
+
+test("a page that cannot be inked holds up nothing behind it", async () => {
+  const swap = globalThis.htmx.swap;
+  globalThis.htmx.swap = async () => { throw new Error("torn"); };
+  await assert.rejects(send("/edit", { path: "a" }), /torn/);
+  globalThis.htmx.swap = swap;
+  sent.length = 0;
+  await send("/edit", { path: "b" });
+  assert.deepEqual(sent.map((s) => s.path), ["b"]);
+});
+
+test("steps settle as one, at once where the hand goes elsewhere", async () => {
+  const done = [];
+  const settle = settling(20);
+  settle(() => done.push(1));
+  settle(() => done.push(2));
+  assert.deepEqual(done, []);
+  settleNow();
+  settleNow();
+  assert.deepEqual(done, [2]);
+  settle(() => done.push(3));
+  settle(null);
+  settle(() => done.push(4));
+  await new Promise((ended) => setTimeout(ended, 60));
+  assert.deepEqual(done, [2, 4]);
 });
 
 test("of previews the newest wins, and an edit silences them", async () => {

@@ -1,0 +1,42 @@
+/* What leads away waits for what is under way: once that is kept the link is followed; where it is refused, the page stays
+   and shows why. The newest wish wins; one that has waited long and is wished again leaves it to the browser to ask. */
+import { settleNow } from "./drag.js";
+import { kept, say, underWay } from "./send.js";
+
+const PATIENCE_MS = 3000;
+let wish = null;
+
+async function afterwards(event, target, follow) {
+  settleNow();
+  if (event.defaultPrevented || !underWay()) return;
+  if (wish?.target === target && event.timeStamp - wish.since > PATIENCE_MS) return;
+  event.preventDefault();
+  const mine = { target, since: event.timeStamp };
+  wish = mine;
+  const taken = await kept();
+  if (wish !== mine) return;
+  wish = null;
+  if (taken) follow();
+  else {
+    say("The page stays: what was typed last was not taken.");
+    document.querySelector("#desk main [role=alert]")?.scrollIntoView({ block: "nearest" });
+  }
+}
+
+const samePage = (link) => link.hash && link.pathname === location.pathname && link.search === location.search;
+
+/* on the window: after everything on the page that does more of a click than follow it */
+window.addEventListener("click", (event) => {
+  const link = event.target.closest?.("a[href]");
+  if (!link || event.button || event.ctrlKey || event.metaKey || event.shiftKey || event.altKey) return;
+  if (link.origin !== location.origin || (link.target && link.target !== "_self") || samePage(link)) return;
+  afterwards(event, link, () => (link.isConnected ? link.click() : location.assign(link.href)));
+});
+window.addEventListener("submit", (event) => {
+  const { target: form, submitter } = event;
+  afterwards(event, form, () => form.isConnected && form.requestSubmit(submitter?.isConnected ? submitter : null));
+});
+window.addEventListener("beforeunload", (event) => {
+  settleNow();
+  if (underWay()) event.preventDefault();
+});
