@@ -1,7 +1,7 @@
 /* The desk: every edit is sent as it is made, and the page is re-inked with the answer. */
 import { settleNow, settling } from "./drag.js";
 import "./leaving.js";
-import { address, edit, go, here, onInk, putBack, send, to } from "./send.js";
+import { address, edit, go, here, onInk, putBack, say, send, to } from "./send.js";
 
 /* what one step down or up, or another part, would bring: more years, asked for when the hand rests; the newest question
    wins, the server drops one that is no longer about the page, and while others edit it tells us to ask again */
@@ -51,6 +51,7 @@ document.addEventListener("change", (event) => {
 });
 
 document.addEventListener("click", (event) => {
+  if (event.target.id === "said") say("");
   const button = event.target.closest?.("[data-do],[data-mine],[data-theirs],[data-move],[data-part],[data-list],button[data-choose],[data-put],[data-set],[data-way],[data-jump]");
   if (!button) return;
   const near = button.closest(".pen, .hour-shape")?.querySelector("[data-path]");
@@ -132,6 +133,7 @@ document.addEventListener("keydown", (event) => {
     field.blur();
     return;
   }
+  if (event.key === "Escape") say("");
   const held = event.ctrlKey || event.metaKey;
   if (held && ["z", "y"].includes(event.key.toLowerCase())) {
     if (field.dataset?.dirty) return;

@@ -6,8 +6,14 @@ import { kept, say, underWay } from "./send.js";
 const PATIENCE_MS = 3000;
 let wish = null;
 
-async function afterwards(event, target, follow) {
+/* what is half typed or half stepped is sent */
+function finish() {
+  document.activeElement?.closest?.("[data-dirty]")?.blur();
   settleNow();
+}
+
+async function afterwards(event, target, follow) {
+  finish();
   if (event.defaultPrevented || !underWay()) return;
   if (wish?.target === target && event.timeStamp - wish.since > PATIENCE_MS) return;
   event.preventDefault();
@@ -37,6 +43,6 @@ window.addEventListener("submit", (event) => {
   afterwards(event, form, () => form.isConnected && form.requestSubmit(submitter?.isConnected ? submitter : null));
 });
 window.addEventListener("beforeunload", (event) => {
-  settleNow();
+  finish();
   if (underWay()) event.preventDefault();
 });
