@@ -83,10 +83,10 @@ class LogInTheBrowser(DemoCase):
         self.assertFalse(logger.post())  # nobody there
         logger.address = f"{self.live_server_url}/log/{log.pk}/readings"
         self.assertTrue(logger.post())
-        self.page.wait_for_selector("text=30 readings", timeout=15000)
+        self.page.wait_for_selector("text=30 readings")
         logger.waiting.extend(lines[20:60])  # some once more
         self.assertTrue(logger.post())
-        self.page.wait_for_selector("text=60 readings", timeout=15000)
+        self.page.wait_for_selector("text=60 readings")
         self.assertEqual(log.readings.count(), 60)
         with self.page.expect_download() as waiting:
             self.page.goto(f"{self.live_server_url}/projects/{log.project_id}/A/log?view=bring")
