@@ -144,6 +144,31 @@ class Lost(DemoCase):
         self.assertEqual(self.project.designs.get(letter="B").scheme["system"]["store"]["volume_l"], before)
         self.assertEqual(asked, [])
 
+    def test_a_part_opened_while_an_edit_is_under_way_stays_open(self):
+        self.page.evaluate(
+            """() => {
+                const fetched = window.fetch;
+                window.fetch = async (url, ...rest) => {
+                    const answer = await fetched(url, ...rest);
+                    if (String(url).endsWith("/A/edit")) await new Promise((done) => setTimeout(done, 700));
+                    return answer;
+                };
+            }"""
+        )
+        self.inked(lambda: (self.pen().fill("333"), self.page.click("button[data-part=collector]")))
+        self.page.wait_for_selector(".panel.collector")
+        self.page.wait_for_url("**part=collector*")
+        self.assertEqual(self.kept(), 333)
+        self.page.keyboard.press("Control+z")
+        self.page.wait_for_selector("[data-revision='2']", state="attached")
+        self.assertEqual(self.page.locator(".panel.collector").count(), 1)
+        self.pen().fill("-5")
+        self.page.click("button[data-part=pipes]")
+        self.page.wait_for_selector("text=The page stays")
+        self.assertEqual(self.pen().input_value(), "-5")
+        self.page.click("button[data-part=pipes]")
+        self.page.wait_for_selector(".panel.pipes")
+
     def test_an_undo_whose_answer_is_lost_undoes_one(self):
         before = self.kept()
         for value in ("333", "344"):

@@ -1,7 +1,7 @@
 /* The desk: every edit is sent as it is made, and the page is re-inked with the answer. */
 import { settleNow, settling } from "./drag.js";
 import "./leaving.js";
-import { address, edit, go, here, onInk, putBack, say, send, to } from "./send.js";
+import { address, aim, edit, go, here, onInk, putBack, say, send, to } from "./send.js";
 
 /* what one step down or up, or another part, would bring: more years, asked for when the hand rests; the newest question
    wins, the server drops one that is no longer about the page, and while others edit it tells us to ask again */
@@ -69,7 +69,7 @@ document.addEventListener("click", (event) => {
   else if (button.dataset.put) {
     const url = here();
     if (button.dataset.goto) url.searchParams.set(button.dataset.goto, button.dataset.to);
-    history.replaceState(null, "", url);
+    aim(url);
     send(address("edit"), { path: button.dataset.put, value: button.dataset.value }, null);
   } else if (button.dataset.part) {
     const url = here();

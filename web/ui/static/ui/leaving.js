@@ -1,7 +1,7 @@
 /* What leads away waits for what is under way: once that is kept the link is followed; where it is refused, the page stays
    and shows why. The newest wish wins; one that has waited long and is wished again leaves it to the browser to ask. */
 import { settleNow } from "./drag.js";
-import { kept, say, underWay } from "./send.js";
+import { kept, underWay } from "./send.js";
 
 const PATIENCE_MS = 3000;
 let wish = null;
@@ -19,14 +19,10 @@ async function afterwards(event, target, follow) {
   event.preventDefault();
   const mine = { target, since: event.timeStamp };
   wish = mine;
-  const taken = await kept();
+  const all = await kept();
   if (wish !== mine) return;
   wish = null;
-  if (taken) follow();
-  else {
-    say("The page stays: what was typed last was not taken.");
-    document.querySelector("#desk main [role=alert]")?.scrollIntoView({ block: "nearest" });
-  }
+  if (all) follow();
 }
 
 const samePage = (link) => link.hash && link.pathname === location.pathname && link.search === location.search;

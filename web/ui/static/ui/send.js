@@ -70,12 +70,17 @@ async function inkPreview(text) {
 let line = Promise.resolve();
 let waiting = 0;
 let taken = true;
+let sent = 0;
 export const underWay = () => waiting > 0;
 
-/* once nothing is under way: whether all of it was taken */
+/* once nothing is under way: whether all of it was taken; if not, the page stays and shows why */
 export async function kept() {
+  if (!waiting) return true;
   while (waiting) await line.catch(() => {});
-  return taken;
+  if (taken) return true;
+  say("The page stays: what was typed last was not taken.");
+  desk().querySelector(".refusal")?.scrollIntoView({ block: "nearest" });
+  return false;
 }
 
 /* what the server could not do, or will not: said, and left as typed */
@@ -100,7 +105,7 @@ async function post(url, values, field) {
   for (let attempt = 0; ; attempt += 1) {
     let again = "No answer from the server. What you typed stands and is sent again.";
     try {
-      const answer = await fetch(url, { method: "POST", body, headers: headers() });
+      const answer = await fetch(url, { method: "POST", body, headers: headers(here()) });
       if (answer.redirected || (answer.status === 403 && !isPlain(answer))) {
         say("You are signed out. Sign in in another tab: what you typed stands and is sent again.");
         field?.classList.add("unsent");
@@ -135,6 +140,7 @@ export const resting = () => waiting === 0 && !asking && standing.size === 0 && 
 export function send(url, values, field = null) {
   if (!waiting) taken = true;
   waiting += 1;
+  sent += 1;
   const key = freshKey();
   line = line
     .catch(() => {}) // what failed is told where it failed, and holds up nothing behind it
@@ -188,14 +194,30 @@ export async function preview(path, value, after = () => {}) {
   asking = false;
 }
 
-/* another part, hour or view of the same page; the newest wish wins, and each builds on the one before */
+/* another part, hour or view of the same page; the newest wish wins, and each builds on the one before. It is asked for
+   once nothing is under way, and again where something was sent meanwhile: no answer overtakes another. */
 let heading = null;
 export const here = () => new URL(heading || location.href);
+export function aim(url) {
+  heading = null;
+  history.replaceState(null, "", url);
+}
 
 export async function go(url, wanted = () => true) {
   heading = url;
-  const answer = await fetch(url, { headers: headers(url) }).catch(() => null);
-  if (heading !== url) return;
+  let answer = null;
+  let before;
+  do {
+    const all = await kept();
+    if (heading !== url) return;
+    if (!all) {
+      heading = null;
+      return;
+    }
+    before = sent;
+    answer = await fetch(url, { headers: headers(url) }).catch(() => null);
+    if (heading !== url) return;
+  } while (answer && sent !== before);
   heading = null;
   if (!wanted()) return;
   if (!answer?.ok || answer.redirected) {

@@ -26,8 +26,8 @@ globalThis.document = {
       "[data-screen]": { dataset: { screen: "scheme" } },
     })[selector],
 };
-globalThis.fetch = async (url, { body }) => {
-  sent.push({ url: String(url), ...Object.fromEntries(body ?? []) });
+globalThis.fetch = async (url, { body, headers }) => {
+  sent.push({ url: String(url), view: headers["HX-Current-URL"], ...Object.fromEntries(body ?? []) });
   const answer = answers.shift() ?? { status: 200, text: "ink" };
   if (answer.gone) throw new TypeError("no answer");
   await answer.wait;
@@ -44,7 +44,7 @@ const soon = (task) => {
 
 const { dateOf, moment } = await import("../../static/ui/calendar.js");
 const { draggable, clamp, settleNow, settling } = await import("../../static/ui/drag.js");
-const { edit, kept, preview, send, underWay } = await import("../../static/ui/send.js");
+const { edit, go, kept, preview, send, underWay } = await import("../../static/ui/send.js");
 
 test("dates are read as people write them", () => {
   assert.deepEqual(moment("12 Mar 15"), { day: 70, hour: 15, words: "12 Mar, 15 h" });
@@ -118,6 +118,25 @@ test("who waits for what is under way learns whether all of it was taken", async
     assert.equal(await kept(), all);
     assert.ok(!underWay());
   }
+});
+
+test("a view waits for the edits before it and comes after those sent meanwhile", async () => {
+  sent.length = 0;
+  inked.length = 0;
+  const view = new URL("http://here/projects/1/A/scheme?part=collector");
+  let open;
+  answers.push({ status: 200, text: "first" }, { status: 200, text: "stale", wait: new Promise((done) => { open = done; }) });
+  answers.push({ status: 200, text: "second" }, { status: 200, text: "fresh" });
+  send("/edit", { path: "a" });
+  const gone = go(view);
+  await kept();
+  await new Promise((done) => setTimeout(done, 5));
+  send("/edit", { path: "b" });
+  await kept();
+  open();
+  await gone;
+  assert.deepEqual(inked, ["first", "second", "fresh"]);
+  assert.deepEqual(sent.map((s) => s.view), Array(4).fill(String(view)));
 });
 
 test("a page that cannot be inked holds up nothing behind it", async () => {
