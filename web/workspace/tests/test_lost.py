@@ -115,6 +115,19 @@ class Lost(DemoCase):
         self.page.wait_for_selector("text=345")
         self.assertEqual(price.input_value(), "777")
 
+    def test_what_is_typed_and_typed_back_holds_up_no_ink(self):
+        tab = self.context.new_page()
+        tab.goto(self.page.url)
+        stood = self.pen().input_value()
+        for value in ("333", stood):
+            self.pen().fill(value)
+        self.pen().blur()
+        area = tab.locator("[id='d-system.collector.area_m2']")
+        area.fill("2.4")
+        area.press("Enter")
+        tab.wait_for_selector("[data-revision='1']", state="attached")
+        self.inked(lambda: self.page.evaluate("document.dispatchEvent(new Event('visibilitychange'))"))
+
     def test_what_is_typed_into_a_row_that_goes_is_told(self):
         field, take_away = self.tree()
         self.typed_under_way("/A/choose", field, "31")

@@ -42,7 +42,9 @@ document.addEventListener("input", (event) => {
   if (event.target.dataset?.path) event.target.dataset.dirty = "1";
 });
 document.addEventListener("focusout", (event) => {
-  if (event.target.dataset?.path) settleNow();
+  if (!event.target.dataset?.path) return;
+  settleNow();
+  delete event.target.dataset.dirty; // what was changed has gone out by now; the rest was typed and typed back
 });
 document.addEventListener("change", (event) => {
   const field = event.target;
