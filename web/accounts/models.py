@@ -82,3 +82,17 @@ class Token(models.Model):
     def is_open(self) -> bool:
         """Whether it opens anything now."""
         return self.ended is None and self.until > timezone.now() and self.user.is_active
+
+
+class RateCount(models.Model):
+    """How often something was tried within a slice of time; ``key`` is a hash of what it was tried from."""
+
+    key = models.CharField(max_length=40)
+    since = models.DateTimeField()
+    count = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["key", "since"], name="one_count_a_slice")]
+
+    def __str__(self) -> str:
+        return f"{self.count} since {self.since}"

@@ -6,20 +6,21 @@ from smtplib import SMTPException
 from django.contrib.auth import authenticate
 from django.core.mail import send_mail
 
+from web.accounts import rates
 from web.accounts.models import User
 from web.accounts.requests import SignedIn
 
 log = logging.getLogger("web.accounts")
 
 
-def notify(user: User, what: str, to: str = "") -> None:
+def notify(user: User, what: str, to: str = "", more: str = "") -> None:
     """Tell a person by mail what was done with their account, where an address is kept; a mail that fails holds up
     nothing."""
     address = to or user.email
-    if not address:
+    if not address or not rates.allowed(rates.NOTICES_TO, address):
         return
     text = (
-        f"{what}, for the account {user.get_username()}.\n\n"
+        f"{what}, for the account {user.get_username()}.\n\n{more + '.' + chr(10) * 2 if more else ''}"
         "If this was not you, change the password, end the sessions you do not know under Account, and tell whoever "
         "runs this server.\n"
     )

@@ -19,6 +19,7 @@ from django.views.decorators.http import require_http_methods
 from django_otp import login as code_given
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
+from web.accounts.backends import guesses_too_much
 from web.accounts.models import RecoveryCode, User
 from web.accounts.notices import knows_password, notify
 from web.accounts.requests import SignedIn
@@ -41,6 +42,11 @@ class SignInView(LoginView):
 
     template_name = "accounts/sign_in.html"
     redirect_authenticated_user = True
+
+    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        if guesses_too_much(request):
+            return render(request, "accounts/locked.html", {"address": True}, status=429)
+        return super().post(request, *args, **kwargs)
 
     def form_valid(self, form: Any) -> HttpResponse:
         user = form.get_user()
@@ -158,7 +164,11 @@ def _done(request: SignedIn, act: str) -> dict[str, Any]:
         code_given(request, device)
         notify(user, "A second factor was set up")
         return {"codes": fresh_codes(user)}
-    if act == "codes" and device_of(user):
+    if act in ("codes", "off"):
+        device, problem = _right(user, request.POST.get("code", ""))
+        if device is None:
+            return {"problem": f"{problem} Nothing was changed."}
+    if act == "codes":
         notify(user, "New recovery codes were made")
         return {"codes": fresh_codes(user)}
     if act == "off":

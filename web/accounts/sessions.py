@@ -13,6 +13,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods
 
+from web.accounts import rates
 from web.accounts.models import SignIn
 from web.accounts.requests import SignedIn
 
@@ -37,7 +38,9 @@ def noted(sender: Any, request: HttpRequest, user: Any, **_more: Any) -> None:
 
 
 def refused(sender: Any, credentials: dict[str, Any], request: HttpRequest | None = None, **_more: Any) -> None:
-    """Somebody gave a wrong password, or one too many."""
+    """Somebody gave a wrong password, or one too many: counted by address."""
+    if request is not None:
+        rates.count(rates.WRONG_PASSWORDS, request.META.get("REMOTE_ADDR", ""))
     path = request.path[:100] if request else ""
     log.info("A wrong password for %r at %s", str(credentials.get("username", ""))[:60], path)
 

@@ -5,6 +5,7 @@ from datetime import timedelta
 from hashlib import sha256
 from typing import Any
 
+from django.db.models import QuerySet
 from django.http import HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
@@ -25,6 +26,11 @@ USED_S = 60
 """Seconds between notes that a key is in use."""
 
 
+def open_tokens(user: User) -> QuerySet[Token]:
+    """The keys of a person that are open."""
+    return user.tokens.filter(ended=None, until__gt=timezone.now())
+
+
 def make_token(
     *, user: User, name: str, scopes: list[str], project: int | None = None, days: int = USUAL_DAYS
 ) -> tuple[Token, str]:
@@ -34,7 +40,7 @@ def make_token(
         raise HeatError("Choose what the key is for.")
     if not 1 <= days <= MOST_DAYS:
         raise HeatError(f"A key opens for 1 to {MOST_DAYS} days.")
-    if user.tokens.filter(ended=None, until__gt=timezone.now()).count() >= MOST:
+    if open_tokens(user).count() >= MOST:
         raise HeatError(f"{MOST} keys are open: end some first.")
     text = f"rl_{secrets.token_urlsafe(32)}"
     made = Token.objects.create(

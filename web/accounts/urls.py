@@ -43,7 +43,7 @@ urlpatterns = [
     path(
         "password",
         login_not_required(plain(
-            auth.PasswordResetView, "Password lost", "Send the mail",
+            views.PasswordReset, "Password lost", "Send the mail",
             "Give the mail address kept with your account. A mail leads to a new password; without an address kept, "
             "whoever runs this server can set one.",
             email_template_name="accounts/reset_mail.txt", subject_template_name="accounts/reset_subject.txt",
@@ -60,7 +60,7 @@ urlpatterns = [
     ),
     path(
         "password/<uidb64>/<token>",
-        login_not_required(plain(auth.PasswordResetConfirmView, "A new password", "Set it")),
+        login_not_required(plain(views.PasswordResetConfirm, "A new password", "Set it")),
         name="password_reset_confirm",
     ),
     path(

@@ -8,6 +8,7 @@ from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
 from web.api.addresses import api
+from web.ui.origin import public_origin
 
 PLACE = {"latitude_deg": 46.4, "longitude_deg": -30.0}
 VOLUME = "system.store.volume_l"
@@ -29,7 +30,7 @@ HERE = {"{pk}": "4", "{letter}": "A", "{number}": "1"}
 def docs(request: HttpRequest) -> HttpResponse:
     """Every address of the interface."""
     schema = api.get_openapi_schema()
-    host = request.build_absolute_uri("/").rstrip("/")
+    host = public_origin(request)
     rows = [
         _row(method.upper(), path, told, host)
         for path, methods in schema["paths"].items() for method, told in methods.items()

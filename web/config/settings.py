@@ -17,6 +17,9 @@ def _state(name: str, fallback: str = "") -> str:
 SECRET_KEY = os.environ.get("LEDGER_SECRET_KEY") or _state("secret.key")
 DEBUG = os.environ.get("LEDGER_DEBUG") == "1"
 ALLOWED_HOSTS = os.environ.get("LEDGER_HOSTS", "127.0.0.1,localhost").split(",")
+PUBLIC_URL = os.environ.get("LEDGER_URL", "")
+"""Where this server is found from outside, such as https://heat.example: the start of links in mails."""
+WEB_PORT = os.environ.get("LEDGER_PORT", "8000")
 HTTPS = os.environ.get("LEDGER_HTTPS") == "1"
 BEHIND_PROXY = os.environ.get("LEDGER_PROXY") == "1"
 """Whether a proxy of ours stands in front: then whom it says it speaks for is believed."""
@@ -137,7 +140,12 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
     {"NAME": "web.accounts.passwords.NotEndless"},
 ]
-AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AUTHENTICATION_BACKENDS = [
+    "web.accounts.backends.AddressGuard",
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+PASSWORD_HASHERS = ["web.accounts.backends.OneAtATime"]
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]

@@ -85,6 +85,20 @@ class Invitation(models.Model):
         return self.ended is None and self.until > timezone.now()
 
 
+class RoleChange(models.Model):
+    """When a person's role in a firm last changed or ended: links made before that are not theirs to take up."""
+
+    firm = models.ForeignKey(Firm, models.CASCADE, related_name="role_changes")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["firm", "user"], name="last_change_of_a_role")]
+
+    def __str__(self) -> str:
+        return f"{self.user_id} in {self.firm_id} at {self.at}"
+
+
 class Event(models.Model):
     """Something done about people: who did it, when, in words."""
 

@@ -1,7 +1,7 @@
 """Firms founded; people asked to come, given a role, and let go. Each asks who may."""
 
 import secrets
-from datetime import timedelta
+from datetime import datetime, timedelta
 from hashlib import sha256
 from typing import Any
 
@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from heat.errors import HeatError
 from web.accounts.models import User
-from web.firms.models import Event, Firm, Invitation, Member, Role
+from web.firms.models import Event, Firm, Invitation, Member, Role, RoleChange
 
 MOST_FIRMS, MOST_MEMBERS, MOST_OPEN = 10, 200, 50
 """Firms one person may be in; members and open invitations of a firm."""
@@ -26,6 +26,8 @@ def hashed(token: str) -> str:
 
 def role_in(user: Any, firm: Firm) -> str:
     """A person's role in a firm; empty for none."""
+    if user is None or not user.is_active:
+        return ""
     return firm.members.filter(user=user).values_list("role", flat=True).first() or ""
 
 
@@ -89,9 +91,21 @@ def invite(*, firm: Firm, author: User, role: str, note: str = "", days: int = U
 
 
 def invitation_of(token: str) -> Invitation | None:
-    """The open invitation of a key."""
+    """The open invitation of a key: one lives only while whoever made it still runs the firm."""
     told = Invitation.objects.select_related("firm", "made_by").filter(hashed=hashed(token)).first()
-    return told if told is not None and told.is_open else None
+    return told if told is not None and told.is_open and role_in(told.made_by, told.firm) == Role.OWNER else None
+
+
+def role_changed_since(firm: Firm, user: User, moment: datetime) -> bool:
+    """Whether a person's role in a firm changed or ended after a moment."""
+    return RoleChange.objects.filter(firm=firm, user=user, at__gte=moment).exists()
+
+
+def note_role_change(firm: Firm, user: User) -> None:
+    """Write down that a role changed now, and end the invitations its holder made and may make no more."""
+    RoleChange.objects.update_or_create(firm=firm, user=user, defaults={"at": timezone.now()})
+    if role_in(user, firm) != Role.OWNER:
+        firm.invitations.filter(made_by=user, ended=None).update(ended=timezone.now())
 
 
 @transaction.atomic
@@ -111,8 +125,12 @@ def come(*, token: str, user: User) -> Firm:
     if told is None or not told.is_open:
         raise HeatError("This invitation is not open, or not any more. Ask for another.")
     firm = Firm.objects.select_for_update().get(pk=told.firm_id)
+    if role_in(told.made_by, firm) != Role.OWNER:
+        raise HeatError(f"Whoever made this invitation does not run {firm.name} any more. Ask for another.")
     if firm.members.filter(user=user).exists():
         raise HeatError(f"You are in {firm.name} already.")
+    if role_changed_since(firm, user, told.made):
+        raise HeatError(f"This invitation is older than your leaving {firm.name}. Ask an owner of it for another.")
     if firm.members.count() >= MOST_MEMBERS:
         raise HeatError(f"{firm.name} has {MOST_MEMBERS} members, the most a firm may have.")
     _room_for(user)
@@ -141,6 +159,7 @@ def set_role(*, member: Member, author: User, role: str) -> None:
     if role != member.role:
         tell(firm, author, f"made {member.user.get_username()} {role}, before {member.role}")
         Member.objects.filter(pk=member.pk).update(role=role)
+        note_role_change(firm, member.user)
 
 
 @transaction.atomic
@@ -148,6 +167,9 @@ def set_head(*, firm: Firm, author: User, member: Member) -> None:
     """Name the owner whose prices and letterhead the firm's projects use. Raises HeatError for another."""
     ask_owner(author, firm)
     if member.role != Role.OWNER or member.firm_id != firm.pk:
+        raise HeatError("The head of a firm is one of its owners.")
+    firm = Firm.objects.select_for_update().get(pk=firm.pk)
+    if role_in(member.user, firm) != Role.OWNER:
         raise HeatError("The head of a firm is one of its owners.")
     Firm.objects.filter(pk=firm.pk).update(head=member.user)
     tell(firm, author, f"named {member.user.get_username()} head of the firm")
@@ -166,3 +188,4 @@ def drop(*, member: Member, author: User) -> None:
     name = member.user.get_username()
     tell(firm, author, "left the firm" if author.pk == member.user_id else f"let {name} go")
     member.delete()
+    note_role_change(firm, member.user)

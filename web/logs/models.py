@@ -134,10 +134,14 @@ class Done(models.Model):
 
 
 class Calendar(models.Model):
-    """The address at which a project's upkeep is read by a calendar."""
+    """A person's address at which a project's upkeep is read by a calendar, while that person may see the project."""
 
-    project = models.OneToOneField(Project, models.CASCADE, related_name="calendar")
+    project = models.ForeignKey(Project, models.CASCADE, related_name="calendars")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
     token = models.CharField(max_length=48, unique=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["project", "user"], name="one_calendar_a_person")]
 
     def __str__(self) -> str:
         return f"calendar of {self.project_id}"

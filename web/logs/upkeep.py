@@ -12,7 +12,7 @@ from heat.field.upkeep import Task, due, tasks
 from web.accounts.models import User
 from web.logs.models import Calendar, Done, Log
 from web.projects.models import Project
-from web.projects.permissions import ask
+from web.projects.permissions import ask, may
 from web.years.reckoned import reckon
 
 SOON_DAYS = 30
@@ -82,16 +82,23 @@ def say_done(*, project: Project, author: User, key: str, on: date, name: str, r
 
 
 def open_calendar(*, project: Project, author: User) -> Calendar:
-    """An address for a calendar program; asked again, a new one, and the old one ends."""
+    """A person's own address for a calendar program; asked again, a new one, and the old one ends."""
     ask(author, "survey", project)
-    made, _new = Calendar.objects.update_or_create(project=project, defaults={"token": secrets.token_urlsafe(24)})
+    fresh = {"token": secrets.token_urlsafe(24)}
+    made, _new = Calendar.objects.update_or_create(project=project, user=author, defaults=fresh)
     return made
 
 
 def close_calendar(*, project: Project, author: User) -> None:
-    """Take the calendar's address back."""
+    """Take one's own address back."""
     ask(author, "survey", project)
-    Calendar.objects.filter(project=project).delete()
+    Calendar.objects.filter(project=project, user=author).delete()
+
+
+def calendar_at(token: str) -> Calendar | None:
+    """The calendar of an address, while its person may see the project."""
+    found = Calendar.objects.select_related("project", "user").filter(token=token[:48], project__deleted=None).first()
+    return found if found is not None and may(found.user, "view", found.project) else None
 
 
 def calendar_of(project: Project) -> bytes:

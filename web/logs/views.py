@@ -11,9 +11,9 @@ from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST, require_safe
 
 from heat.errors import HeatError
-from web.logs.models import Calendar, Log, moment_of
+from web.logs.models import Log, moment_of
 from web.logs.services import Told, add_readings, log_of_token
-from web.logs.upkeep import calendar_of
+from web.logs.upkeep import calendar_at, calendar_of
 
 MOST_BYTES, MOST_AT_ONCE = 2_000_000, 5_000
 """Largest post of a logger (bytes), and readings in it."""
@@ -80,7 +80,7 @@ def _told(row: dict[str, Any], log: Log) -> Told:
 @require_safe
 def calendar(request: HttpRequest, token: str) -> HttpResponse:
     """A project's upkeep as a calendar (iCalendar, RFC 5545)."""
-    found = Calendar.objects.select_related("project").filter(token=token[:48], project__deleted=None).first()
+    found = calendar_at(token)
     if found is None:
         raise Http404("There is no calendar here.")
     answer = HttpResponse(calendar_of(found.project), content_type="text/calendar; charset=utf-8")

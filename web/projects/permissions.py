@@ -38,8 +38,9 @@ def _right_of(user: Any, project: Project) -> str:
     if getattr(project, "asked_for", None) != user.pk:
         told = Project.objects.filter(pk=project.pk).with_right_of(user).only("pk").first()
     role, shared = getattr(told, "their_role", ""), getattr(told, "their_share", "")
-    in_hand = role == Role.DESIGNER and project.owner_id == user.pk
-    return "own" if in_hand else GIVES[role] if role else shared or ""
+    if role == Role.DESIGNER and project.owner_id == user.pk:  # who has it in hand
+        return "own"
+    return max(GIVES[role] if role else "", shared or "", key=ORDER.__getitem__)
 
 
 def may(user: Any, need: Need, project: Project) -> bool:

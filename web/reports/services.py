@@ -94,7 +94,7 @@ def close_to_client(*, report: Report, author: User) -> None:
 
 def opened(token: str) -> Report | None:
     """The report at an address, while it is open."""
-    found = Report.light.filter(token=token[:48]).first()
+    found = Report.light.filter(token=token[:48], project__deleted=None).first()
     return found if found is not None and found.is_open else None
 
 

@@ -79,7 +79,8 @@ class Piece:
 
 @dataclass(frozen=True, kw_only=True)
 class Download:
-    """A file made of a design's year; ``file`` names it, with the design's letter where ``{letter}`` stands."""
+    """A file made of a design's year; ``file`` names it, with the design's letter where ``{letter}``
+    stands and the project's name where ``{project}`` does."""
 
     name: str
     path: str

@@ -13,9 +13,10 @@ from web.accounts.requests import SignedIn
 from web.firms import services
 from web.firms.models import ROLE_WORDS, Firm, Role
 from web.projects.models import Project
-from web.projects.services.sharing import close_firm, let_go
+from web.projects.services.sharing import change_role, close_firm, let_go
 from web.projects.services.weather import kept_bytes
 from web.sheet.look import whole
+from web.ui.origin import public_origin
 from web.workspace.acts import Acts, acted
 
 EVENTS = 60
@@ -72,7 +73,7 @@ def _invite(request: SignedIn, found: Firm) -> dict[str, Any]:
     _made, token = services.invite(
         firm=found, author=request.user, role=request.POST.get("role", ""), note=request.POST.get("note", ""), days=days
     )
-    return {"link": request.build_absolute_uri(reverse("invited", args=(token,)))}
+    return {"link": public_origin(request) + reverse("invited", args=(token,))}
 
 
 def _call_back(request: SignedIn, found: Firm) -> None:
@@ -81,7 +82,7 @@ def _call_back(request: SignedIn, found: Firm) -> None:
 
 
 def _role(request: SignedIn, found: Firm) -> None:
-    services.set_role(member=_member(request, found), author=request.user, role=request.POST.get("role", ""))
+    change_role(member=_member(request, found), author=request.user, role=request.POST.get("role", ""))
 
 
 def _let_go(request: SignedIn, found: Firm) -> dict[str, Any]:

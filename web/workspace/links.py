@@ -27,7 +27,7 @@ class Link:
 
 
 def page(kind: Link) -> Callable[..., HttpResponse]:
-    """The page of such a link; its ``opens`` tells whether a key can still be taken up."""
+    """The page of such a link; its ``opens`` tells whether a key can still be taken up, its ``taken`` takes it up."""
 
     @login_not_required
     @require_http_methods(["GET", "HEAD", "POST"])
@@ -37,7 +37,9 @@ def page(kind: Link) -> Callable[..., HttpResponse]:
             return _closed(request, "This link is not open, or not any more. Ask for another.")
         if request.method == "POST" and isinstance(request.user, User):
             try:
-                return kind.taken(token, request.user)
+                answer = kind.taken(token, request.user)
+                request.session.pop("invited", None)
+                return answer
             except HeatError as error:
                 return _closed(request, str(error))
         if not request.user.is_authenticated:
@@ -49,6 +51,7 @@ def page(kind: Link) -> Callable[..., HttpResponse]:
         return answer
 
     view.opens = lambda token: kind.found(token) is not None  # type: ignore[attr-defined]
+    view.taken = kind.taken  # type: ignore[attr-defined]
     return view
 
 

@@ -13,6 +13,7 @@ from web.projects.models import Project
 from web.projects.permissions import project_for, right_of
 from web.projects.services import sharing
 from web.sheet.look import whole
+from web.ui.origin import public_origin
 from web.workspace.acts import Acts, acted
 
 RIGHT_WORDS = {
@@ -58,7 +59,7 @@ def _share(request: SignedIn, project: Project) -> dict[str, Any]:
     days = whole(request.POST.get("days"), 0, 10_000) or 0
     need, note = request.POST.get("need", ""), request.POST.get("note", "")
     _made, token = sharing.share(project=project, author=request.user, need=need, note=note, days=days)
-    return {"link": request.build_absolute_uri(reverse("shared", args=(token,)))}
+    return {"link": public_origin(request) + reverse("shared", args=(token,))}
 
 
 def _end(request: SignedIn, project: Project) -> None:

@@ -11,6 +11,7 @@ from typing import Any
 from django.db import transaction
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect
+from django.utils.text import slugify
 from django.views.decorators.http import require_POST, require_safe
 
 from heat.errors import HeatError
@@ -123,10 +124,10 @@ def answered(piece: Piece) -> View:
 
 
 FILE_KINDS = {
-    "pdf": "application/pdf", "svg": "image/svg+xml",
+    "csv": "text/csv; charset=utf-8", "json": "application/json", "pdf": "application/pdf", "svg": "image/svg+xml",
     "zip": "application/zip", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
 }  # fmt: skip
-"""Content types of files that are no table of text, by their ending."""
+"""Content types of files, by their ending."""
 
 
 def words_for(error: HeatError) -> HttpResponse:
@@ -136,16 +137,18 @@ def words_for(error: HeatError) -> HttpResponse:
 
 def taken_away(download: Download) -> View:
     """The address of a file made of the design's year, or the words why there is none."""
-    kind = FILE_KINDS.get(download.file.rpartition(".")[2], "text/csv; charset=utf-8")
+    kind = FILE_KINDS[download.file.rpartition(".")[2]]
 
     @require_safe
     def view(request: SignedIn, pk: int, letter: str) -> HttpResponse:
         try:
-            made = download.make(sheet_for(request, pk, letter, download.needs))
+            sheet = sheet_for(request, pk, letter, download.needs)
+            made = download.make(sheet)
         except HeatError as error:
             return words_for(error)
         answer = HttpResponse(made, content_type=kind)
-        answer["Content-Disposition"] = f'attachment; filename="{download.file.format(letter=letter)}"'
+        name = download.file.format(letter=letter, project=slugify(sheet.project.name)[:60] or "project")
+        answer["Content-Disposition"] = f'attachment; filename="{name}"'
         return answer
 
     return view

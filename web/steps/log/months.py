@@ -103,7 +103,7 @@ def upkeep_view(sheet: Sheet) -> dict[str, Any]:
         return page
     when = lambda days: f"{-days} days late" if days < 0 else "today" if days == 0 else f"in {days} days"
     due = note_due(sheet.project)
-    found = Calendar.objects.filter(project=sheet.project).first()
+    found = Calendar.objects.filter(project=sheet.project, user=sheet.user).first()
     late = [one for one in due if one.days < 0]
     names = {one.task.key: one.task.words for one in due}
     return page | {

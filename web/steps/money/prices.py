@@ -14,7 +14,10 @@ from web.ui.money import currencies
 
 
 def prices_view(sheet: Sheet) -> dict[str, Any]:
-    """Every item in its group with its price, and which are the person's own."""
+    """Every item in its group with its price, and which are the person's own; for whoever prices designs with them."""
+    if not sheet.may("edit"):
+        return {"hidden": f"The price book of this project is {sheet.project.books}’s. What its parts cost stands "
+                "under What it costs."}  # fmt: skip
     prices, own = books.prices_of(sheet.project.books), books.own_prices(sheet.project.books)
     wrong, typed = sheet.given.get("wrong", {}), sheet.given.get("typed", {})
     groups: dict[str, list[dict[str, Any]]] = {}

@@ -51,7 +51,7 @@ STEP = Step(
     downloads=(
         Download(name="cost-csv", path="money/parts.csv", file="parts-{letter}.csv", make=cost_csv),
         Download(name="years-csv", path="money/years.csv", file="years-{letter}.csv", make=years_csv),
-        Download(name="prices-csv", path="money/prices.csv", file="prices.csv", make=book_csv),
-        Download(name="prices-sheet", path="money/prices.xlsx", file="prices.xlsx", make=book_sheet),
+        Download(name="prices-csv", path="money/prices.csv", file="prices.csv", make=book_csv, needs="edit"),
+        Download(name="prices-sheet", path="money/prices.xlsx", file="prices.xlsx", make=book_sheet, needs="edit"),
     ),
 )  # fmt: skip

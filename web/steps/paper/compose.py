@@ -144,7 +144,7 @@ def report_view(sheet: Sheet) -> dict[str, Any]:
         "head": letterhead_of(sheet.project.books),
         "wrong": sheet.given.get("wrong", ""), "told": told, "days": USUAL_DAYS, "most_days": MOST_DAYS,
         "reports": [{"report": report, "moved": moved(sheet, report)} for report in reports],
-        "conclusion": _conclusion(reports), "printing": printing_view(sheet),
+        "shares": sheet.may("edit"), "conclusion": _conclusion(reports), "printing": printing_view(sheet),
     }  # fmt: skip
 
 

@@ -33,7 +33,7 @@ def sheets_view(sheet: Sheet) -> dict[str, Any]:
     """What can be taken singly."""
     return {
         "conclusion": "One sheet at a time: for the wall of the plant room, the order, the day of commissioning.",
-        "problem": sheet.given.get("problem_here", ""),
+        "problem": sheet.given.get("problem_here", ""), "whole": sheet.may("edit"),
     }  # fmt: skip
 
 

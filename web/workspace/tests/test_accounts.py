@@ -53,7 +53,7 @@ class SigningIn(TestCase):
         self.assertEqual(len(mail.outbox), 0)
         answer = self.client.post("/password", {"email": "asta@merrow.example"}, follow=True)
         self.assertContains(answer, "On its way")
-        link = re.search(r"http://testserver(/password/\S+)", mail.outbox[0].body).group(1)
+        link = re.search(r"http://testserver:8000(/password/\S+)", mail.outbox[0].body).group(1)
         page = self.client.get(link, follow=True)
         self.assertContains(page, "A new password")
         fresh = "loud-harbour-10"

@@ -3,7 +3,7 @@
 from datetime import timedelta
 
 from django.core.exceptions import PermissionDenied
-from django.test import override_settings
+from django.test import Client, override_settings
 from django.utils import timezone
 
 from heat.errors import HeatError
@@ -11,8 +11,9 @@ from web.accounts.models import User
 from web.firms.models import Event, Firm, Invitation, Member
 from web.firms.services import call_back, come, found, invite, rename, set_head, set_role
 from web.projects.models import Happening, Project
+from web.projects.permissions import right_of
 from web.projects.services.leaving import sweep
-from web.projects.services.sharing import close_firm, hand_over, let_go
+from web.projects.services.sharing import change_role, close_firm, hand_over, let_go, share, take_up
 from web.projects.tests.helpers import FirmCase
 
 
@@ -74,10 +75,22 @@ class Invited(FirmCase):
     def join_by_link(self, form, token):
         self.assertEqual(self.client.post("/join", form).status_code, 403)
         self.assertContains(self.client.get(f"/invited/{token}"), "asks you to come to Merrow Heat Works as assessor")
-        self.assertRedirects(self.client.post("/join", form), f"/invited/{token}")
-        answer = self.client.post(f"/invited/{token}", follow=True)
+        answer = self.client.post("/join", form, follow=True)
         self.assertContains(answer, "you are an assessor")
         self.assertContains(self.client.get(f"/invited/{token}"), "not open", status_code=404)
+        self.client.logout()
+        self.assertEqual(self.client.post("/join", form | {"username": "bo"}).status_code, 403)
+
+    def test_one_link_opens_one_account_however_many_sessions_read_it(self):
+        _made, token = invite(firm=self.firm, author=self.user, role="assessor")
+        form = {"password1": "quiet-harbour-9", "password2": "quiet-harbour-9"}
+        readers = [Client() for _ in range(3)]
+        with override_settings(SIGN_UP=False):
+            for reader in readers:
+                reader.get(f"/invited/{token}")
+            codes = [r.post("/join", {**form, "username": f"new{i}"}).status_code for i, r in enumerate(readers)]
+        self.assertEqual(codes, [302, 403, 403])
+        self.assertEqual(User.objects.filter(username__startswith="new").count(), 1)
 
 
 class Leaving(FirmCase):
@@ -96,7 +109,8 @@ class Leaving(FirmCase):
         self.assertEqual(project.owner, self.people["designer"])
         self.assertFalse(Project.objects.visible_to(self.user).exists())
         self.assertIn("passed to designer", Happening.objects.first().what)
-        self.assertEqual(Event.objects.first().what, "left the firm")
+        self.assertIn("left the firm", Event.objects.values_list("what", flat=True))
+        self.assertIn("a share asta made still stands: Tern Lane with reader", Event.objects.first().what)
 
     def test_handed_over_it_is_the_others_to_delete(self):
         member = self.firm.members.get(user=self.people["designer"])
@@ -130,6 +144,73 @@ class Leaving(FirmCase):
         close_firm(firm=self.firm, author=self.user)
         project = Project.objects.get(pk=self.project.pk)
         self.assertEqual((project.firm, project.owner, Firm.objects.count()), (None, self.user, 0))
+
+
+class LinksEndWithTheirMaker(FirmCase):
+    """An invitation or a share lives only while whoever made it may still make it."""
+
+    def setUp(self):
+        super().setUp()
+        self.second = User.objects.create_user("second")
+        Member.objects.create(firm=self.firm, user=self.second, role="owner")
+        self.member = Member.objects.select_related("firm__head", "user").get(user=self.second)
+
+    def test_a_designer_carries_no_project_of_the_firm_off(self):
+        designer = self.people["designer"]
+        mine = found(owner=designer, name="Mine")
+        hand_over(project=self.project, author=self.user, member=self.firm.members.get(user=designer))
+        self.as_("designer")
+        answer = self.client.post(f"/projects/{self.project.pk}/people", {"do": "give", "firm": mine.pk})
+        self.assertEqual(answer.status_code, 403)
+        self.assertEqual(Project.objects.get(pk=self.project.pk).firm, self.firm)
+        self.assertEqual(self.as_("owner").client.get(f"/projects/{self.project.pk}/people").status_code, 200)
+
+    def test_who_was_let_go_comes_back_by_no_link_of_their_own(self):
+        _made, token = invite(firm=self.firm, author=self.second, role="owner")
+        _link, shared = share(project=self.project, author=self.second, need="edit")
+        let_go(member=self.member, author=self.user)
+        for user in (self.second, self.people["stranger"]):
+            self.assertRaises(HeatError, come, token=token, user=user)
+            self.assertRaises(HeatError, take_up, token=shared, user=user)
+        self.client.logout()
+        self.assertEqual(self.client.get(f"/invited/{token}").status_code, 404)
+        self.assertEqual(self.client.get(f"/shared/{shared}").status_code, 404)
+
+    def test_nor_does_a_demoted_one_hand_rights_on(self):
+        _made, token = invite(firm=self.firm, author=self.second, role="owner")
+        _link, shared = share(project=self.project, author=self.second, need="edit")
+        change_role(member=self.member, author=self.user, role="viewer")
+        self.assertRaises(HeatError, come, token=token, user=self.people["stranger"])
+        self.assertRaises(HeatError, take_up, token=shared, user=self.second)
+        member = Member.objects.select_related("firm__head", "user").get(user=self.second)
+        change_role(member=member, author=self.user, role="owner")  # made owner again, the old links stay shut
+        self.assertRaises(HeatError, come, token=token, user=self.people["stranger"])
+        self.assertRaises(HeatError, take_up, token=shared, user=self.people["stranger"])
+
+    def test_a_link_of_others_that_one_let_go_still_holds_opens_nothing(self):
+        _made, token = invite(firm=self.firm, author=self.user, role="owner")
+        _link, shared = share(project=self.project, author=self.user, need="edit")
+        let_go(member=self.member, author=self.user)
+        self.assertRaisesMessage(HeatError, "older", come, token=token, user=self.second)
+        self.assertRaisesMessage(HeatError, "older", take_up, token=shared, user=self.second)
+        _made, fresh = invite(firm=self.firm, author=self.user, role="viewer")
+        come(token=fresh, user=self.second)  # asked back on purpose
+
+    def test_a_share_taken_up_before_ends_with_the_role(self):
+        viewer = self.people["viewer"]
+        _link, token = share(project=self.project, author=self.user, need="edit")
+        take_up(token=token, user=viewer)
+        self.assertEqual(right_of(viewer, Project.objects.get(pk=self.project.pk)), "edit")  # the greater counts
+        member = Member.objects.select_related("firm__head", "user").get(user=viewer)
+        let_go(member=member, author=self.user)
+        self.assertEqual(right_of(viewer, Project.objects.get(pk=self.project.pk)), "")
+
+    def test_who_has_it_no_longer_in_hand_shares_it_no_more(self):
+        designer = self.people["designer"]
+        hand_over(project=self.project, author=self.user, member=self.firm.members.get(user=designer))
+        _link, token = share(project=Project.objects.get(pk=self.project.pk), author=designer, need="edit")
+        hand_over(project=self.project, author=self.user, member=self.firm.members.get(user=self.user))
+        self.assertRaises(HeatError, take_up, token=token, user=self.people["stranger"])
 
 
 class OnThePage(FirmCase):

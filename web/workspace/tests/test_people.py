@@ -4,10 +4,16 @@ import json
 
 from django.utils import timezone
 
+from web.logs.services import begin_log
+from web.logs.upkeep import open_calendar
 from web.prices.books import own_prices
 from web.projects.models import Edit, Happening, Presence, Project, Remark
 from web.projects.services.edits import change_values
+from web.projects.services.leaving import delete_project
+from web.projects.services.sharing import end_share
 from web.projects.tests.helpers import HTMX, FirmCase
+from web.reports.models import Report
+from web.reports.services import open_to_client
 from web.workspace.together import _written
 
 VOLUME = "system.store.volume_l"
@@ -229,3 +235,44 @@ class Shared(FirmCase):
         self.assertEqual(self.as_("designer").client.get(self.url("scheme")).status_code, 200)
         for odd in ({}, {"do": "give", "firm": "x"}, {"do": "hand-over", "member": "0"}, {"do": "end", "share": "1e9"}):
             self.assertEqual(self.client.post(here, odd).status_code, 404)
+
+
+class WhatALookHandsOut(FirmCase):
+    """A share to look shows the project: not its whole file, its owner's price book, or addresses that outlive it."""
+
+    def setUp(self):
+        super().setUp()
+        self.report = Report.objects.create(
+            project=self.project, number=1, title="R", letters="A", html="", client="<p>plain words</p>", pdf=b"%PDF",
+            asked={}, inputs={"designs": {}, "weather": None, "engine": "", "prices": {}},
+        )  # fmt: skip
+        open_to_client(report=self.report, author=self.user)
+        begin_log(design=self.fresh(), author=self.user)
+        self.calendar = open_calendar(project=self.project, author=self.people["editor"])
+
+    def test_neither_file_nor_prices_nor_addresses(self):
+        for name in ("reader", "viewer"):
+            self.as_(name)
+            for tail in ("paper/project.zip", "money/prices.csv", "money/prices.xlsx"):
+                self.assertEqual(self.client.get(self.url(tail)).status_code, 403, tail)
+            page = self.client.get(self.url("money?view=prices"))
+            self.assertContains(page, "The price book of this project is asta’s")
+            self.assertNotContains(page, "data-price")
+            self.assertNotContains(self.client.get(self.url("paper")), self.report.token)
+            self.assertNotContains(self.client.get(self.url("log?view=upkeep")), self.calendar.token)
+        self.assertEqual(self.as_("editor").client.get(self.url("paper/project.zip")).status_code, 200)
+
+    def test_a_calendar_is_ones_own_and_ends_with_the_share(self):
+        mine = open_calendar(project=self.project, author=self.user)
+        here = f"/upkeep/{self.calendar.token}.ics"
+        self.assertEqual(self.client.get(here).status_code, 200)
+        end_share(share=self.project.shares.get(user=self.people["editor"]), author=self.user)
+        self.assertEqual(self.client.get(here).status_code, 404)
+        self.assertEqual(self.client.get(f"/upkeep/{mine.token}.ics").status_code, 200)
+
+    def test_a_deleted_projects_pages_are_shut(self):
+        for tail in ("", "report.pdf"):
+            self.assertEqual(self.client.get(f"/read/{self.report.token}/{tail}").status_code, 200)
+        delete_project(project=self.project, author=self.user, deleted=True)
+        for tail in ("", "report.pdf"):
+            self.assertEqual(self.client.get(f"/read/{self.report.token}/{tail}").status_code, 404)

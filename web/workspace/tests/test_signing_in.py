@@ -15,7 +15,7 @@ from django_otp.plugins.otp_totp.models import TOTPDevice
 from heat.errors import HeatError
 from web.accounts import sessions as noting
 from web.accounts.models import RecoveryCode, SignIn, Token, User
-from web.accounts.tokens import MOST, make_token, token_of
+from web.accounts.tokens import MOST, make_token, open_tokens, token_of
 from web.projects.climates import merrow_coast
 from web.projects.services.designs import create_project
 from web.ui.tests.browser import BrowserCase
@@ -106,13 +106,19 @@ class SecondFactor(Asta):
             answer = self.client.post("/sign-in/code", {"code": code_of(TOTPDevice.objects.get())})
             self.assertRedirects(answer, led)
 
-    def test_taking_it_away_asks_for_the_password(self):
+    def test_taking_it_away_asks_for_the_password_and_a_code(self):
         self.turned_on()
         self.client.force_login(self.user)
         refused = self.client.post("/account/second", {"do": "off", "password": "wrong"})
         self.assertContains(refused, "not your password", status_code=422)
         self.assertTrue(TOTPDevice.objects.exists())
-        self.client.post("/account/second", {"do": "off", "password": PASSWORD})
+        for code in ("", "000000"):  # the password alone is what the second factor is there against
+            refused = self.client.post("/account/second", {"do": "off", "password": PASSWORD, "code": code})
+            self.assertContains(refused, "Nothing was changed", status_code=422)
+            TOTPDevice.objects.update(throttling_failure_count=0)
+        self.assertTrue(TOTPDevice.objects.exists())
+        code = code_of(TOTPDevice.objects.get())
+        self.client.post("/account/second", {"do": "off", "password": PASSWORD, "code": code})
         self.assertEqual((TOTPDevice.objects.filter(confirmed=True).count(), RecoveryCode.objects.count()), (0, 0))
         self.assertRedirects(self.sign_in(Client()), "/", fetch_redirect_response=False)
 
@@ -198,6 +204,31 @@ class Sessions(Asta):
         self.client.post("/account/password", form)
         self.assertEqual(other.get("/account").status_code, 302)
         self.assertIn("The password was changed", mail.outbox[-1].body)
+
+    def test_old_passwords_are_not_guessed_there(self):
+        self.sign_in()
+        form = {"new_password1": "loud-harbour-10", "new_password2": "loud-harbour-10"}
+        codes = [
+            self.client.post("/account/password", form | {"old_password": f"guess-{i}"}).status_code for i in range(9)
+        ]
+        self.assertEqual(codes[-1], 429)
+        self.client.post("/account/password", form | {"old_password": PASSWORD})
+        self.user.refresh_from_db()
+        self.assertTrue(self.user.check_password(PASSWORD))
+
+    def test_keys_end_with_the_password_where_that_is_wanted_and_are_named_where_not(self):
+        for end, left in (("", 1), ("on", 0)):
+            self.user.refresh_from_db()
+            make_token(user=self.user, name="logger", scopes=["read"])
+            self.client.force_login(self.user)
+            self.assertContains(self.client.get("/account/password"), "you gave to")
+            new = f"loud-harbour-1{left}"
+            old = PASSWORD if left else "loud-harbour-11"
+            form = {"old_password": old, "new_password1": new, "new_password2": new, "end_keys": end}
+            page = self.client.post("/account/password", form, follow=True)
+            self.assertContains(page, "1 key for a program was not ended" if left else "2 keys for programs were ended")
+            self.assertIn("for program" if not left else "for a program", mail.outbox[-1].body)
+            self.assertEqual(open_tokens(self.user).count(), left)
 
 
 class Weighty(Asta):
