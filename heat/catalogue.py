@@ -5,7 +5,6 @@ one keeps a copy of it, so that changing the catalogue later changes no finished
 """
 
 import csv
-import io
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cache
@@ -19,7 +18,7 @@ from heat.design.backup import Backup
 from heat.design.base import Part
 from heat.design.system import Coil, Collector, DrawCoil, Jacket, Loop, Pipe, Plate, Store
 from heat.errors import HeatError, InputError
-from heat.tables import as_written, harmless
+from heat.tables import as_written, csv_table
 
 FOLDER = Path(__file__).parent / "data" / "catalogue"
 LABELS = ("key", "name", "family", "source", "dated")
@@ -244,14 +243,10 @@ def _cell(group: str, name: str, text: str, mark: str) -> Any:
 
 def table_text(group: str, rows: Iterable[Entry]) -> str:
     """Entries as a table that :func:`read_table` reads back: values in the fields' own units (such as W/K)."""
-    out = io.StringIO()
     fields = GROUPS[group].fields
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(("name", "family", *fields, "source", "dated"))
-    for row in rows:
-        values = [_text(row.values.get(name)) for name in fields]
-        writer.writerow([*map(harmless, (row.name, row.family)), *values, *map(harmless, (row.source, row.dated))])
-    return out.getvalue()
+    return csv_table([("name", "family", *fields, "source", "dated"), *(
+        [row.name, row.family, *(_text(row.values.get(name)) for name in fields), row.source, row.dated] for row in rows
+    )])  # fmt: skip
 
 
 def _text(value: Any) -> str:

@@ -4,11 +4,14 @@ guess."""
 import csv
 import io
 import re
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
+from typing import Any
 
 import pandas as pd
 
-from heat.errors import WeatherFileError
+from heat.errors import HeatError, WeatherFileError
 
 SEPARATORS = {";": ";", "tab": "\t", ",": ",", "space": " "}
 NUMBER = re.compile(r"^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$")
@@ -51,6 +54,24 @@ def within_limits(name: str, text: str) -> None:
             )  # fmt: skip
 
 
+@contextmanager
+def reading(name: str, what: str = "this table") -> Iterator[None]:
+    """Whatever a library raises at a broken file becomes one refusal (no unit): WeatherFileError, a HeatError.
+
+    Parsers of other people's files raise nearly anything (ValueError, KeyError, csv.Error, zlib.error, struct.error,
+    RecursionError, OverflowError); a file that nobody foresaw is still refused in words, with the kind of the error.
+    """
+    try:
+        yield
+    except HeatError:
+        raise
+    except Exception as error:
+        raise WeatherFileError(
+            name, f"{what} cannot be read ({type(error).__name__}).",
+            way_out="Save or export it again; a table is best brought as CSV in UTF-8.",
+        ) from error  # fmt: skip
+
+
 @dataclass(frozen=True)
 class Layout:
     """How a table is laid out (no unit): separator and decimal by name, line of the heading (0: none), column names,
@@ -67,12 +88,31 @@ class Layout:
 
 
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
-"""Beginnings of a cell that a spreadsheet would reckon."""
+"""Beginnings of a cell that a spreadsheet would evaluate."""
+CONTROLS = re.compile("[\x00-\x1f\x7f\x85\u2028\u2029]+")
+NUMBERS = re.compile(r"[-+]?\d[\d.]*(e[-+]?\d+)?( [-+]?\d[\d.]*(e[-+]?\d+)?)*", re.IGNORECASE)
 
 
 def harmless(text: str) -> str:
-    """A text (no unit) as a cell that no spreadsheet takes for a formula: with an apostrophe before it."""
-    return f"'{text}" if text.startswith(FORMULA) else text
+    """A text (no unit) as a cell that no spreadsheet takes for a formula: in one line, with an apostrophe before what
+    begins like one and is no number."""
+    line = CONTROLS.sub(" ", text)
+    return f"'{line}" if line.lstrip().startswith(FORMULA) and not NUMBERS.fullmatch(line) else line
+
+
+def csv_table(rows: Iterable[Iterable[Any]]) -> str:
+    """Rows as CSV (cells in the units their headings name): the one writer of tables, every text through
+    :func:`harmless`, nothing for None and NaN."""
+    out = io.StringIO(newline="")
+    csv.writer(out, lineterminator="\n").writerows([cell_of(value) for value in row] for row in rows)
+    return out.getvalue()
+
+
+def cell_of(value: Any) -> Any:
+    """A value (its own unit) as a cell of a table that is taken away."""
+    if isinstance(value, str):
+        return harmless(value)
+    return "" if value is None or value != value else value
 
 
 def as_written(text: str) -> str:
@@ -111,6 +151,11 @@ def stamp_format(texts: list[str]) -> str:
 
 def guess_layout(name: str, text: str) -> Layout:
     """The likeliest layout of a table (no unit). Raises WeatherFileError where no column of numbers is found."""
+    with reading(name):
+        return _guessed(name, text)
+
+
+def _guessed(name: str, text: str) -> Layout:
     lines = text.splitlines()[:LOOKED_AT]
     head = "\n".join(lines)
 

@@ -1,12 +1,10 @@
 """A weather year as a file that other tools read."""
 
-import csv
-import io
 from datetime import datetime, timedelta
 
 import numpy as np
 
-from heat.tables import harmless
+from heat.tables import csv_table, harmless
 from heat.weather.year import WeatherYear
 
 EPW_MISSING = {10: 9999, 11: 9999, 12: 9999, 16: 999999, 17: 999999, 18: 999999, 19: 9999, 20: 999, 22: 99, 23: 99,
@@ -18,16 +16,18 @@ EPW_MISSING = {10: 9999, 11: 9999, 12: 9999, 16: 999999, 17: 999999, 18: 999999,
 def csv_text(weather: WeatherYear) -> str:
     """Hourly values with units in the heading (W/m², °C, m/s, %, Pa); hours named by their start, local standard
     time."""
-    out = io.StringIO()
-    out.write(f"# {weather.name}{', made up' if weather.made_up else ''}\n")
-    out.write(f"# latitude {weather.latitude_deg:g} deg, longitude {weather.longitude_deg:g} deg, ")
-    out.write(f"elevation {weather.elevation_m:g} m, clock UTC{weather.utc_offset_h:+g}\n")
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["start", "ghi_W_m2", "dni_W_m2", "dhi_W_m2", "air_C", "wind_m_s", "humidity_pct", "pressure_Pa"])
+    made_up = ", made up" if weather.made_up else ""
+    about = (
+        f"# {harmless(weather.name)}{made_up}\n"
+        f"# latitude {weather.latitude_deg:g} deg, longitude {weather.longitude_deg:g} deg, "
+        f"elevation {weather.elevation_m:g} m, clock UTC{weather.utc_offset_h:+g}\n"
+    )
     start = datetime(1990, 1, 1)
-    for hour, values in enumerate(_rows(weather)):
-        writer.writerow([f"{start + timedelta(hours=hour):%m-%d %H:%M}", *(f"{v:.6g}" for v in values)])
-    return out.getvalue()
+    head = ["start", "ghi_W_m2", "dni_W_m2", "dhi_W_m2", "air_C", "wind_m_s", "humidity_pct", "pressure_Pa"]
+    return about + csv_table([head, *(
+        [f"{start + timedelta(hours=hour):%m-%d %H:%M}", *(f"{v:.6g}" for v in values)]
+        for hour, values in enumerate(_rows(weather))
+    )])  # fmt: skip
 
 
 def epw_text(weather: WeatherYear) -> str:

@@ -5,6 +5,7 @@ from django.contrib.auth.models import AbstractUser
 from django.db import models
 from django.utils import timezone
 
+from web.ui.texts import CharField, JSONField
 from web.ui.units import DECIMALS
 
 
@@ -15,8 +16,8 @@ class User(AbstractUser):
 
     leaving = models.DateTimeField(null=True, blank=True)
     """Since when the account is to be deleted; it can be kept until the grace is over."""
-    units = models.CharField(max_length=2, choices=Units.choices, default=Units.SI)
-    decimals = models.CharField(max_length=5, choices=list(DECIMALS.items()), default="ask")
+    units = CharField(max_length=2, choices=Units.choices, default=Units.SI)
+    decimals = CharField(max_length=5, choices=list(DECIMALS.items()), default="ask")
     """How this person writes numbers: settles what “1,500” is."""
 
 
@@ -24,9 +25,9 @@ class SignIn(models.Model):
     """Where a person is signed in: a session, what it was begun from, and when it was last heard of."""
 
     user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="sign_ins")
-    session = models.CharField(max_length=40, unique=True)
-    agent = models.CharField(max_length=200, blank=True)
-    address = models.CharField(max_length=45, blank=True)
+    session = CharField(max_length=40, unique=True)
+    agent = CharField(max_length=200, blank=True)
+    address = CharField(max_length=45, blank=True)
     began = models.DateTimeField(auto_now_add=True)
     seen = models.DateTimeField(default=timezone.now)
 
@@ -41,7 +42,7 @@ class RecoveryCode(models.Model):
     """A code that stands for the second factor, once; kept as a keyed hash."""
 
     user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="recovery_codes")
-    hashed = models.CharField(max_length=64)
+    hashed = CharField(max_length=64)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["user", "hashed"], name="one_code_once")]
@@ -60,11 +61,11 @@ class Token(models.Model):
     )
 
     user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="tokens")
-    name = models.CharField(max_length=60)
-    start = models.CharField(max_length=12)
+    name = CharField(max_length=60)
+    start = CharField(max_length=12)
     """Its first letters, to know it by."""
-    hashed = models.CharField(max_length=64, unique=True)
-    scopes = models.JSONField(default=list)
+    hashed = CharField(max_length=64, unique=True)
+    scopes = JSONField(default=list)
     project = models.PositiveBigIntegerField(null=True)
     """The one project it is for; none: all that the person may open."""
     made = models.DateTimeField(auto_now_add=True)
@@ -87,7 +88,7 @@ class Token(models.Model):
 class RateCount(models.Model):
     """How often something was tried within a slice of time; ``key`` is a hash of what it was tried from."""
 
-    key = models.CharField(max_length=40)
+    key = CharField(max_length=40)
     since = models.DateTimeField()
     count = models.PositiveIntegerField(default=0)
 

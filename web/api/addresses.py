@@ -27,6 +27,7 @@ from web.api.door import (
     WRITE,
     answering,
     finite,
+    once,
     open_design,
     open_project,
     opened,
@@ -43,9 +44,9 @@ from web.projects.permissions import counted, right_of
 from web.projects.services import designs as design_services
 from web.projects.services import sharing
 from web.projects.services.edits import OF_PROJECT, change_values
-from web.projects.services.weather import read_upload, use_weather
+from web.projects.services.weather import file_place, read_upload, use_weather
 from web.reports.models import Report
-from web.runs.limits import spend
+from web.runs.limits import metered
 from web.runs.models import Run
 from web.runs.services import answer, ask_run, progress, stop_run
 from web.sheet.page import Sheet
@@ -67,16 +68,21 @@ def file_of(kind: str) -> dict[str, Any]:
     return {"responses": {200: {"description": "the file", "content": {kind: {"schema": {"type": "string"}}}}}}
 
 
+def work_of(request: Any) -> Any:
+    """Count what a request of a program takes."""
+    return metered(request.auth.user, request.auth.pk)
+
+
 # ---- reckoning
 
 
 @router.post("/reckon", response={200: shapes.Reckoned, **ODD}, auth=RECKON, summary="The year of a document")
 def reckon_document(request: Any, told: shapes.ToReckon) -> Any:
     """The year of a design document with a project's weather, else the rough climate of a place; nothing is kept."""
-    spend(request.auth.user, 1)  # a place's climate and a refusal are work, too
-    weather = _weather(request, told)
-    design = parse(finite(told.document))
-    return _reckoned(simulate_uncached(design, weather), weather, told.months)
+    with work_of(request):  # a place's climate and a refusal are work, too
+        weather = _weather(request, told)
+        design = parse(finite(told.document))
+        return _reckoned(simulate_uncached(design, weather), weather, told.months)
 
 
 def _weather(request: Any, told: shapes.ToReckon) -> WeatherYear:
@@ -124,19 +130,25 @@ def list_projects(request: Any, page: int = Query(1, ge=1, le=100_000)) -> Any: 
 
 @router.post("/projects", response={201: shapes.ProjectOut, **ODD}, auth=WRITE, summary="Begin a project")
 def begin_project(request: Any, told: shapes.NewProject) -> Any:
-    """A project in the rough climate of its place, complete and reckoned from the first moment."""
+    """A project in the rough climate of its place, complete and simulated from the first moment. Sent again under the
+    same ``Idempotency-Key``, it is the same project."""
     whole_project(request)
     finite([told.name, told.words])
     place = None
     if told.place is not None:
         words = told.words.strip() or f"{told.place.latitude_deg:.2f}, {told.place.longitude_deg:.2f}"
         place = Place(words, told.place.latitude_deg, told.place.longitude_deg)
-    with transaction.atomic():
-        project = design_services.begin_project(owner=request.auth.user, name=told.name.strip(), place=place)
-        if told.firm is not None:
-            firm = get_object_or_404(Firm.objects.of(request.auth.user), pk=told.firm)
-            sharing.give_to_firm(project=project, author=request.auth.user, firm=firm)
-    return 201, _project(request, Project.objects.with_weather().get(pk=project.pk))
+
+    def begun() -> Project:
+        with transaction.atomic():
+            project = design_services.begin_project(owner=request.auth.user, name=told.name.strip(), place=place)
+            if told.firm is not None:
+                firm = get_object_or_404(Firm.objects.of(request.auth.user), pk=told.firm)
+                sharing.give_to_firm(project=project, author=request.auth.user, firm=firm)
+        return Project.objects.with_weather().get(pk=project.pk)
+
+    again = lambda place: open_project(request, int(place))
+    return 201, _project(request, once(request, begun, again, lambda project: str(project.pk)))
 
 
 @router.get("/projects/{int:pk}", response={200: shapes.ProjectOut, **ODD}, auth=READ, summary="One project")
@@ -186,9 +198,9 @@ def design_year(request: Any, pk: Number, letter: Letter, months: bool = False) 
     design = open_design(request, pk, letter)
     if design.project.weather is None:
         raise HeatError("This project has no weather yet.")
-    spend(request.auth.user, 1)
-    year = reckon(design.document(), design.project.weather)
-    return _reckoned(year.book, weather_year(design.project.weather), months)
+    with work_of(request):
+        year = reckon(design.document(), design.project.weather)
+        return _reckoned(year.book, weather_year(design.project.weather), months)
 
 
 @router.get(
@@ -201,8 +213,8 @@ def design_year(request: Any, pk: Number, letter: Letter, months: bool = False) 
 def design_hours(request: Any, pk: Number, letter: Letter) -> Any:
     """Every hour of a design's year as a table."""
     design = open_design(request, pk, letter)
-    spend(request.auth.user, 1)
-    return HttpResponse(hours_csv(Sheet(design, request.auth.user)), content_type="text/csv; charset=utf-8")
+    with work_of(request):
+        return HttpResponse(hours_csv(Sheet(design, request.auth.user)), content_type="text/csv; charset=utf-8")
 
 
 # ---- weather
@@ -222,20 +234,26 @@ def list_weather(request: Any, pk: Number) -> Any:
     return [_file(file, project) for file in project.weather_files.filter(deleted=None)]
 
 
-@router.post(
-    "/projects/{int:pk}/weather", response={201: shapes.WeatherOut, **ODD}, auth=WRITE, summary="Bring weather"
-)
-def bring_weather(request: Any, pk: Number, file: UploadedFile = File(...), use: bool = True) -> Any:  # type: ignore[type-arg] # noqa: B008
-    """A weather file, read and checked as on the page; in use at once where asked."""
+@router.post("/projects/{int:pk}/weather", response={201: shapes.WeatherIn, **ODD}, auth=WRITE, summary="Bring weather")
+def bring_weather(
+    request: Any, pk: Number, file: UploadedFile = File(...), use: bool = False, take_place: bool = False  # type: ignore[type-arg] # noqa: B008
+) -> Any:  # fmt: skip
+    """A weather file, read and checked as on the page. With ``use`` the project is simulated with it from now on, with
+    ``take_place`` its site moves to where the file is from; the answer says what changed. Both can be undone there."""
+    if take_place and not use:
+        raise InputError("take_place", take_place, "true together with use")
     project = open_project(request, pk, "survey")
     design = project.designs.order_by("archived", "place")[0]
     design.project = project
-    name = (file.name or "weather").replace("\0", "")[:120]
-    spend(request.auth.user, 1)
-    kept = read_upload(design=design, author=request.auth.user, name=name, raw=file.read())
+    with work_of(request):
+        kept = read_upload(design=design, author=request.auth.user, name=file.name or "weather", raw=file.read())
+    where = lambda one: {f"site.{name}": one.survey["site"][name] for name in file_place(kept)}
+    before = where(project)
     if use:
-        use_weather(design=design, author=request.auth.user, file=kept, take_place=True)
-    return 201, _file(kept, Project.objects.get(pk=pk))
+        use_weather(design=design, author=request.auth.user, file=kept, take_place=take_place)
+    project = Project.objects.get(pk=pk)
+    moved = {path: {"before": before[path], "now": now} for path, now in where(project).items() if now != before[path]}
+    return 201, _file(kept, project) | {"moved": moved}
 
 
 # ---- sweeps
@@ -250,11 +268,14 @@ def bring_weather(request: Any, pk: Number, file: UploadedFile = File(...), use:
 def ask_sweep(request: Any, pk: Number, letter: Letter, told: shapes.Sweep) -> Any:
     """Every combination of answers as a year, or a sample of them; asked before, it is the same sweep."""
     design = open_design(request, pk, letter, "edit")
-    asked = {"questions": finite(told.questions), "most": told.most, "seed": 1}
+    questions = finite([one.model_dump() for one in told.questions])
+    asked = {"questions": questions, "most": told.most, "seed": 1}
     question = question_of(asked)
     size = len(plan(question.counts, question.most, question.seed))
     kept = {"asked": asked, "keys": [], "own": []}
-    run = ask_run(design=design, author=request.auth.user, purpose="choices", question=kept, size=size)
+    run = ask_run(
+        design=design, author=request.auth.user, purpose="choices", question=kept, size=size, token=request.auth.pk
+    )
     return 202, _run(run)
 
 
@@ -338,14 +359,17 @@ def list_reports(request: Any, pk: Number) -> Any:
     summary="Issue a report",
 )  # fmt: skip
 def issue_report(request: Any, pk: Number, letter: Letter, told: shapes.ReportIn) -> Any:
-    """Issue a report of designs: numbered, dated, frozen."""
+    """Issue a report of designs: numbered, dated, frozen. Sent again under the same ``Idempotency-Key``, it is the
+    same report."""
     design = open_design(request, pk, letter, "edit")
     finite([told.title, told.note, told.designs, told.sections])
-    spend(request.auth.user, 10)
     sheet = Sheet(design, request.auth.user)
     lists = {"section": told.sections, "design": told.designs}
     asked = asked_of(sheet, told.model_dump(include={"title", "note", "units", "paper"}), lists.__getitem__)
-    return 201, _report(issued(sheet, asked))
+    again = lambda place: Report.light.get(project=design.project, number=int(place))
+    with work_of(request):
+        report = once(request, lambda: issued(sheet, asked), again, lambda report: str(report.number))
+    return 201, _report(report)
 
 
 @router.get(

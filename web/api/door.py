@@ -2,11 +2,14 @@
 
 import json
 from collections.abc import Callable
+from functools import wraps
+from hashlib import sha256
+from math import isfinite
 from typing import Any
 
 from django.contrib.auth.decorators import login_not_required
 from django.core.exceptions import PermissionDenied
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.security import HttpBearer
@@ -17,9 +20,14 @@ from web.accounts.tokens import token_of
 from web.projects.models import Design, Project
 from web.projects.permissions import Need, design_for, project_for
 from web.projects.services.edits import Conflict, Needed
+from web.projects.services.once import done_once
 from web.runs.limits import TooMuch
+from web.ui.texts import cleaned
 
-DEEPEST = 40
+DEEPEST, MOST_VALUES, LONGEST_LIST, LONGEST_TEXT, LARGEST = 40, 60_000, 9000, 20_000, 1e15
+"""What a body may hold: nesting, values in all, of a list (a year has 8,760 hours), letters of a text, and numbers."""
+MOST_BODY, LONGEST_WORDS = 1_000_000, 400
+"""Bytes of a JSON body, and letters of a refusal's words: what was sent is not sent back."""
 TAKEN = ("application/json", "multipart/form-data")
 
 
@@ -49,6 +57,9 @@ class Key(HttpBearer):
             return None
         if self.scope and self.scope not in key.scopes:
             raise HttpError(403, f"This key is not for “{self.scope}”: make one that is.")
+        length = request.META.get("CONTENT_LENGTH") or "0"
+        if request.content_type != "multipart/form-data" and int(length) > MOST_BODY:  # limits() knows it is a number
+            raise HttpError(413, f"A body has {MOST_BODY // 1_000_000} MB at most.")
         if request.method in ("POST", "PATCH") and request.content_type not in TAKEN:
             raise HttpError(415, "Send JSON, with the content type application/json; a file as multipart/form-data.")
         request.user = key.user
@@ -80,50 +91,85 @@ def whole_project(request: Any) -> None:
         raise HttpError(403, "This key is for one project alone.")
 
 
+def once(request: Any, run: Callable[[], Any], again: Callable[[str], Any], place: Callable[[Any], str]) -> Any:
+    """What ``run`` makes, once under an ``Idempotency-Key`` of the request; asked again, what ``again`` finds at its
+    ``place``."""
+    given = request.headers.get("Idempotency-Key", "").strip()
+    if not given:
+        return run()
+    if len(given) > 200:
+        raise HttpError(422, "An Idempotency-Key has 200 letters at most.")
+    key = sha256(f"{request.auth.pk} {request.method} {request.path} {given}".encode()).hexdigest()[:40]
+
+    def made() -> tuple[Any, bool, str]:
+        answer = run()
+        return answer, True, place(answer)
+
+    return done_once(author=request.auth.user, key=key, run=made, again=again)
+
+
 def finite(value: Any) -> Any:
-    """JSON values as they may be kept. Raises HttpError for what no database holds."""
-    try:
-        written = json.dumps(value, allow_nan=False)
-        written.encode()
-    except (ValueError, RecursionError) as error:
-        raise HttpError(422, "Numbers must be finite, texts without odd letters.") from error
-    depth = deepest = 0
-    for letter in written:
-        depth += (letter in "[{") - (letter in "]}")
-        deepest = max(deepest, depth)
-    if "\\u0000" in written or "\\ud8" in written or deepest > DEEPEST:
-        raise HttpError(422, "Texts hold no zero letters, lists and objects are not nested so deep.")
+    """JSON values as they may be kept. Raises HttpError for what no database holds, or is larger than any design."""
+    left = [(value, 1)]
+    count = 0
+    while left:
+        one, depth = left.pop()
+        count += 1
+        if depth > DEEPEST or count > MOST_VALUES:
+            raise HttpError(422, f"At most {MOST_VALUES} values, nested {DEEPEST} deep, are taken at once.")
+        if isinstance(one, dict):
+            left += [(name, depth) for name in one] + [(part, depth + 1) for part in one.values()]
+        elif isinstance(one, list):
+            if len(one) > LONGEST_LIST:
+                raise HttpError(422, f"A list has {LONGEST_LIST} values at most; one has {len(one)}.")
+            left += [(part, depth + 1) for part in one]
+        elif isinstance(one, str):
+            _written(one)
+        elif isinstance(one, int | float) and not (isfinite(one) and abs(one) <= LARGEST):
+            raise HttpError(422, f"Numbers must be finite and within ±{LARGEST:g}.")
     return value
+
+
+def _written(text: str) -> None:
+    """Raises HttpError for a text no database holds: emoji are well, half of one and zero letters are not."""
+    if len(text) > LONGEST_TEXT:
+        raise HttpError(422, f"A text has {LONGEST_TEXT} letters at most; one has {len(text)}.")
+    if cleaned(text) != text:
+        raise HttpError(422, "A text holds a zero letter or half of a letter (a lone surrogate).")
 
 
 def answering(api: NinjaAPI) -> None:
     """Refusals as JSON, each with its words."""
 
+    def refuse(request: HttpRequest, status: int, words: str, where: str = "") -> HttpResponse:
+        cut = words if len(words) <= LONGEST_WORDS else f"{words[:LONGEST_WORDS]} …"
+        return api.create_response(request, {"error": cleaned(cut), "where": cleaned(where[:200])}, status=status)
+
     def told(status: int) -> Callable[[HttpRequest, Any], HttpResponse]:
         def answer(request: HttpRequest, error: Any) -> HttpResponse:
             where = error.name if isinstance(error, InputError) else ""
-            return api.create_response(request, {"error": str(error) or "Not done.", "where": where}, status=status)
+            return refuse(request, status, str(error) or "Not done.", where)
 
         return answer
 
     def plainly(status: int, words: str) -> Callable[[HttpRequest, Any], HttpResponse]:
-        return lambda request, error: api.create_response(request, {"error": words, "where": ""}, status=status)
+        return lambda request, error: refuse(request, status, words)
 
     def invalid(request: HttpRequest, error: Any) -> HttpResponse:
         first = error.errors[0] if error.errors else {}
         where = ".".join(str(part) for part in first.get("loc", ()) if part not in ("body", "told"))
-        return api.create_response(request, {"error": str(first.get("msg", "Not valid.")), "where": where}, status=422)
+        return refuse(request, 422, str(first.get("msg", "Not valid.")), where)
 
     def http(request: HttpRequest, error: Any) -> HttpResponse:
-        return api.create_response(request, {"error": str(error), "where": ""}, status=error.status_code)
+        return refuse(request, error.status_code, str(error))
 
     def conflict(request: HttpRequest, error: Any) -> HttpResponse:
         words = f"This changed meanwhile; it is now {json.dumps(error.current)[:200]}."
-        return api.create_response(request, {"error": words, "where": error.path}, status=409)
+        return refuse(request, 409, words, error.path)
 
     def needed(request: HttpRequest, error: Any) -> HttpResponse:
         words = f"Designs {', '.join(error.letters)} would no longer be reckoned: {error.reason}"
-        return api.create_response(request, {"error": words, "where": ""}, status=409)
+        return refuse(request, 409, words)
 
     api.add_exception_handler(HeatError, told(422))
     api.add_exception_handler(PermissionDenied, told(403))
@@ -139,7 +185,21 @@ def answering(api: NinjaAPI) -> None:
 
 
 def opened(patterns: list[Any]) -> list[Any]:
-    """Addresses of the interface, each of which asks for its own key and for no signing in."""
+    """Addresses of the interface, each of which asks for its own key and for no signing in; its document is for whoever
+    signed in or has a key."""
     for pattern in patterns:
+        if pattern.name == "openapi-json":
+            pattern.callback = _for_the_known(pattern.callback)
         login_not_required(pattern.callback)
     return patterns
+
+
+def _for_the_known(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
+    @wraps(view)
+    def known(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        kind, _, key = request.headers.get("Authorization", "").partition(" ")
+        if request.user.is_authenticated or (kind.lower() == "bearer" and token_of(key.strip())):
+            return view(request, *args, **kwargs)
+        return JsonResponse({"error": "Sign in, or send a key.", "where": ""}, status=401)
+
+    return known

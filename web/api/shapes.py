@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
-from web.runs.limits import A_MINUTE
+from web.runs.limits import A_MINUTE, KEY_A_MINUTE, KEY_RUNNING
 
 Document = dict[str, Any]
 Text = Annotated[str, Field(max_length=80)]
@@ -94,10 +94,36 @@ class WeatherOut(Schema):
     checksum: str
 
 
+class Moved(Schema):
+    before: float
+    now: float
+
+
+class WeatherIn(WeatherOut):
+    """A year that was brought, and what of the project's site moved with it."""
+
+    moved: dict[str, Moved] = Field(description="values of the site that changed, by path")
+
+
+class AnswerIn(Told):
+    """One answer: a kind, an entry of the catalogue, values by dotted path, a weather year of the project."""
+
+    name: Text = Field(min_length=1)
+    kind: Text = ""
+    entry: Text = ""
+    set: dict[Text, bool | int | float | Text | None] = Field(default_factory=dict, max_length=40)
+    weather: Annotated[str, Field(max_length=64)] = Field("", description="checksum of a weather year of this project")
+
+
+class QuestionIn(Told):
+    name: Text = Field(min_length=1)
+    answers: list[AnswerIn] = Field(min_length=2, max_length=8)
+
+
 class Sweep(Told):
     """Questions with two to eight answers each; every combination is a year, or a sample of them."""
 
-    questions: list[dict[str, Any]] = Field(min_length=1, max_length=6)
+    questions: list[QuestionIn] = Field(min_length=1, max_length=6)
     most: int = Field(1000, ge=2, le=2000)
 
 
@@ -138,7 +164,7 @@ class Readings(Told):
     """Readings: each its moment ``at``, temperatures (°C), flows (kg/h), sun (W/m²) by name, ``store`` from the floor
     up."""
 
-    readings: list[dict[str, Any]] = Field(max_length=5000)
+    readings: list[Any] = Field(max_length=5000)
 
 
 class Taken(Schema):
@@ -147,4 +173,7 @@ class Taken(Schema):
     refused: list[str]
 
 
-LIMITS = f"Programs may ask for {A_MINUTE} years a minute for each person; long questions are sweeps."
+LIMITS = (
+    f"A key may ask for {KEY_A_MINUTE} years a minute, all keys of a person for {A_MINUTE}; a heavy design counts "
+    f"as several. Long questions are sweeps, {KEY_RUNNING} of a key at once."
+)

@@ -6,6 +6,7 @@ from django.conf import settings
 from django.db import models
 
 from heat.catalogue import GROUPS, Entry
+from web.ui.texts import CharField, JSONField
 
 
 class OwnEntryQuerySet(models.QuerySet["OwnEntry"]):
@@ -16,12 +17,12 @@ class OwnEntryQuerySet(models.QuerySet["OwnEntry"]):
 
 class OwnEntry(models.Model):
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="entries")
-    group = models.CharField(max_length=20, choices=[(key, group.title) for key, group in GROUPS.items()])
-    name = models.CharField(max_length=80)
-    family = models.CharField(max_length=40, blank=True)
-    source = models.CharField(max_length=200, blank=True)
-    dated = models.CharField(max_length=10, blank=True)
-    values = models.JSONField()
+    group = CharField(max_length=20, choices=[(key, group.title) for key, group in GROUPS.items()])
+    name = CharField(max_length=80)
+    family = CharField(max_length=40, blank=True)
+    source = CharField(max_length=200, blank=True)
+    dated = CharField(max_length=10, blank=True)
+    values = JSONField()
     away = models.BooleanField(default=False)
     changed = models.DateTimeField(auto_now=True)
 

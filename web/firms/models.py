@@ -6,6 +6,8 @@ from django.conf import settings
 from django.db import models
 from django.utils import timezone
 
+from web.ui.texts import CharField
+
 
 class Role(models.TextChoices):
     OWNER = "owner", "owner"
@@ -30,7 +32,7 @@ class FirmQuerySet(models.QuerySet["Firm"]):
 
 
 class Firm(models.Model):
-    name = models.CharField(max_length=80)
+    name = CharField(max_length=80)
     head = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     """Whose price book and letterhead the firm's projects use; who gets the projects of those that leave."""
     created = models.DateTimeField(auto_now_add=True)
@@ -47,7 +49,7 @@ class Firm(models.Model):
 class Member(models.Model):
     firm = models.ForeignKey(Firm, models.CASCADE, related_name="members")
     user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="memberships")
-    role = models.CharField(max_length=8, choices=Role.choices)
+    role = CharField(max_length=8, choices=Role.choices)
     since = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -62,10 +64,10 @@ class Invitation(models.Model):
     """A link that makes whoever opens it a member, once, until its day."""
 
     firm = models.ForeignKey(Firm, models.CASCADE, related_name="invitations")
-    role = models.CharField(max_length=8, choices=Role.choices)
-    note = models.CharField(max_length=80, blank=True)
+    role = CharField(max_length=8, choices=Role.choices)
+    note = CharField(max_length=80, blank=True)
     """For whom it is meant."""
-    hashed = models.CharField(max_length=64, unique=True)
+    hashed = CharField(max_length=64, unique=True)
     until = models.DateTimeField()
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
     made = models.DateTimeField(auto_now_add=True)
@@ -103,8 +105,8 @@ class Event(models.Model):
     """Something done about people: who did it, when, in words."""
 
     firm = models.ForeignKey(Firm, models.CASCADE, related_name="events")
-    who = models.CharField(max_length=150)
-    what = models.CharField(max_length=250)
+    who = CharField(max_length=150)
+    what = CharField(max_length=250)
     at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -11,9 +11,9 @@ from heat.design import parse
 from heat.errors import HeatError
 from web.accounts.models import User
 from web.logs.models import Done, Log, Meter, Photo, Reading
-from web.logs.photos import drawn_anew
 from web.logs.services import MOST_LOGS, MOST_PHOTOS, MOST_READINGS, wrong_with
 from web.projects.models import Project
+from web.ui.pictures import STORED_PHOTO, drawn_anew
 
 Words = Annotated[str, Field(max_length=4000)]
 
@@ -145,7 +145,7 @@ def bring_logs(*, project: Project, owner: User, raw: bytes) -> None:
                     struck=r.struck, why=r.why[:200]) for r in one.readings
         ], batch_size=2000, ignore_conflicts=True)  # fmt: skip
         for photo in one.photos:
-            picture = drawn_anew(b64decode(photo.picture)) if photo.picture else None
+            picture = drawn_anew(b64decode(photo.picture, validate=True), STORED_PHOTO) if photo.picture else None
             Photo.objects.create(log=log, at=photo.at, remark=photo.remark[:300], picture=picture, author=owner)
         Meter.objects.bulk_create(
             [Meter(log=log, month=m.month, values=m.values, at=m.at, author=owner) for m in one.meters]

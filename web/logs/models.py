@@ -8,31 +8,32 @@ from django.db import models
 from django.utils import timezone
 
 from web.projects.models import Project, WeatherFile
+from web.ui.texts import CharField, JSONField
 
 
 class Log(models.Model):
     """The log of a commissioned design: the design of its day, its sensors, its tables' columns, its logger's key."""
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="logs")
-    letter = models.CharField(max_length=1)
-    document = models.JSONField()
+    letter = CharField(max_length=1)
+    document = JSONField()
     """The design as it was built; what changes in the project later does not reach it."""
     weather = models.ForeignKey(WeatherFile, models.RESTRICT, related_name="logs")
     began = models.DateTimeField(default=timezone.now)
-    heights = models.JSONField(default=list)
+    heights = JSONField(default=list)
     """Heights of the store's sensors from the floor up (share)."""
-    litres = models.JSONField(default=list)
+    litres = JSONField(default=list)
     """Water that each sensor stands for (L), from the floor up."""
     sensor_k = models.FloatField(default=0.5)
-    columns = models.JSONField(default=dict)
+    columns = JSONField(default=dict)
     """What the columns of its tables hold, as told last."""
-    token = models.CharField(max_length=64, null=True, unique=True)
+    token = CharField(max_length=64, null=True, unique=True)
     """SHA-256 of the key a logger sends; the key itself is shown once."""
     token_made = models.DateTimeField(null=True)
     due = models.DateField(null=True)
     """When the next task of upkeep is due, and what it is: kept for the list of projects."""
-    due_words = models.CharField(max_length=120, blank=True)
-    secret = models.JSONField(null=True)
+    due_words = CharField(max_length=120, blank=True)
+    secret = JSONField(null=True)
     """A mistake a stand-in logger hides for training, sizes by key; nothing where none is hidden."""
     tries = models.PositiveIntegerField(default=0)
     named = models.DateTimeField(null=True)
@@ -57,12 +58,12 @@ class Reading(models.Model):
 
     log = models.ForeignKey(Log, models.CASCADE, related_name="readings")
     at = models.DateTimeField()
-    values = models.JSONField()
-    source = models.CharField(max_length=8, choices=[(s, s) for s in ("typed", "table", "logger")])
-    remark = models.CharField(max_length=300, blank=True)
+    values = JSONField()
+    source = CharField(max_length=8, choices=[(s, s) for s in ("typed", "table", "logger")])
+    remark = CharField(max_length=300, blank=True)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
     struck = models.DateTimeField(null=True)
-    why = models.CharField(max_length=200, blank=True)
+    why = CharField(max_length=200, blank=True)
     struck_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
 
     class Meta:
@@ -86,7 +87,7 @@ class Photo(models.Model):
     log = models.ForeignKey(Log, models.CASCADE, related_name="photos")
     at = models.DateTimeField(default=timezone.now)
     picture = models.BinaryField(null=True)
-    remark = models.CharField(max_length=300, blank=True)
+    remark = CharField(max_length=300, blank=True)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
 
     objects = models.Manager()
@@ -104,7 +105,7 @@ class Meter(models.Model):
 
     log = models.ForeignKey(Log, models.CASCADE, related_name="meters")
     month = models.DateField()
-    values = models.JSONField()
+    values = JSONField()
     at = models.DateTimeField(default=timezone.now)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
 
@@ -119,10 +120,10 @@ class Done(models.Model):
     """A task of upkeep that was done."""
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="upkeep")
-    key = models.CharField(max_length=40)
+    key = CharField(max_length=40)
     on = models.DateField()
-    name = models.CharField(max_length=80)
-    remark = models.CharField(max_length=300, blank=True)
+    name = CharField(max_length=80)
+    remark = CharField(max_length=300, blank=True)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
     at = models.DateTimeField(default=timezone.now)
 
@@ -138,7 +139,7 @@ class Calendar(models.Model):
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="calendars")
     user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
-    token = models.CharField(max_length=48, unique=True)
+    token = CharField(max_length=48, unique=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "user"], name="one_calendar_a_person")]

@@ -3,7 +3,7 @@
 import secrets
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from hashlib import sha256
 from itertools import pairwise
 from math import isfinite
@@ -93,6 +93,10 @@ def set_sensors(*, log: Log, author: User, heights: list[float], litres: list[fl
 def wrong_with(values: Values, at: datetime, heights: int) -> str:
     """Why a reading cannot be kept; nothing where it can."""
     now = timezone.now()
+    try:
+        at = at.astimezone(UTC)
+    except (OverflowError, ValueError):
+        return "its moment is none of this era"
     if at > now + AHEAD:
         return "it lies in the future"
     if at < now - LONG_AGO:
@@ -113,11 +117,13 @@ def wrong_with(values: Values, at: datetime, heights: int) -> str:
     return ""
 
 
+@transaction.atomic
 def add_readings(*, log: Log, author: User | None, told: Iterable[Told], source: str) -> Kept:
     """Keep readings; one of a moment and source that is known stays as it was. ``author``: none for a logger, whose key
     was asked before. Raises HeatError where there is no room."""
     if author is not None:
         ask(author, "survey", log.project)
+    Log.objects.select_for_update(of=("self",)).get(pk=log.pk)  # equal posts at once: each is told what it added
     rows, refused, seen = [], [], set()
     for one in told:
         why = wrong_with(one.values, one.at, len(log.heights))
@@ -125,7 +131,8 @@ def add_readings(*, log: Log, author: User | None, told: Iterable[Told], source:
             refused.append(f"{one.at:%Y-%m-%d %H:%M}: {why}")
         elif one.at not in seen:
             seen.add(one.at)
-            rows.append(Reading(log=log, at=one.at, values=one.values, source=source, remark=one.remark[:300],
+            moment = one.at.astimezone(UTC)  # the database takes no offset of a day
+            rows.append(Reading(log=log, at=moment, values=one.values, source=source, remark=one.remark[:300],
                                 author=author))  # fmt: skip
     before = log.readings.count()
     if before + len(rows) > MOST_READINGS:

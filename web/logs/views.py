@@ -5,19 +5,19 @@ from datetime import datetime
 from typing import Any
 
 from django.contrib.auth.decorators import login_not_required
-from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST, require_safe
 
 from heat.errors import HeatError
 from web.logs.models import Log, moment_of
-from web.logs.services import Told, add_readings, log_of_token
+from web.logs.services import MOST_SENSORS, Told, add_readings, log_of_token
 from web.logs.upkeep import calendar_at, calendar_of
+from web.ui.texts import cleaned
 
 MOST_BYTES, MOST_AT_ONCE = 2_000_000, 5_000
 """Largest post of a logger (bytes), and readings in it."""
-MOST_REFUSED = 20
+MOST_REFUSED, LONGEST_NAME = 20, 20
 
 
 @csrf_exempt
@@ -33,7 +33,7 @@ def take_readings(request: HttpRequest, pk: int) -> JsonResponse:
     log = log_of_token(pk, token.strip()) if kind.lower() == "bearer" and token else None
     if log is None:
         return JsonResponse({"error": "This key opens no such log."}, status=401)
-    if int(request.headers.get("Content-Length") or 0) > MOST_BYTES:
+    if int(request.META.get("CONTENT_LENGTH") or 0) > MOST_BYTES:
         return JsonResponse({"error": f"A post holds {MOST_BYTES // 1_000_000} MB at most."}, status=413)
     try:
         told = json.loads(request.body)
@@ -46,8 +46,7 @@ def take_readings(request: HttpRequest, pk: int) -> JsonResponse:
         return JsonResponse({"error": "One JSON object with a list “readings” is needed."}, status=422)
     made, refused = told_of(rows, log)
     try:
-        with transaction.atomic():
-            kept = add_readings(log=log, author=None, told=made, source="logger")
+        kept = add_readings(log=log, author=None, told=made, source="logger")
     except HeatError as error:
         return JsonResponse({"error": str(error)}, status=409)
     return JsonResponse({"kept": kept.kept, "known": kept.known, "refused": [*refused, *kept.refused][:MOST_REFUSED],
@@ -60,7 +59,7 @@ def told_of(rows: list[Any], log: Log) -> tuple[list[Told], list[str]]:
     for number, row in enumerate(rows):
         try:
             made.append(_told(row, log))
-        except (ValueError, KeyError, TypeError, OverflowError, AttributeError):
+        except (ValueError, KeyError, TypeError, OverflowError, AttributeError, RecursionError):
             refused.append(f"reading {number + 1}: “at” and numbers by name are needed")
     return made, refused
 
@@ -70,10 +69,10 @@ def _told(row: dict[str, Any], log: Log) -> Told:
     if at.tzinfo is None:
         at = moment_of(at, log.offset_h)
     store = row.get("store", [])
-    values = {name: float(value) for name, value in row.items()
+    values = {cleaned(name, LONGEST_NAME): float(value) for name, value in row.items()
               if name not in ("at", "store", "remark") and value is not None}  # fmt: skip
-    values |= {f"s{i}": float(value) for i, value in enumerate(store) if value is not None}
-    return Told(at, values, str(row.get("remark", ""))[:300])
+    values |= {f"s{i}": float(value) for i, value in enumerate(store[: MOST_SENSORS + 1]) if value is not None}
+    return Told(at, values, cleaned(str(row.get("remark", "")), 300))
 
 
 @login_not_required

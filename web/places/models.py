@@ -3,17 +3,19 @@
 from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 
+from web.ui.texts import CharField, TextField
+
 
 class Town(models.Model):
-    name = models.CharField(max_length=120)
-    region = models.CharField(max_length=120, blank=True)
-    country = models.CharField(max_length=60)
+    name = CharField(max_length=120)
+    region = CharField(max_length=120, blank=True)
+    country = CharField(max_length=60)
     latitude = models.FloatField()
     longitude = models.FloatField()
     people = models.PositiveIntegerField(default=0)
-    called = models.TextField()
+    called = TextField()
     """Every name it goes by, folded, each after a bar: “|name|other name”."""
-    lies = models.TextField(blank=True)
+    lies = TextField(blank=True)
     """Region and country, folded, each after a bar."""
 
     class Meta:
@@ -30,7 +32,7 @@ class Town(models.Model):
 class Filled(models.Model):
     """Which table of towns stands in the database, by its checksum."""
 
-    checksum = models.CharField(max_length=64)
+    checksum = CharField(max_length=64)
 
     def __str__(self) -> str:
         return self.checksum

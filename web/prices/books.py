@@ -9,13 +9,14 @@ from django.db import transaction
 
 from heat.errors import HeatError
 from heat.money.prices import ITEMS, PRICES
+from heat.tables import csv_table, reading, within_limits
 from web.prices.models import PriceBook
 from web.ui import units
 from web.ui.money import currencies
+from web.ui.spreadsheets import is_spreadsheet, spreadsheet, spreadsheet_rows
 
 COLUMNS = ("key", "item", "unit", "price", "currency")
-MOST, MOST_BYTES = 1_000_000.0, 200_000
-FORMULA = ("=", "+", "-", "@", "\t", "\r")
+MOST, MOST_BYTES, MOST_ROWS = 1_000_000.0, 200_000, 500
 
 
 class BrokenRow(HeatError):
@@ -107,24 +108,12 @@ def rows_of(prices: dict[str, float], currency: str) -> list[list[str | float]]:
 
 def csv_of(prices: dict[str, float], currency: str) -> str:
     """The book as CSV."""
-    out = io.StringIO()
-    csv.writer(out, lineterminator="\n").writerows(rows_of(prices, currency))
-    return out.getvalue()
+    return csv_table(rows_of(prices, currency))
 
 
 def sheet_of(prices: dict[str, float], currency: str) -> bytes:
     """The book as a spreadsheet (Office Open XML)."""
-    from openpyxl import Workbook  # for the few requests that ask for one
-
-    book = Workbook()
-    page = book.active
-    assert page is not None
-    page.title = "Prices"
-    for row in rows_of(prices, currency):
-        page.append(row)
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
+    return spreadsheet("Prices", rows_of(prices, currency))
 
 
 def read_book(raw: bytes, currency: str) -> dict[str, float]:
@@ -135,17 +124,17 @@ def read_book(raw: bytes, currency: str) -> dict[str, float]:
     """
     if len(raw) > MOST_BYTES:
         raise BrokenRow("This table is too large for a price book.")
-    rows = _spreadsheet(raw) if raw[:2] == b"PK" else _text(raw)
+    rows = spreadsheet_rows("Price table", raw, MOST_ROWS) if is_spreadsheet(raw) else _text(raw)
     if not rows:
         raise BrokenRow("This table is empty.")
-    heading = [str(cell).strip().lower() for cell in rows[0]]
+    heading = [cell.strip().lower() for cell in rows[0]]
     if "key" not in heading or "price" not in heading:
         raise BrokenRow("The first row must name the columns “key” and “price”, as the exported table does.")
     at, cost = heading.index("key"), heading.index("price")
     other = heading.index("currency") if "currency" in heading else None
     found: dict[str, float] = {}
     for number, row in enumerate(rows[1:], start=2):
-        cells = [str(cell).strip() for cell in row]
+        cells = [cell.strip() for cell in row]
         if not any(cells):
             continue
         key = cells[at] if at < len(cells) else ""
@@ -163,21 +152,13 @@ def read_book(raw: bytes, currency: str) -> dict[str, float]:
     return found
 
 
-def _text(raw: bytes) -> list[list[Any]]:
+def _text(raw: bytes) -> list[list[str]]:
+    """The cells of a table of text. Raises HeatError."""
     try:
         text = raw.decode("utf-8-sig")
     except UnicodeDecodeError:
         text = raw.decode("latin-1")
     first = text.split("\n", 1)[0]
-    return list(csv.reader(io.StringIO(text), delimiter=";" if first.count(";") > first.count(",") else ","))
-
-
-def _spreadsheet(raw: bytes) -> list[list[Any]]:
-    from openpyxl import load_workbook
-
-    try:
-        page = load_workbook(io.BytesIO(raw), read_only=True, data_only=True).active
-        assert page is not None
-        return [["" if cell is None else cell for cell in row] for row in page.iter_rows(values_only=True, max_row=500)]
-    except Exception as error:  # openpyxl raises whatever its parsers raise
-        raise BrokenRow("This spreadsheet cannot be read.") from error
+    with reading("Price table"):
+        within_limits("Price table", text)
+        return list(csv.reader(io.StringIO(text), delimiter=";" if first.count(";") > first.count(",") else ","))

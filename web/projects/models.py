@@ -9,6 +9,7 @@ from heat.design import completed, upgraded
 from web.firms.models import Firm, Member, Role
 from web.projects.documents import joined, scheme_of, survey_of
 from web.ui.money import sign_of
+from web.ui.texts import CharField, JSONField, TextField
 
 
 def seen_by(user: Any) -> models.Q:
@@ -58,11 +59,11 @@ class Project(models.Model):
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="projects")
     """Whose it is; of a firm's project, who has it in hand."""
     firm = models.ForeignKey(Firm, models.CASCADE, null=True, related_name="projects")
-    name = models.CharField(max_length=80)
-    place = models.CharField(max_length=80, blank=True)
-    survey = models.JSONField()
+    name = CharField(max_length=80)
+    place = CharField(max_length=80, blank=True)
+    survey = JSONField()
     weather = models.ForeignKey("WeatherFile", models.SET_NULL, null=True, related_name="+")
-    drafts = models.JSONField(default=dict, blank=True)
+    drafts = JSONField(default=dict, blank=True)
     revision = models.PositiveIntegerField(default=0)
     cursor = models.PositiveIntegerField(default=0)
     """Place of the last edit that stands; 0 for none."""
@@ -115,13 +116,13 @@ class WeatherFile(models.Model):
     """One checked year as uploaded or made up; ``data`` holds the arrays, ``raw`` the upload."""
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="weather_files")
-    name = models.CharField(max_length=120)
-    kind = models.CharField(max_length=12)
+    name = CharField(max_length=120)
+    kind = CharField(max_length=12)
     made_up = models.BooleanField(default=False)
     raw = models.BinaryField(blank=True)
     data = models.BinaryField()
-    about = models.JSONField()
-    checksum = models.CharField(max_length=64)
+    about = JSONField()
+    checksum = CharField(max_length=64)
     offered_shift_h = models.SmallIntegerField(default=0)
     created = models.DateTimeField(auto_now_add=True)
     deleted = models.DateTimeField(null=True, blank=True)
@@ -140,10 +141,10 @@ class Upload(models.Model):
     """A table on its way in: kept until its columns are told, then as the source of what was read."""
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="uploads")
-    purpose = models.CharField(max_length=8, choices=[("weather", "weather"), ("load", "load"), ("log", "log")])
-    name = models.CharField(max_length=120)
+    purpose = CharField(max_length=8, choices=[("weather", "weather"), ("load", "load"), ("log", "log")])
+    name = CharField(max_length=120)
     raw = models.BinaryField()
-    layout = models.JSONField(default=dict)
+    layout = JSONField(default=dict)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -155,16 +156,16 @@ class Upload(models.Model):
 
 class Design(models.Model):
     project = models.ForeignKey(Project, models.CASCADE, related_name="designs")
-    letter = models.CharField(max_length=1)
-    name = models.CharField(max_length=60)
-    note = models.TextField(max_length=2000, blank=True)
+    letter = CharField(max_length=1)
+    name = CharField(max_length=60)
+    note = TextField(max_length=2000, blank=True)
     archived = models.BooleanField(default=False)
     place = models.PositiveSmallIntegerField(default=0)
-    scheme = models.JSONField()
-    figures = models.JSONField(default=dict, blank=True)
+    scheme = JSONField()
+    figures = JSONField(default=dict, blank=True)
     """Small figures of its year, and of its last version's, each under the key of what they were reckoned from; any
     worker may find or mend them."""
-    answers = models.JSONField(default=dict, blank=True)
+    answers = JSONField(default=dict, blank=True)
     """Words on its cautions by key, each as it was said: nothing is changed, only added."""
 
     class Meta:
@@ -197,9 +198,9 @@ class Edit(models.Model):
     design = models.ForeignKey(Design, models.CASCADE, null=True)
     place = models.PositiveIntegerField()
     revision = models.PositiveIntegerField()
-    path = models.CharField(max_length=120)
-    before = models.JSONField(null=True)
-    after = models.JSONField(null=True)
+    path = CharField(max_length=120)
+    before = JSONField(null=True)
+    after = JSONField(null=True)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
     at = models.DateTimeField(auto_now_add=True)
     dropped = models.BooleanField(default=False)
@@ -219,10 +220,10 @@ class Version(models.Model):
     """A design as it stood when someone saved it, weather and all."""
 
     design = models.ForeignKey(Design, models.CASCADE, related_name="versions")
-    document = models.JSONField()
+    document = JSONField()
     weather = models.ForeignKey(WeatherFile, models.RESTRICT, related_name="+")
     revision = models.PositiveIntegerField()
-    note = models.CharField(max_length=200, blank=True)
+    note = CharField(max_length=200, blank=True)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
     at = models.DateTimeField(auto_now_add=True)
 
@@ -239,8 +240,8 @@ class Done(models.Model):
     """A request that was done, by the key its page gave it: asked again, it is answered and not done again."""
 
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
-    key = models.CharField(max_length=40)
-    location = models.CharField(max_length=200, blank=True)
+    key = CharField(max_length=40)
+    location = CharField(max_length=200, blank=True)
     at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -254,10 +255,10 @@ class Share(models.Model):
     """A project shared with one person from outside: a link that is taken up once, then the right until it ends."""
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="shares")
-    need = models.CharField(max_length=4, choices=[("view", "look at it"), ("edit", "change it")])
-    note = models.CharField(max_length=80, blank=True)
+    need = CharField(max_length=4, choices=[("view", "look at it"), ("edit", "change it")])
+    note = CharField(max_length=80, blank=True)
     """For whom it is meant."""
-    hashed = models.CharField(max_length=64, unique=True)
+    hashed = CharField(max_length=64, unique=True)
     until = models.DateTimeField()
     """When the link closes; the right stays."""
     user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, null=True, related_name="shares")
@@ -277,8 +278,8 @@ class Presence(models.Model):
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="presences")
     user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
-    letter = models.CharField(max_length=1)
-    step = models.CharField(max_length=20)
+    letter = CharField(max_length=1)
+    step = CharField(max_length=20)
     at = models.DateTimeField()
 
     class Meta:
@@ -293,11 +294,11 @@ class Remark(models.Model):
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="remarks")
     design = models.ForeignKey(Design, models.CASCADE, null=True, related_name="remarks")
-    pin = models.CharField(max_length=140)
+    pin = CharField(max_length=140)
     """What it is about: ``path:…``, ``part:…``, ``day:…`` or ``step:…``."""
-    where = models.CharField(max_length=300, blank=True)
+    where = CharField(max_length=300, blank=True)
     """The page it was said on: its step and query."""
-    text = models.CharField(max_length=1000)
+    text = CharField(max_length=1000)
     under = models.ForeignKey("self", models.CASCADE, null=True, related_name="answers")
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
@@ -316,7 +317,7 @@ class Happening(models.Model):
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="happenings")
     who = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
-    what = models.CharField(max_length=250)
+    what = CharField(max_length=250)
     at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -5,14 +5,15 @@ from django.db import models
 from django.utils import timezone
 
 from web.projects.models import Project
+from web.ui.texts import CharField, JSONField, TextField
 
 
 class Letterhead(models.Model):
     """Whose paper it is: a name, an address, a picture that was checked and drawn anew."""
 
     owner = models.OneToOneField(settings.AUTH_USER_MODEL, models.CASCADE, related_name="letterhead")
-    name = models.CharField(max_length=80, blank=True)
-    address = models.TextField(max_length=400, blank=True)
+    name = CharField(max_length=80, blank=True)
+    address = TextField(max_length=400, blank=True)
     logo = models.BinaryField(null=True)
     """A PNG of our own making."""
 
@@ -32,24 +33,24 @@ class Report(models.Model):
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="reports")
     number = models.PositiveIntegerField()
-    title = models.CharField(max_length=120)
-    letters = models.CharField(max_length=30)
-    asked = models.JSONField()
+    title = CharField(max_length=120)
+    letters = CharField(max_length=30)
+    asked = JSONField()
     """What was chosen: sections, designs, units, paper."""
-    inputs = models.JSONField()
+    inputs = JSONField()
     """Documents by letter, weather by name and checksum, prices, engine."""
-    html = models.TextField()
-    client = models.TextField()
+    html = TextField()
+    client = TextField()
     """The client's page alone."""
-    hours = models.JSONField(null=True)
+    hours = JSONField(null=True)
     """The drawing played through its hours, for the client’s page."""
     pdf = models.BinaryField(default=b"")
-    checksum = models.CharField(max_length=64, blank=True)
+    checksum = CharField(max_length=64, blank=True)
     printed = models.DateTimeField(null=True, default=timezone.now)
     """When its pages were printed; nothing while that is under way."""
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
     issued = models.DateTimeField(default=timezone.now)
-    token = models.CharField(max_length=48, null=True, unique=True)
+    token = CharField(max_length=48, null=True, unique=True)
     until = models.DateField(null=True)
     revoked = models.DateTimeField(null=True)
 

@@ -13,9 +13,9 @@ from heat.errors import HeatError
 from web.accounts.models import User
 from web.projects.models import Project
 from web.projects.permissions import ask, locked
-from web.reports.logos import read_logo
 from web.reports.models import Letterhead, Report
 from web.reports.pdf import render_pdf
+from web.ui.pictures import LOGO, drawn_anew
 
 MOST_REPORTS, MOST_DAYS, USUAL_DAYS = 200, 730, 90
 """Reports a project keeps; days an address may be open, and usually is."""
@@ -110,7 +110,7 @@ def keep_letterhead(*, owner: User, name: str, address: str, logo: bytes | None,
     if without_logo:
         found.logo = None
     elif logo is not None:
-        found.logo = read_logo(logo)
+        found.logo = drawn_anew(logo, LOGO)
     found.save()
     return found
 

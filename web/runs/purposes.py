@@ -48,7 +48,7 @@ def _chosen(run: Run, weather: WeatherYear, first: int, count: int) -> list[Want
 
     def one(row: Any) -> Wanted:
         try:
-            return design_of(run.document, question, row, standing), _weather_of(question, row, weather)
+            return design_of(run.document, question, row, standing), _weather_of(run, question, row, weather)
         except (HeatError, KeyError) as error:
             return str(error)
 
@@ -61,12 +61,12 @@ def standing(document: dict[str, Any], values: dict[str, Any]) -> dict[str, Any]
     return placed(made) if "plane.on" in values else made
 
 
-def _weather_of(question: Any, row: Any, weather: WeatherYear) -> WeatherYear:
-    """The weather year a combination asks for, else the run's own."""
+def _weather_of(run: Run, question: Any, row: Any, weather: WeatherYear) -> WeatherYear:
+    """The weather year of the run's project that a combination asks for, else the run's own."""
     for asked, level in zip(question.questions, row, strict=True):
         wanted = asked.answers[int(level)].weather
         if wanted:
-            file = WeatherFile.objects.filter(checksum=wanted).first()
+            file = WeatherFile.objects.filter(project=run.project_id, checksum=wanted, deleted=None).first()
             if file is None:
                 raise HeatError("That weather year is not kept any more.")
             return weather_year(file)

@@ -20,15 +20,20 @@ def free_of(question: dict[str, Any]) -> list[Free]:
     return [Free(told["path"], told["low"], told["high"], told["step"]) for told in question["free"]]
 
 
-def reckon_search(run_id: int) -> None:
-    """Search until it rests, is stopped, or has had its rounds. The search is the same each time, so rounds kept from
-    before are read, not reckoned."""
+class RoundDone(Exception):
+    """One new round is enough for a turn."""
+
+
+def search_round(run_id: int) -> bool:
+    """One more round of a search; whether another is left. The search is the same each time, so the rounds of before
+    are read, not simulated."""
     run = Run.objects.select_related("weather").filter(pk=run_id, stopped=None).first()
     if run is None or (run.best or {}).get("ended"):
-        return
+        return False
     weather, question = weather_year(run.weather), run.question
     kept = {part.index: part for part in run.chunks.all()}
     rounds = [0, 0]  # rounds and years so far
+    fresh: list[int] = []
 
     def years(designs: Sequence[Document]) -> Weighed:
         index, first = rounds
@@ -36,6 +41,9 @@ def reckon_search(run_id: int) -> None:
         part = kept.get(index)
         if part is not None and part.count == len(designs) and figures_in(part).shape[1] == len(KEYS):
             return Weighed(figures_in(part))
+        if fresh:
+            raise RoundDone
+        fresh.append(index)
         found = weigh(designs, weather)
         Chunk.objects.bulk_create(
             [Chunk(run=run, index=index, first=first, count=len(designs), figures=found.figures.tobytes(),
@@ -45,16 +53,21 @@ def reckon_search(run_id: int) -> None:
         return found
 
     def told(best: Best) -> bool:
-        Run.objects.filter(pk=run_id).update(best=_kept(best, ended=False))
+        if fresh:  # of rounds that are only read the best is known already
+            Run.objects.filter(pk=run_id).update(best=_kept(best, ended=False))
         return not Run.objects.filter(pk=run_id, stopped=None).exists()
 
     limits = [Limit(**limit) for limit in question["limits"]]
-    best = search(
-        run.document, free_of(question), question["goal"], years, varied, most=question["most"], limits=limits,
-        told=told,
-    )  # fmt: skip
+    try:
+        best = search(
+            run.document, free_of(question), question["goal"], years, varied, most=question["most"], limits=limits,
+            told=told,
+        )  # fmt: skip
+    except RoundDone:
+        return True
     ended = {"ended": True} if best is None else _kept(best, ended=True)
     Run.objects.filter(pk=run_id, stopped=None).update(best=ended, size=rounds[1])
+    return False
 
 
 def _kept(best: Best, *, ended: bool) -> dict[str, Any]:

@@ -72,10 +72,11 @@ def fits(run: Run, design: Design) -> bool:
 @transaction.atomic
 def ask_run(
     *, design: Design, author: User, purpose: str, question: dict[str, Any], size: int, first: int = 0,
-    document: dict[str, Any] | None = None,
+    document: dict[str, Any] | None = None, token: int | None = None,
 ) -> Run:  # fmt: skip
     """Ask a question of a design as it stands; asked before, it is the same run. Few years are reckoned at once, and
-    of many the first so many where they tell something by themselves. A search goes from ``document``."""
+    of many the first so many where they tell something by themselves. A search goes from ``document``; ``token`` is the
+    key of a program that asks."""
     project = locked(design.project, author)
     design.project = project
     weather = project.weather
@@ -85,14 +86,15 @@ def ask_run(
     known = project.runs.filter(key=key, stopped=None).first()
     if known is not None:
         return known
-    ask_for_turn(author, project, size)
+    ask_for_turn(author, project, size, token)
     run = Run.objects.create(
         project=project, letter=design.letter, purpose=purpose, question=question, weather=weather,
         document=document or design.document(), engine=ENGINE, key=key, size=size, asked_by=author,
+        token=token,
     )  # fmt: skip
     _let_go_of_old(project, purpose)
     if purpose == "best":  # it cuts itself, round by round
-        _defer_search(run)
+        _defer_turns(1)
         return run
     at_once = size if size <= AT_ONCE else min(first, AT_ONCE)
     Chunk.objects.bulk_create(
@@ -102,7 +104,7 @@ def ask_run(
         with AT_WORK:
             for index in run.chunks.filter(first__lt=at_once).values_list("index", flat=True):
                 reckon_chunk(run.pk, index, threads=os.cpu_count() or 1)
-    _defer(run)
+    _defer_turns(run.chunks.filter(done=None).count())
     return run
 
 
@@ -112,18 +114,12 @@ def cuts(size: int, at_once: int) -> list[tuple[int, int]]:
     return [(a, b - a) for a, b in zip(starts, [*starts[1:], size], strict=True)]
 
 
-def _defer(run: Run) -> None:
-    """Hand the chunks that are not done to whatever worker is free."""
-    from web.runs.tasks import chunk
+def _defer_turns(count: int) -> None:
+    """Ask for so many turns of whatever worker is free."""
+    from web.runs.tasks import turn
 
-    for index in run.chunks.filter(done=None).values_list("index", flat=True):
-        chunk.defer(run_id=run.pk, index=index)
-
-
-def _defer_search(run: Run) -> None:
-    from web.runs.tasks import search
-
-    search.defer(run_id=run.pk)
+    for _ in range(count):
+        turn.defer()
 
 
 def _let_go_of_old(project: Project, purpose: str) -> None:

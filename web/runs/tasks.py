@@ -6,25 +6,30 @@ from django.db import close_old_connections
 from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 
-from web.runs.searching import reckon_search
-from web.runs.services import reckon_chunk
+from web.runs.turns import take_turn
 
 QUIET_S = 30
 """Seconds without a sign of life after which a worker counts as dead."""
 
 
+@app.task(name="turn", queue="years", retry=RetryStrategy(max_attempts=4, wait=3))
+def turn() -> None:
+    """Work on whatever is next: see turns.py."""
+    close_old_connections()  # a database that was away has left connections that are none
+    if take_turn():
+        turn.defer()
+
+
 @app.task(name="chunk", queue="years", retry=RetryStrategy(max_attempts=4, wait=3))
 def chunk(run_id: int, index: int) -> None:
-    """A chunk of a run."""
-    close_old_connections()  # a database that was away has left connections that are none
-    reckon_chunk(run_id, index)
+    """A turn, as earlier versions asked for one."""
+    turn()
 
 
 @app.task(name="search", queue="years", retry=RetryStrategy(max_attempts=4, wait=3))
 def search(run_id: int) -> None:
-    """A search, round by round."""
-    close_old_connections()
-    reckon_search(run_id)
+    """A turn, as earlier versions asked for one."""
+    turn()
 
 
 @app.periodic(cron="* * * * *")

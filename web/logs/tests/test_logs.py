@@ -14,7 +14,6 @@ from PIL import Image
 from heat.errors import HeatError
 from web.accounts.models import User
 from web.logs.models import Calendar, Log, Reading, hour_of, local_of, moment_of
-from web.logs.photos import drawn_anew
 from web.logs.reading import changed_since, rows_of, window_of
 from web.logs.services import (
     MOST_READINGS,
@@ -34,6 +33,7 @@ from web.logs.services import (
 from web.logs.stand_in import Logger, hidden, lines_of
 from web.logs.upkeep import close_calendar, due_of, open_calendar, say_done
 from web.projects.tests.helpers import DeskCase
+from web.ui.pictures import PHOTO, drawn_anew
 from web.years.weather import weather_year
 
 NOON = datetime(2026, 5, 2, 12, 0, tzinfo=UTC)
@@ -151,7 +151,7 @@ class Photographs(LogCase):
         out = io.BytesIO()
         Image.new("RGB", (3000, 1000), "#886644").save(out, "JPEG", exif=exif)
         self.assertIn(b"a camera", out.getvalue())
-        made = drawn_anew(out.getvalue())
+        made = drawn_anew(out.getvalue(), PHOTO)
         with Image.open(io.BytesIO(made)) as picture:
             self.assertEqual((picture.size, dict(picture.getexif())), ((1600, 533), {}))
         self.assertNotIn(b"a camera", made)
@@ -159,7 +159,7 @@ class Photographs(LogCase):
     def test_what_is_no_photograph_is_refused(self):
         for raw in (b"", b"\xff\xd8\xff rubbish", b"<svg/>", b"0" * 15_000_001):
             with self.assertRaises(HeatError):
-                drawn_anew(raw)
+                drawn_anew(raw, PHOTO)
         with self.assertRaises(HeatError):
             add_photo(log=self.log, author=self.user, remark=" ", picture=None)
 
@@ -266,3 +266,24 @@ class Upkeep(LogCase):
     def test_nothing_is_due_before_something_is_built(self):
         Log.objects.all().delete()
         self.assertEqual(due_of(self.project), [])
+
+
+class OddPosts(ALogger):
+    """A logger repeats what is not taken: one bad row is refused by itself and loses no other."""
+
+    ODD = (
+        {"at": "2026-11-30T10:00:00+23:59", "collector": 1}, {"at": "0001-01-01T00:00:00+23:59", "collector": 1},
+        {"at": "9999-12-31T23:59:59-23:59", "collector": 1}, {"at": "x\0", "collector": 1}, {"at": 5}, [], None, "x",
+        {"at": "2026-11-30T10:00:00", "n" * 5000: 1}, {"at": "2026-11-30T10:00:00", "collector": "\ud83d"},
+        {"at": "2026-11-30T10:00:00", "store": {"a": 1}}, {"at": "2026-11-30T10:00:00", "store": [1] * 90_000},
+        {"at": "2026-11-30T10:00:00", "collector": 10**400}, {"at": "2026-11-30T10:00:00", "\ud83d": 1},
+    )  # fmt: skip
+
+    def test_row_by_row(self):
+        now = timezone.now()
+        for number, odd in enumerate(self.ODD):
+            good = {"at": (now - timedelta(minutes=number)).isoformat(), "collector": 40.0, "remark": "a\0b\ud83d"}
+            told = self.post([odd, good])
+            self.assertEqual(told.status_code, 200, odd)
+            self.assertEqual(told.json()["kept"] + told.json()["refused_count"], 2, str(odd)[:80])
+            self.assertTrue(self.log.readings.filter(at=good["at"], remark="ab").exists())

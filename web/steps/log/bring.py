@@ -1,7 +1,5 @@
 """Readings brought in: pasted, or from a table whose columns are told and kept; and the logger's key."""
 
-import csv
-import io
 import re
 from datetime import UTC, datetime, timedelta
 from typing import Any
@@ -15,7 +13,7 @@ from heat.field.checks import back_in_time, doubled_hour, findings
 from heat.field.log import QUANTITIES
 from heat.field.log import Log as Rows
 from heat.sun.site import sun_of
-from heat.tables import cells, guess_layout, harmless, number_of, within_limits
+from heat.tables import cells, csv_table, guess_layout, number_of, reading, within_limits
 from heat.weather.readers import decode
 from web.accounts.requests import SignedIn
 from web.logs.models import Log, hour_of, local_of, moment_of
@@ -29,6 +27,7 @@ from web.sheet.uploads import posted_file
 from web.steps.log.day import refused
 from web.steps.log.here import frame, log_here, own_log
 from web.steps.log.typed import meanings, words_of
+from web.ui.spreadsheets import is_spreadsheet, spreadsheet_rows
 
 PREVIEW, MOST_PASTED = 6, 2_000_000
 """Rows shown before they are taken, and letters that may be pasted."""
@@ -80,8 +79,8 @@ def brought(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
             return refused(sheet, "bring", got)
         name, raw = got
     try:
-        if raw[:2] == b"PK":
-            name, raw = f"{name}.csv", _from_spreadsheet(raw)
+        if is_spreadsheet(raw):
+            name, raw = f"{name}.csv", _from_spreadsheet(name, raw)
         text = decode(name, raw)
         within_limits(name, text)
         seen = guess_layout(name, text)
@@ -100,24 +99,16 @@ def brought(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
         "known": known,
     }
     upload = Upload(project=sheet.project, purpose="log", name=name[:120], raw=text.encode(), layout=layout)
-    keep_upload(upload=upload, author=sheet.user)
+    try:
+        keep_upload(upload=upload, author=sheet.user)
+    except HeatError as error:  # no room
+        return refused(sheet, "bring", str(error), pasted=pasted[:20_000])
     return sent_to(sheet.design, "log", view="bring", log=log.pk, upload=upload.pk)
 
 
-def _from_spreadsheet(raw: bytes) -> bytes:
-    from openpyxl import load_workbook
-
-    try:
-        page = load_workbook(io.BytesIO(raw), read_only=True, data_only=True).active
-        assert page is not None
-        rows = page.iter_rows(values_only=True, max_row=MOST_READINGS, max_col=60)
-        lines = [
-            ";".join("" if c is None else c.isoformat(" ") if isinstance(c, datetime) else str(c) for c in row)
-            for row in rows
-        ]
-    except Exception as error:  # openpyxl raises whatever its parsers raise
-        raise HeatError("This spreadsheet cannot be read: save it as CSV.") from error
-    return "\n".join(lines).encode()
+def _from_spreadsheet(name: str, raw: bytes) -> bytes:
+    rows = spreadsheet_rows(name, raw, MOST_READINGS)
+    return "\n".join(";".join(cell.replace(";", ",") for cell in row) for row in rows).encode()
 
 
 def _guessed(log: Log, names: list[str], stamp: int) -> dict[str, str]:
@@ -170,6 +161,11 @@ def read_table(log: Log, text: str, layout: dict[str, Any]) -> tuple[list[Told],
     """Readings of a table by its layout, in the core's units, and what looks wrong, in words. Raises HeatError."""
     if layout["stamp"] < 0 or not layout["stamp_format"]:
         raise HeatError("No column of days and times was found: write them as 2026-05-02 10:15.")
+    with reading("Table"):
+        return _read(log, text, layout)
+
+
+def _read(log: Log, text: str, layout: dict[str, Any]) -> tuple[list[Told], list[str]]:
     rows = [r for r in cells(text, layout["separator"])[layout["heading_line"] :] if any(r)]
     stamps = pd.to_datetime(
         pd.Series([r[layout["stamp"]] if len(r) > layout["stamp"] else "" for r in rows]),
@@ -297,11 +293,8 @@ def log_csv(sheet: Sheet) -> str:
     if log is None:
         return "at,source,struck\n"
     names = sorted({name for values in log.readings.values_list("values", flat=True) for name in values})
-    out = io.StringIO()
-    table = csv.writer(out, lineterminator="\n")
-    table.writerow(["at", "source", *names, "struck", "remark"])
-    for one in log.readings.all():
-        values = [one.values.get(name, "") for name in names]
-        table.writerow([one.at.isoformat(), one.source, *values, harmless(one.why if one.struck else ""),
-                        harmless(one.remark)])  # fmt: skip
-    return out.getvalue()
+    head = ["at", "source", *names, "struck", "remark"]
+    return csv_table([head, *(
+        [one.at.isoformat(), one.source, *(one.values.get(name) for name in names), one.why if one.struck else "",
+         one.remark] for one in log.readings.all()
+    )])  # fmt: skip

@@ -16,7 +16,6 @@ from heat.ledger import BOUGHT, SOLAR_IN, SUN, YearBook
 from heat.sun.site import sun_of
 from web.accounts.requests import SignedIn
 from web.logs.models import Photo, Reading, local_of, moment_of
-from web.logs.photos import drawn_anew
 from web.logs.reading import built
 from web.logs.services import Told, add_photo, add_readings, begin_log, set_sensors, strike
 from web.logs.upkeep import note_due
@@ -26,6 +25,7 @@ from web.steps.log.here import DAYS_KEPT, Here, frame, here, log_here, own_log
 from web.steps.log.traces import traces
 from web.steps.log.typed import as_text, fields_of, line_typed, names_of, quantity, time_typed, words_of
 from web.ui import units
+from web.ui.pictures import PHOTO, drawn_anew
 
 SHOWN_LINES = 60
 WITHIN = 1.0
@@ -268,7 +268,7 @@ def photo(request: SignedIn, sheet: Sheet) -> Shown:
     log = own_log(sheet, request.POST)
     file = request.FILES.get("photo")
     try:
-        picture = drawn_anew(file.read()) if file else None
+        picture = drawn_anew(file.read(), PHOTO) if file else None
         add_photo(log=log, author=sheet.user, remark=request.POST.get("remark", "").replace("\0", ""), picture=picture)
     except HeatError as error:
         return refused(sheet, "day", str(error))

@@ -1,7 +1,5 @@
 """What it costs: the parts list as the drawing makes it, changed by hand where wished, and its sums."""
 
-import csv
-import io
 from typing import Any
 
 from django.utils import timezone
@@ -11,6 +9,7 @@ from heat.money.offered import Offered
 from heat.money.offered import offered as offered_at
 from heat.money.parts_list import GROUPS, Line
 from heat.money.prices import ITEMS
+from heat.tables import csv_table
 from web.accounts.requests import SignedIn
 from web.prices.books import currency_of, prices_for
 from web.sheet.edits import apply_changes
@@ -191,16 +190,10 @@ def _moved(sheet: Sheet) -> list[str]:
 def cost_csv(sheet: Sheet) -> str:
     """The list as CSV: what an installer orders by."""
     found = offered(sheet)
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["group", "item", "quantity", "unit", f"price, {sheet.project.currency}", "sum", "from", "by hand"])
-    for line in found.lines:
-        if line.left_out:
-            continue
-        words = named(sheet, line)
-        words = f"'{words}" if words.startswith(("=", "+", "-", "@")) else words
-        writer.writerow([line.group, words, line.quantity, line.unit, round(line.price_of_one(found.prices), 4),
-                         found.sum_of(line), line.why, ", ".join(line.by_hand)])  # fmt: skip
-    for words, value in (("margin", found.margin), ("tax", found.tax), ("total", found.cost)):
-        writer.writerow(["", words, "", "", "", value, "", ""])
-    return out.getvalue()
+    head = ["group", "item", "quantity", "unit", f"price, {sheet.project.currency}", "sum", "from", "by hand"]
+    lines = [
+        [line.group, named(sheet, line), line.quantity, line.unit, round(line.price_of_one(found.prices), 4),
+         found.sum_of(line), line.why, ", ".join(line.by_hand)] for line in found.lines if not line.left_out
+    ]  # fmt: skip
+    sums = (("margin", found.margin), ("tax", found.tax), ("total", found.cost))
+    return csv_table([head, *lines, *(["", words, "", "", "", value, "", ""] for words, value in sums)])

@@ -4,6 +4,7 @@ from typing import Any
 
 from django.http import HttpResponse
 
+from heat.errors import HeatError
 from heat.money.prices import ITEMS
 from web.accounts.requests import SignedIn
 from web.prices import books
@@ -65,7 +66,7 @@ def read_prices(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
         return Shown(sheet=here.handing(problem_here="Choose a table first."), step="money", status=422)
     try:
         found = books.read_book(file.read(books.MOST_BYTES + 1), books.currency_of(sheet.project.books))
-    except books.BrokenRow as error:
+    except HeatError as error:
         return Shown(sheet=here.handing(problem_here=str(error)), step="money", status=422)
     books.set_prices(owner=sheet.project.books, changes=found)
     return Shown(sheet=here.noting(f"{len(found)} prices taken."), step="money")

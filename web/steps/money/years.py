@@ -1,7 +1,5 @@
 """Over the years: the ledger of the money, its picture, what it comes to, and which guess decides."""
 
-import csv
-import io
 from dataclasses import replace
 from math import inf, isfinite
 from typing import Any
@@ -9,6 +7,7 @@ from typing import Any
 from heat.money.offered import Offered
 from heat.money.risk import Guess, guesses, shaken, together
 from heat.money.tariff import water_saved_m3
+from heat.tables import csv_table
 from web.runs.bands import yield_far
 from web.sheet.page import Sheet
 from web.steps.money.cost import amount, offered
@@ -173,9 +172,4 @@ def _picture(found: Offered) -> dict[str, Any]:
 
 def years_csv(sheet: Sheet) -> str:
     """The ledger as CSV."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
-    for line in offered(sheet).years:
-        writer.writerow([getattr(line, name) for name in COLUMNS])
-    return out.getvalue()
+    return csv_table([COLUMNS, *([getattr(line, name) for name in COLUMNS] for line in offered(sheet).years)])

@@ -1,6 +1,5 @@
 """Single sheets: the drawing, the commissioning sheet, the parts list as a spreadsheet."""
 
-import io
 import json
 from typing import Any
 
@@ -23,6 +22,7 @@ from web.reports.services import letterhead_of, next_number, told_date
 from web.sheet.page import Sheet
 from web.sheet.step import Shown, sent_to
 from web.steps.paper.sections import BY_KEY, parts
+from web.ui.spreadsheets import spreadsheet
 
 MOST_JSON = 2_000_000
 """Largest design taken (bytes)."""
@@ -120,20 +120,14 @@ def bring_design(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
 
 def parts_sheet(sheet: Sheet) -> bytes:
     """The parts list as a spreadsheet (Office Open XML)."""
-    from openpyxl import Workbook  # for the few requests that ask for one
-
     told = parts(sheet)
-    book = Workbook()
-    page = book.active
-    assert page is not None
-    page.title = "Parts"
-    page.append(["group", "part", "quantity", f"price of one, {told['currency']}", f"sum, {told['currency']}"])
+    rows: list[list[Any]] = [
+        ["group", "part", "quantity", f"price of one, {told['currency']}", f"sum, {told['currency']}"]
+    ]
     number = lambda text: float(text.replace("\u2009", "").replace("\u202f", "").replace("−", "-"))
     for group in told["groups"]:
-        for row in group["rows"]:
-            words = f"'{row['words']}" if row["words"].startswith(FORMULA) else row["words"]
-            page.append([group["title"], words, row["quantity"], number(row["price"]), number(row["sum"])])
-    page.append(["", "total", "", "", number(told["total"])])
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
+        rows += [
+            [group["title"], row["words"], row["quantity"], number(row["price"]), number(row["sum"])]
+            for row in group["rows"]
+        ]
+    return spreadsheet("Parts", [*rows, ["", "total", "", "", number(told["total"])]])

@@ -1,7 +1,5 @@
 """Choices: every combination of answers as a year, what decides, the best within limits, any of them as a design."""
 
-import csv
-import io
 from math import prod
 from typing import Any
 
@@ -10,6 +8,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 
 from heat.errors import HeatError
+from heat.tables import csv_table
 from heat.weighing.effects import Effects, contrast, effects, front
 from heat.weighing.outcome import COLUMN, KEYS, Weighed
 from heat.weighing.plans import Levels, plan
@@ -319,15 +318,12 @@ def _whole(text: str | None) -> int:
 def choices_csv(sheet: Sheet) -> str:
     """Every combination with its answers and numbers (units as the columns' names end), or why it is refused."""
     run = latest(sheet.design, "choices")
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
     if run is None:
-        writer.writerow(["nothing asked yet"])
-        return out.getvalue()
+        return csv_table([["nothing asked yet"]])
     question, levels = question_in(run)
     years = answered(sheet, run)
-    writer.writerow([*(q.name for q in question.questions), *KEYS, "refused"])
-    for i, (level, row) in enumerate(zip(levels, years.figures, strict=True)):
-        numbers = [repr(float(v)) if np.isfinite(v) else "" for v in row]
-        writer.writerow([*names_of(question, level), *numbers, years.refused.get(i, "")])
-    return out.getvalue()
+    head = [*(q.name for q in question.questions), *KEYS, "refused"]
+    return csv_table([head, *(
+        [*names_of(question, level), *(float(v) if np.isfinite(v) else "" for v in row), years.refused.get(i, "")]
+        for i, (level, row) in enumerate(zip(levels, years.figures, strict=True))
+    )])  # fmt: skip

@@ -1,8 +1,6 @@
 """Some hours to two weeks of a year as traces: what is chosen, layers of the store, what happened, values by the
 hour."""
 
-import csv
-import io
 import json
 from dataclasses import dataclass
 from typing import Any
@@ -13,6 +11,7 @@ from numpy.typing import NDArray
 from heat import accounts as acc
 from heat.events import spans, sun_w_m2
 from heat.ledger import BOUGHT, YearBook
+from heat.tables import csv_table
 from heat.weather.year import WeatherYear
 from web.present.moment import Moment, moment
 from web.present.picture import SCALE, kept_apart
@@ -274,14 +273,12 @@ def shown_csv(sheet: Sheet) -> str:
     book, weather = sheet.year.book, sheet.weather
     win, traces = shown_window(sheet), chosen_traces(sheet)
     columns = [_in_units(sheet, item, book, weather, win) for item in traces.values()]
-    text = io.StringIO()
-    table = csv.writer(text, lineterminator="\n")
-    table.writerow(["hour_of_year", "date", "hour", *(f"{i.words} [{sheet.sign(i.unit)}]" for i in traces.values())])
-    for n in range(win.count):
-        hour = win.first + n
-        row = [repr(float(c[n])) if np.isfinite(c[n]) else "" for c in columns]
-        table.writerow([hour, date_of(hour // HOURS_A_DAY), hour % HOURS_A_DAY, *row])
-    return text.getvalue()
+    head = ["hour_of_year", "date", "hour", *(f"{i.words} [{sheet.sign(i.unit)}]" for i in traces.values())]
+    hours = range(win.first, win.first + win.count)
+    return csv_table([head, *(
+        [hour, date_of(hour // HOURS_A_DAY), hour % HOURS_A_DAY,
+         *(float(c[n]) if np.isfinite(c[n]) else "" for c in columns)] for n, hour in enumerate(hours)
+    )])  # fmt: skip
 
 
 def _in_units(sheet: Sheet, item: Quantity, book: YearBook, weather: WeatherYear, win: Window) -> Array:

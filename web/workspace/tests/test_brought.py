@@ -11,13 +11,13 @@ from PIL import Image
 from web.accounts.models import User
 from web.logs.archive import SiteShape
 from web.logs.models import Log
-from web.logs.photos import drawn_anew
 from web.logs.services import Told, add_photo, add_readings, begin_log, set_meter, strike
 from web.logs.upkeep import say_done
 from web.prices.books import currency_of, own_prices, set_currency, set_prices
 from web.projects.archive import read_members
 from web.projects.tests.test_archive import packed
 from web.sheet.tests.helpers import SheetCase
+from web.ui.pictures import PHOTO, drawn_anew
 
 
 class Brought(SheetCase):
@@ -45,7 +45,7 @@ class Brought(SheetCase):
         strike(reading=log.readings.first(), author=self.user, why="draught")
         out = io.BytesIO()
         Image.new("RGB", (40, 30), "#886644").save(out, "JPEG")
-        add_photo(log=log, author=self.user, remark="gauge", picture=drawn_anew(out.getvalue()))
+        add_photo(log=log, author=self.user, remark="gauge", picture=drawn_anew(out.getvalue(), PHOTO))
         set_meter(log=log, author=self.user, month=date(2026, 5, 1), values={"litres": 3000.0})
         say_done(project=self.project, author=self.user, key="leaks", on=date(2026, 3, 1), name="Ada")
         file, other = self.file(), User.objects.create_user("bo", password="quay-of-merrow-8")

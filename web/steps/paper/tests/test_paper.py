@@ -218,8 +218,8 @@ class Issuing(PaperCase):
         bad.name = "logo.png"
         script = io.BytesIO(b"<svg xmlns='http://www.w3.org/2000/svg'><script>1</script></svg>")
         script.name = "logo.svg"
-        for file, words in ((bad, "no PNG or JPEG"), (script, "no PNG or JPEG"), (png(kind="GIF"), "no PNG or JPEG"),
-                            (png(6001, 2), "wider than")):  # fmt: skip
+        for file, words in ((bad, "no JPEG or PNG"), (script, "no JPEG or PNG"), (png(kind="GIF"), "no JPEG or PNG"),
+                            (png(60_001, 700), "more than")):  # fmt: skip
             self.assertContains(self.do("letterhead", 422, name="x", logo=file), words, status_code=422)
         large = io.BytesIO(b"\x89PNG" + b"0" * 2_100_000)
         large.name = "logo.png"

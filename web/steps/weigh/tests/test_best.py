@@ -4,7 +4,7 @@ import numpy as np
 
 from web.projects.models import Design
 from web.runs.models import Run
-from web.runs.searching import reckon_search
+from web.runs.searching import search_round
 from web.runs.services import progress, stop_run
 from web.sheet.page import Sheet
 from web.sheet.tests.helpers import SheetCase, figure
@@ -26,7 +26,8 @@ class Best(SheetCase):
     def searched(self, rounds=2):
         run = Run.objects.get(purpose="best", stopped=None)
         with self.rounds(rounds):
-            reckon_search(run.pk)
+            while search_round(run.pk):
+                pass
         run.refresh_from_db()
         return run
 
