@@ -4,7 +4,7 @@ guess."""
 import csv
 import io
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any
@@ -55,8 +55,9 @@ def within_limits(name: str, text: str) -> None:
 
 
 @contextmanager
-def reading(name: str, what: str = "this table") -> Iterator[None]:
-    """Whatever a library raises at a broken file becomes one refusal (no unit): WeatherFileError, a HeatError.
+def reading(name: str, what: str = "this table", refused: Callable[[str], HeatError] | None = None) -> Iterator[None]:
+    """Whatever a library raises at a broken file becomes one refusal (no unit): WeatherFileError, or what ``refused``
+    makes of the words.
 
     Parsers of other people's files raise nearly anything (ValueError, KeyError, csv.Error, zlib.error, struct.error,
     RecursionError, OverflowError); a file that nobody foresaw is still refused in words, with the kind of the error.
@@ -66,6 +67,8 @@ def reading(name: str, what: str = "this table") -> Iterator[None]:
     except HeatError:
         raise
     except Exception as error:
+        if refused is not None:
+            raise refused(f"{what} cannot be read ({type(error).__name__}: {str(error)[:80]}).") from error
         raise WeatherFileError(
             name, f"{what} cannot be read ({type(error).__name__}).",
             way_out="Save or export it again; a table is best brought as CSV in UTF-8.",

@@ -69,7 +69,7 @@ def join(request: HttpRequest) -> HttpResponse:
         try:
             with transaction.atomic():
                 user = form.save()
-                answer = link.func.taken(user=user, **link.kwargs) if link else redirect("projects")
+                answer = vars(link.func)["taken"](user=user, **link.kwargs) if link else redirect("projects")
         except HeatError as error:
             return _problem(request, "Not open", str(error), 409)
         login(request, user, backend="django.contrib.auth.backends.ModelBackend")
@@ -135,7 +135,7 @@ def _keys(count: int) -> str:
     return "1 key for a program was" if count == 1 else f"{count} keys for programs were"
 
 
-class ChangeForm(EndsKeys, PasswordChangeForm):  # type: ignore[type-arg]
+class ChangeForm(EndsKeys, PasswordChangeForm):
     """Another password by the old one, which counts as a try when it is wrong."""
 
     def __init__(self, request: SignedIn, *args: Any, **kwargs: Any) -> None:

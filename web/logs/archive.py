@@ -2,17 +2,28 @@
 
 import json
 from base64 import b64decode, b64encode
-from datetime import date, datetime
 from typing import Annotated, Any
 
+from django.utils import timezone
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from heat.design import parse
 from heat.errors import HeatError
+from heat.tables import reading
 from web.accounts.models import User
 from web.logs.models import Done, Log, Meter, Photo, Reading
-from web.logs.services import MOST_LOGS, MOST_PHOTOS, MOST_READINGS, wrong_with
+from web.logs.services import (
+    AHEAD,
+    MOST_LOGS,
+    MOST_PHOTOS,
+    MOST_READINGS,
+    check_meters,
+    check_sensors,
+    wrong_with,
+)
+from web.projects.documents import joined
 from web.projects.models import Project
+from web.projects.moments import Day, Moment
 from web.ui.pictures import STORED_PHOTO, drawn_anew
 
 Words = Annotated[str, Field(max_length=4000)]
@@ -21,24 +32,24 @@ Words = Annotated[str, Field(max_length=4000)]
 class Shape(BaseModel):
     """Every name told, and no other."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
 class ReadingShape(Shape):
     """A reading, in the core's units."""
 
-    at: datetime
+    at: Moment
     values: dict[str, float]
     source: Annotated[str, Field(pattern="^(typed|table|logger)$")]
     remark: Words = ""
-    struck: datetime | None = None
+    struck: Moment | None = None
     why: Words = ""
 
 
 class PhotoShape(Shape):
     """A remark, and a photograph as base64."""
 
-    at: datetime
+    at: Moment
     remark: Words
     picture: str | None
 
@@ -46,9 +57,9 @@ class PhotoShape(Shape):
 class MeterShape(Shape):
     """What meters told of a month."""
 
-    month: date
+    month: Day
     values: dict[str, float]
-    at: datetime
+    at: Moment
 
 
 class LogShape(Shape):
@@ -57,7 +68,7 @@ class LogShape(Shape):
     letter: Annotated[str, Field(pattern="^[A-Z]$")]
     document: dict[str, Any]
     weather: Annotated[int, Field(ge=1, le=99)]
-    began: datetime
+    began: Moment
     heights: list[Annotated[float, Field(ge=0, le=1)]]
     litres: list[Annotated[float, Field(gt=0, le=200_000)]]
     sensor_k: Annotated[float, Field(gt=0, le=10)]
@@ -71,10 +82,10 @@ class DoneShape(Shape):
     """A task that was done."""
 
     key: Words
-    on: date
+    on: Day
     name: Words
     remark: Words
-    at: datetime
+    at: Moment
 
 
 class SiteShape(Shape):
@@ -128,18 +139,26 @@ def bring_logs(*, project: Project, owner: User, raw: bytes) -> None:
         raise HeatError(
             f"logs.json lacks or garbles something: {'.'.join(map(str, first['loc']))}: {first['msg']}."
         ) from error
+    with reading("", "logs.json lacks or garbles something: it", HeatError):
+        _bring(project, owner, told)
+
+
+def _bring(project: Project, owner: User, told: SiteShape) -> None:
     files = dict(enumerate(project.weather_files.filter(deleted=None).order_by("pk"), start=1))
     for one in told.logs:
-        parse(one.document)
-        if one.weather not in files or len(one.heights) != len(one.litres):
-            raise HeatError("logs.json names weather or sensors that are not there.")
+        if one.weather not in files:
+            raise HeatError("logs.json names weather that is not there.")
+        if one.began > timezone.now() + AHEAD:
+            raise HeatError("logs.json holds a log that begins in the future.")
+        check_sensors(one.heights, one.litres, one.sensor_k)
+        document = parse(joined(one.document, one.document)).model_dump(mode="json")
         log = Log.objects.create(
-            project=project, letter=one.letter, document=one.document, weather=files[one.weather], began=one.began,
-            heights=one.heights, litres=one.litres, sensor_k=one.sensor_k, columns=one.columns,
+            project=project, letter=one.letter, document=document, weather=files[one.weather],
+            began=one.began, heights=one.heights, litres=one.litres, sensor_k=one.sensor_k, columns=one.columns,
         )  # fmt: skip
-        for reading in one.readings:
-            if why := wrong_with(dict(reading.values), reading.at, len(one.heights)):
-                raise HeatError(f"logs.json, {reading.at:%Y-%m-%d %H:%M}: {why}.")
+        for row in one.readings:
+            if why := wrong_with(dict(row.values), row.at, len(one.heights)):
+                raise HeatError(f"logs.json, {row.at:%Y-%m-%d %H:%M}: {why}.")
         Reading.objects.bulk_create([
             Reading(log=log, at=r.at, values=r.values, source=r.source, remark=r.remark[:300], author=owner,
                     struck=r.struck, why=r.why[:200]) for r in one.readings
@@ -147,8 +166,10 @@ def bring_logs(*, project: Project, owner: User, raw: bytes) -> None:
         for photo in one.photos:
             picture = drawn_anew(b64decode(photo.picture, validate=True), STORED_PHOTO) if photo.picture else None
             Photo.objects.create(log=log, at=photo.at, remark=photo.remark[:300], picture=picture, author=owner)
+        for meter in one.meters:
+            check_meters(meter.values)
         Meter.objects.bulk_create(
-            [Meter(log=log, month=m.month, values=m.values, at=m.at, author=owner) for m in one.meters]
+            [Meter(log=log, month=m.month.replace(day=1), values=m.values, at=m.at, author=owner) for m in one.meters]
         )
     Done.objects.bulk_create([
         Done(project=project, key=d.key[:40], on=d.on, name=d.name[:80], remark=d.remark[:300], at=d.at, author=owner)

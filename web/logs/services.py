@@ -77,6 +77,14 @@ def even(heights: list[float], litres: float) -> list[float]:
 def set_sensors(*, log: Log, author: User, heights: list[float], litres: list[float], sensor_k: float) -> Log:
     """Say where the store's sensors are, what each stands for (L) and how sure they are (K). Raises HeatError."""
     ask(author, "survey", log.project)
+    check_sensors(heights, litres, sensor_k)
+    log.heights, log.litres, log.sensor_k = heights, litres, sensor_k
+    log.save(update_fields=["heights", "litres", "sensor_k"])
+    return log
+
+
+def check_sensors(heights: list[float], litres: list[float], sensor_k: float) -> None:
+    """Raises HeatError for sensors (share of height, L, K) that no store has."""
     if len(heights) > MOST_SENSORS or len(heights) != len(litres):
         raise HeatError(f"One volume for each sensor, {MOST_SENSORS} at most.")
     if sorted(heights) != heights or any(not 0.0 <= h <= 1.0 for h in heights) or len(set(heights)) < len(heights):
@@ -85,9 +93,6 @@ def set_sensors(*, log: Log, author: User, heights: list[float], litres: list[fl
         raise HeatError("Each sensor stands for some litres.")
     if not 0.05 <= sensor_k <= 10.0:
         raise HeatError("A sensor is sure to 0.05 to 10 K.")
-    log.heights, log.litres, log.sensor_k = heights, litres, sensor_k
-    log.save(update_fields=["heights", "litres", "sensor_k"])
-    return log
 
 
 def wrong_with(values: Values, at: datetime, heights: int) -> str:
@@ -206,13 +211,18 @@ def add_photo(*, log: Log, author: User, remark: str, picture: bytes | None) -> 
 def set_meter(*, log: Log, author: User, month: date, values: dict[str, float]) -> Meter:
     """Keep what meters told of a month. Raises HeatError."""
     ask(author, "survey", log.project)
+    check_meters(values)
+    return Meter.objects.create(log=log, month=month.replace(day=1), values=values, author=author)
+
+
+def check_meters(values: dict[str, float]) -> None:
+    """Raises HeatError for what no month's meters tell (each its own unit)."""
     for name, value in values.items():
         low = -60.0 if name == "air_c" else 0.0
         if name not in METERS or not low <= value <= METERS[name]:
             raise HeatError(f"{name.replace('_', ' ')} must lie between {low:g} and {METERS.get(name, 0):g}.")
     if not values:
         raise HeatError("Type one meter at least.")
-    return Meter.objects.create(log=log, month=month.replace(day=1), values=values, author=author)
 
 
 def meters_of(log: Log) -> dict[date, dict[str, Any]]:

@@ -13,15 +13,16 @@ from hashlib import sha256
 from typing import Any
 
 import numpy as np
-from django.db import DatabaseError, transaction
+from django.db import transaction
 from django.utils import timezone
 
 from heat.design import parse
 from heat.errors import HeatError
+from heat.tables import reading
 from heat.weather.year import COLUMNS, Note, WeatherYear
 from web.accounts.models import User
 from web.projects.archive_shapes import unlike
-from web.projects.documents import joined
+from web.projects.documents import joined, scheme_of, survey_of
 from web.projects.models import Design, Edit, Project, Version, WeatherFile
 from web.projects.services.designs import LETTERS
 from web.projects.services.weather import add_weather
@@ -129,27 +130,22 @@ def read_members(raw: bytes) -> dict[str, bytes]:
     """The files of a zip, each checked. Raises NoProjectFile."""
     if len(raw) > MOST_BYTES:
         raise NoProjectFile(f"This file is larger than {MOST_BYTES // 1_000_000} MB.")
-    try:
-        with zipfile.ZipFile(io.BytesIO(raw)) as packed:
-            entries = packed.infolist()
-            strange = next((e.filename for e in entries if not NAMES.fullmatch(e.filename)), None)
-            if strange is not None:
-                raise NoProjectFile(f"It holds “{strange[:60]}”, which no project file does.")
-            names = [e.filename for e in entries]
-            if len(set(names)) < len(names):
-                raise NoProjectFile("It holds a file twice.")
-            if sum(e.file_size for e in entries) > MOST_WHOLE:
-                raise NoProjectFile("Unpacked it would be far larger than any project.")
-            found = {}
-            for entry in entries:
-                with packed.open(entry) as part:
-                    found[entry.filename] = part.read(entry.file_size + 1)
-                if len(found[entry.filename]) != entry.file_size:
-                    raise NoProjectFile(f"“{entry.filename}” is not as long as it says.")
-    except (zipfile.BadZipFile, OSError, EOFError, NotImplementedError, RuntimeError, ValueError) as error:
-        if isinstance(error, NoProjectFile):
-            raise
-        raise NoProjectFile("This is no project file: its zip cannot be read.") from error
+    with reading("", "This is no project file: its zip", NoProjectFile), zipfile.ZipFile(io.BytesIO(raw)) as packed:
+        entries = packed.infolist()
+        strange = next((e.filename for e in entries if not NAMES.fullmatch(e.filename)), None)
+        if strange is not None:
+            raise NoProjectFile(f"It holds “{strange[:60]}”, which no project file does.")
+        names = [e.filename for e in entries]
+        if len(set(names)) < len(names):
+            raise NoProjectFile("It holds a file twice.")
+        if sum(e.file_size for e in entries) > MOST_WHOLE:
+            raise NoProjectFile("Unpacked it would be far larger than any project.")
+        found = {}
+        for entry in entries:
+            with packed.open(entry) as part:
+                found[entry.filename] = part.read(entry.file_size + 1)
+            if len(found[entry.filename]) != entry.file_size:
+                raise NoProjectFile(f"“{entry.filename}” is not as long as it says.")
     _verify(found)
     return found
 
@@ -185,21 +181,17 @@ def bring_back(*, owner: User, raw: bytes) -> Project:
     for name, shape in (("project.json", "project"), ("log.json", "log")):
         if name in members and (words := unlike(shape, _loads(members, name))):
             raise NoProjectFile(f"{name} lacks or garbles something: {words}.")
-    try:
-        with transaction.atomic():
-            return _made(owner, told, members)
-    except (DatabaseError, KeyError, TypeError, ValueError, AttributeError, IndexError, OverflowError) as error:
-        if isinstance(error, HeatError):
-            raise
-        raise NoProjectFile(f"project.json lacks or garbles something: {str(error)[:80]}.") from error
+    with reading("", "project.json lacks or garbles something: it", NoProjectFile), transaction.atomic():
+        return _made(owner, told, members)
 
 
 def _made(owner: User, told: dict[str, Any], members: dict[str, bytes]) -> Project:
     if not 1 <= len(told["designs"]) <= len(LETTERS):
         raise NoProjectFile("A project holds one to 26 designs.")
+    survey = survey_of(joined(told["survey"], told["designs"][0]["scheme"]))
     project = Project.objects.create(
         owner=owner, name=_text(told["name"], 80) or "Brought back", place=_text(told["place"], 80),
-        survey=told["survey"], revision=int(told["revision"]),
+        survey=survey, revision=int(told["revision"]),
     )  # fmt: skip
     years = {number: _year_kept(project, owner, members, number) for number in _numbers(members)}
     project.weather = years[told["weather"]]
@@ -207,21 +199,20 @@ def _made(owner: User, told: dict[str, Any], members: dict[str, bytes]) -> Proje
     for one in told["designs"]:
         letter = str(one["letter"])
         try:
-            document = joined(told["survey"], one["scheme"])
-            parse(document)
+            document = parse(joined(told["survey"], one["scheme"])).model_dump(mode="json")
         except HeatError as error:
             raise NoProjectFile(f"Design {letter[:2]}: {error}") from error
         if letter not in LETTERS or letter in designs:
             raise NoProjectFile(f"“{letter[:8]}” cannot name a design here.")
         designs[letter] = design = Design.objects.create(
             project=project, letter=letter, name=_text(one["name"], 60), note=_text(one["note"], 2000),
-            archived=bool(one["archived"]), place=int(one["place"]), scheme=one["scheme"],
+            archived=bool(one["archived"]), place=min(int(one["place"]), 100), scheme=scheme_of(document),
             answers=_answers(one["answers"]),
         )  # fmt: skip
         for version in one["versions"][:MOST_VERSIONS]:
-            parse(joined(version["document"], version["document"]))
+            whole = parse(joined(version["document"], version["document"])).model_dump(mode="json")
             kept = Version.objects.create(
-                design=design, document=version["document"], weather=years[version["weather"]], author=owner,
+                design=design, document=whole, weather=years[version["weather"]], author=owner,
                 revision=int(version["revision"]), note=_text(version["note"], 200),
             )  # fmt: skip
             Version.objects.filter(pk=kept.pk).update(at=_moment(version["at"]))

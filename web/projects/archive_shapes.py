@@ -4,11 +4,12 @@
 """
 
 import json
-from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field, RootModel, ValidationError
+
+from web.projects.moments import Moment
 
 DOCS = Path(__file__).resolve().parents[2] / "docs"
 Whole = Annotated[int, Field(ge=0, le=2_000_000_000)]
@@ -19,7 +20,7 @@ Words = Annotated[str, Field(max_length=4000)]
 class Shape(BaseModel):
     """Every name told, and no other."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
 class Answer(Shape):
@@ -28,7 +29,7 @@ class Answer(Shape):
     proof: Words
     name: Words
     remark: Words
-    at: datetime
+    at: Moment
     stands: bool
 
 
@@ -39,7 +40,7 @@ class VersionShape(Shape):
     weather: Number
     note: Words
     revision: Whole
-    at: datetime
+    at: Moment
 
 
 class DesignShape(Shape):
@@ -81,7 +82,7 @@ class EditShape(Shape):
     after: Any
     dropped: bool
     design: str | None
-    at: datetime
+    at: Moment
 
 
 class LogShape(RootModel[list[EditShape]]):

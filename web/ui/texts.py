@@ -64,7 +64,7 @@ def _cleaned_lookup(lookup: type[PatternLookup]) -> type[PatternLookup]:
     """The same lookup of a part of a text, its text cleaned: Django hands that on as it came."""
 
     def get_prep_lookup(self: Any) -> Any:
-        ready = lookup.get_prep_lookup(self)  # type: ignore[no-untyped-call]
+        ready = lookup.get_prep_lookup(self)
         return cleaned(ready) if isinstance(ready, str) else ready
 
     return type(lookup.__name__, (lookup,), {"get_prep_lookup": get_prep_lookup})

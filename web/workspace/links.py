@@ -37,9 +37,9 @@ def page(kind: Link) -> Callable[..., HttpResponse]:
             return _closed(request, "This link is not open, or not any more. Ask for another.")
         if request.method == "POST" and isinstance(request.user, User):
             try:
-                answer = kind.taken(token, request.user)
+                led = kind.taken(token, request.user)
                 request.session.pop("invited", None)
-                return answer
+                return led
             except HeatError as error:
                 return _closed(request, str(error))
         if not request.user.is_authenticated:

@@ -14,6 +14,8 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
 from heat.errors import HeatError
+from heat.tables import reading
+from web.accounts.models import User
 from web.accounts.requests import SignedIn
 from web.firms.models import Firm, Role
 from web.logs.archive import bring_logs
@@ -26,6 +28,7 @@ from web.projects.permissions import counted, first_designs
 from web.projects.services import designs as services
 from web.projects.services import leaving, sharing
 from web.sheet.look import whole
+from web.sheet.page import Sheet
 from web.ui import units
 from web.workspace.registry import steps
 from web.workspace.views import once
@@ -146,12 +149,26 @@ def bring_project(request: SignedIn) -> HttpResponse:
             project = bring_back(owner=request.user, raw=raw)
             members = read_members(raw)
             bring_logs(project=project, owner=request.user, raw=members.get("logs.json", b""))
+            with reading("", "Something in it", HeatError):
+                open_once(project, request.user)
             prices = members.get("prices.csv", b"") if request.POST.get("prices") == "1" else b""
             if prices:
                 take_over(owner=request.user, raw=prices)
     except HeatError as error:
         return _list(request, ProjectForm(), brought=f"Not brought back. {error}")
     return redirect("screen", project.pk, project.designs.all()[0].letter, steps()[0].key)
+
+
+def open_once(project: Project, user: User) -> None:
+    """Open every page of a project that comes in, before it is stored: what raises here would break it for good."""
+    designs = list(project.designs.all())
+    for design in designs:
+        design.project = project
+        Sheet(design, user).year  # noqa: B018 - simulated, or refused
+    sheet = Sheet(designs[0], user)
+    for step in steps():
+        for view in filter(lambda view: view.listed, step.views):
+            view.build(sheet.at(view.key))
 
 
 @require_POST

@@ -263,6 +263,8 @@ def _stepped(request: SignedIn, before: Sheet, step: Callable[..., Any], none: s
         design, edit = step(design=before.design, author=before.user)
     except OfAnother as other:
         return show(request, Shown(sheet=of_another(before, other.edit), status=422), asking(request))
+    except HeatError as error:
+        return show(request, Shown(sheet=before.noting(str(error)), status=422), asking(request))
     sheet = Sheet(design, before.user, before.look)
     return show(request, Shown(sheet=sheet if edit else sheet.noting(none)), asking(request))
 

@@ -11,6 +11,7 @@ from django.db.models import Q
 
 from heat.design import parse
 from heat.errors import HeatError, InputError
+from heat.tables import reading
 from web.accounts.models import User
 from web.projects.documents import (
     SURVEY,
@@ -170,6 +171,19 @@ def _why_not(survey: Document, design: Design) -> HeatError | None:
     return None
 
 
+def _ask_sound(design: Design, document: Document) -> None:
+    """Raises HeatError where a step along the edits would spoil a design that is sound now: an edit that came in with
+    a file may hold anything."""
+    try:
+        parse(document)
+    except HeatError as error:
+        try:
+            parse(design.document())
+        except HeatError:
+            return  # it is not sound now: any step may be a way out
+        raise HeatError(f"Not done: with what this edit stored the design would be refused. {error}") from error
+
+
 def _ask_others(design: Design, survey: Document) -> None:
     """Raises Needed where other designs in sight can be reckoned as things stand, and could not be with a survey."""
     broken = {}
@@ -195,7 +209,8 @@ def previewed(*, design: Design, author: User, changes: dict[str, Any]) -> Desig
 
 @all_or_nothing
 def step_back(*, design: Design, author: User) -> tuple[Design, Edit | None]:
-    """Undo the last edit of the project; None where there is none. Raises OfAnother for what another person edited."""
+    """Undo the last edit of the project; None where there is none. Raises OfAnother for what another person edited,
+    HeatError for an edit that came in with a file and stored what no design holds."""
     return _step(design, author, back=True)
 
 
@@ -217,8 +232,11 @@ def _step(design: Design, author: User, *, back: bool) -> tuple[Design, Edit | N
     ask(author, need_of([edit.path] if edit.path else (edit.before or {})), project)
     target = design_in(project, edit.design_id) if edit.design_id else design
     kept = edit.before if back else edit.after
-    changes = kept_values({edit.path: kept} if edit.path else dict(kept or {}))
-    _take(target, changes, _changed(target, changes, as_they_were))
+    with reading("", "What this edit stored", HeatError):
+        changes = kept_values({edit.path: kept} if edit.path else dict(kept or {}))
+        document = _changed(target, changes, as_they_were)
+    _ask_sound(target, document)
+    _take(target, changes, document)
     target.save(update_fields=["scheme"])
     project.cursor += -1 if back else 1
     project.undone += 1 if back else -1

@@ -79,6 +79,27 @@ class Asked(DeskCase):
         self.assertEqual((self.fresh().name, Edit.objects.count()), ("roof flat plate", 0))
 
 
+class OddEdits(DeskCase):
+    """Edits that came in with a file may hold anything: undoing them spoils no design."""
+
+    def test_what_no_design_holds_is_not_put_back(self):
+        for before in ("x", None, {}, -4.0, [1]):
+            design = change_values(design=self.fresh(), author=self.user, changes={"system.store.volume_l": 410.0})
+            Edit.objects.filter(project=self.project, dropped=False).update(before=before)
+            answer = self.post("undo")
+            self.assertContains(answer, "Not done", status_code=422)
+            self.assertEqual(self.document()["system"]["store"]["volume_l"], 410)
+            Edit.objects.filter(project=self.project).update(before=300.0)
+            self.assertEqual(self.post("undo").status_code, 200)
+            self.assertEqual(design.letter, "A")
+        for path in ("system.nowhere.at_all", "site.trees.7.altitude_deg", "", "demand"):
+            change_values(design=self.fresh(), author=self.user, changes={"system.store.volume_l": 420.0})
+            Edit.objects.filter(project=self.project, dropped=False).update(path=path, before={"system.store.9": "y"})
+            self.assertLess(self.post("undo").status_code, 500)
+            Edit.objects.filter(project=self.project, dropped=False).update(path="system.store.volume_l", before=300.0)
+            self.post("undo")
+
+
 class EveryMigration(TransactionTestCase):
     """What the first version kept is read by this one, through every migration."""
 
