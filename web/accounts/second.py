@@ -14,7 +14,6 @@ from django.http import HttpRequest, HttpResponse, HttpResponseBase
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.utils.crypto import salted_hmac
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_http_methods
 from django_otp import login as code_given
 from django_otp.plugins.otp_totp.models import TOTPDevice
@@ -23,6 +22,7 @@ from web.accounts.backends import guesses_too_much
 from web.accounts.models import RecoveryCode, User
 from web.accounts.notices import knows_password, notify
 from web.accounts.requests import SignedIn
+from web.ui.origin import led_back
 
 log = logging.getLogger("web.security")
 CODES, HALF_S = 10, 300
@@ -86,8 +86,7 @@ def code(request: HttpRequest) -> HttpResponseBase:
             request.session.pop(HALF)
             sign_in(request, user, backend=told["backend"])
             code_given(request, device)
-            safe = url_has_allowed_host_and_scheme(told["to"], allowed_hosts={request.get_host()})
-            return redirect(told["to"] if safe else "projects")
+            return led_back(request, told["to"], "projects")
     return render(request, "accounts/code.html", {"problem": problem}, status=422 if problem else 200)
 
 

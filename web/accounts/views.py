@@ -14,7 +14,6 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import Resolver404, ResolverMatch, resolve
 from django.utils import timezone
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_http_methods, require_POST
 
 from heat.errors import HeatError
@@ -24,7 +23,7 @@ from web.accounts.notices import knows_password, notify
 from web.accounts.requests import SignedIn
 from web.accounts.second import device_of
 from web.accounts.tokens import open_tokens
-from web.ui.origin import mail_origin
+from web.ui.origin import led_back, mail_origin
 
 NOTE = "account_note"
 """Where a session keeps what the account's page says next."""
@@ -94,9 +93,7 @@ def choose_units(request: SignedIn) -> HttpResponse:
     if form.is_valid():
         request.user.units = form.cleaned_data["units"]
         request.user.save(update_fields=["units"])
-    back = form.data.get("back", "")
-    safe = url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()})
-    return redirect(back if safe else "projects")
+    return led_back(request, form.data.get("back", ""), "projects")
 
 
 def _new_address(request: SignedIn, form: AccountForm, before: str) -> None:

@@ -3,12 +3,20 @@
 from urllib.parse import urlsplit
 
 from django.conf import settings
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.shortcuts import redirect
+from django.utils.http import url_has_allowed_host_and_scheme
 
 
 def public_origin(request: HttpRequest) -> str:
     """Scheme and host of links shown to whoever asks: ``LEDGER_URL`` where it is set, else as the request has it."""
     return settings.PUBLIC_URL.rstrip("/") or f"{request.scheme}://{request.get_host()}"
+
+
+def led_back(request: HttpRequest, address: str, usual: str) -> HttpResponse:
+    """On to an address of this server that the request names; to the page of the ``usual`` name from anything else."""
+    ours = address.startswith("/") and url_has_allowed_host_and_scheme(address, allowed_hosts={request.get_host()})
+    return HttpResponseRedirect(address) if ours else redirect(usual)
 
 
 def mail_origin(request: HttpRequest) -> str:

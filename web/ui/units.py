@@ -6,7 +6,6 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass
 from functools import cache
-from math import isfinite
 
 import pint
 
@@ -168,6 +167,10 @@ def written(habit: str) -> Iterator[None]:
         writing.reset(token)
 
 
+LARGEST, SMALLEST = 1e15, 1e-15
+"""The one range of numbers that are typed: beyond the first nothing is a quantity, below the second all is zero."""
+
+
 def parse_number(text: str) -> float:
     """A number as typed, with point or comma, spaces and a true minus allowed; of both, the last is the decimal sign.
 
@@ -189,9 +192,9 @@ def parse_number(text: str) -> float:
     elif re.fullmatch(r"-?\d{1,3}([.,])\d{3}(\1\d{3})+", tidy):
         tidy = tidy.replace(",", "").replace(".", "")
     value = float(tidy)
-    if not isfinite(value):
+    if not abs(value) <= LARGEST:  # NaN neither
         raise ValueError(text)
-    return value
+    return value if abs(value) >= SMALLEST else 0.0
 
 
 def _one_of_two(text: str, minus: str, whole: str, sign: str, rest: str) -> float:

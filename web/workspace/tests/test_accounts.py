@@ -17,6 +17,15 @@ from web.projects.tests.helpers import DeskCase
 PASSWORD = "quiet-harbour-9"
 
 
+class Units(TestCase):
+    def test_back_to_a_page_of_ours_and_nowhere_else(self):
+        self.client.force_login(User.objects.create_user("asta"))
+        for back, led in (("/account", "/account"), ("x", "/"), ("12:99", "/"), ("", "/"), ("//else.example/", "/"),
+                          ("http://else.example/", "/"), ("NaN", "/"), ("/\\else.example", "/")):  # fmt: skip
+            answer = self.client.post("/units", {"units": "us", "back": back})
+            self.assertRedirects(answer, led, fetch_redirect_response=False)
+
+
 class SigningIn(TestCase):
     def setUp(self):
         self.user = User.objects.create_user("asta", email="asta@merrow.example", password=PASSWORD)
