@@ -6,7 +6,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from heat.errors import WeatherFileError
+from heat.errors import InputError, WeatherFileError
 from heat.tables import LONGEST_LINE, MOST_COLUMNS, MOST_LINES, guess_layout
 from heat.tests.mangled import mangled
 from heat.tests.samples import EXAMPLES, TMY3, clear_year, pvgis, raw, tmy3
@@ -22,6 +22,14 @@ CSV = "pvgis_tmy_45N_8E.csv"
 
 def lines(name):
     return raw(name).decode().splitlines()
+
+
+class Dark(TestCase):
+    def test_a_month_without_sun_is_refused_in_words(self):
+        means = MonthlyMeans(ghi_kwh_m2_day=(1.0,) * 12, air_c=(3.0,) * 12)
+        place = {"longitude_deg": 0.0, "elevation_m": 0.0, "utc_offset_h": 0.0, "seed": 1, "name": "far north"}
+        with self.assertRaisesRegex(InputError, "the sun rises in every month"):
+            synthetic_year(means, latitude_deg=89.0, **place)
 
 
 class Reading(TestCase):

@@ -28,6 +28,8 @@ Huget 1988, Solar Energy 40, 83-92), so that dull spells last as long."""
 HOUR_LAG = 0.54  # Aguiar & Collares-Pereira (1992), Solar Energy 49, 167-174
 HOUR_SPREAD = 0.35
 TEMPERATURE_LAG = 0.6
+DARK_WH_M2 = 1.0
+"""Sun above the air of a day (Wh/m²) below which a month counts as polar night; the clearness of none is defined."""
 CLEARNESS = (0.05, 0.8)
 """Mean clearness a month can have (no unit). Source: Hollands & Huget (1983) hold from 0.2; clear deserts reach
 0.75."""
@@ -107,10 +109,16 @@ def _daily_clearness(means: MonthlyMeans, above_day: Array, rng: np.random.Gener
     start = 0
     for month, hours in enumerate(HOURS_OF_MONTH):
         days = slice(start, start + hours // 24)
-        mean = means.ghi_kwh_m2_day[month] * 1000.0 / float(above_day[days].mean())
+        whole_wh = float(above_day[days].mean())
+        if whole_wh < DARK_WH_M2:
+            raise InputError(
+                "latitude_deg",
+                None,
+                f"a place where the sun rises in every month; it does not in month {month + 1} here",
+            )
+        mean = means.ghi_kwh_m2_day[month] * 1000.0 / whole_wh
         if not CLEARNESS[0] <= mean <= CLEARNESS[1]:
-            whole = float(above_day[days].mean()) / 1000.0
-            low, high = (round(whole * share, 1) for share in CLEARNESS)
+            low, high = (round(whole_wh / 1000.0 * share, 1) for share in CLEARNESS)
             raise InputError(
                 f"ghi_kwh_m2_day.{month}", means.ghi_kwh_m2_day[month], f"{low} to {high} kWh/m² a day here"
             )

@@ -99,8 +99,13 @@ def _keep_working() -> None:
         _leaving.wait(1)
 
 
-def when_ready(server: object) -> None:
+def when_ready(server: Any) -> None:
     """Begin to work off runs, unless LEDGER_WORK=0 leaves that to other machines; tell figures at a port named."""
+    if os.environ.get("LEDGER_HTTPS") == "1" and os.environ.get("LEDGER_PROXY") != "1":
+        server.log.warning(
+            "LEDGER_HTTPS is set and LEDGER_PROXY is not: if a proxy ends HTTPS here, set LEDGER_PROXY=1, or limits "
+            "by address count all the world as one (docs/operating.md)."
+        )
     if METRICS:  # imported only now: the library looks for its folder as it is imported
         from prometheus_client import CollectorRegistry, start_http_server
         from prometheus_client.multiprocess import MultiProcessCollector

@@ -1,5 +1,6 @@
 """What a request may be before it is read, and that no page of a person is kept by anything between."""
 
+import logging
 from collections.abc import Callable
 
 from django.conf import settings
@@ -7,17 +8,29 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.utils.cache import add_never_cache_headers, patch_vary_headers
 
+log = logging.getLogger("web.requests")
 UNREADABLE = "This was sent in an encoding the page does not use. Send it in UTF-8."
 TOO_LARGE = "This is larger than {limit} MB, the most that is taken at once. Send a smaller file."
 
 
 def real_address(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
-    """Behind a proxy of ours the address is the one it took the request from: the last it added, never one before."""
+    """Behind a proxy of ours the address is the one it took the request from: the last it added, never one before.
+
+    A server that listens on loopback alone is reached by programs of its own machine only: what one of them passes on
+    comes through a proxy, named by LEDGER_PROXY or not. Without this, all the world would share one address, and eight
+    wrong passwords would close a name for everybody.
+    """
+    warned = False
 
     def addressed(request: HttpRequest) -> HttpResponse:
-        if settings.BEHIND_PROXY:
-            last = request.headers.get("X-Forwarded-For", "").rpartition(",")[2].strip()
-            request.META["REMOTE_ADDR"] = last[:45] or request.META.get("REMOTE_ADDR", "")
+        nonlocal warned
+        peer, passed_on = request.META.get("REMOTE_ADDR", ""), request.headers.get("X-Forwarded-For", "")
+        unnamed = bool(passed_on) and not settings.BEHIND_PROXY
+        if unnamed and not warned:
+            warned = True
+            log.warning("Requests come through a proxy that is not named: set LEDGER_PROXY=1 (docs/operating.md)")
+        if passed_on and (settings.BEHIND_PROXY or (settings.ON_LOOPBACK and peer in ("127.0.0.1", "::1"))):
+            request.META["REMOTE_ADDR"] = passed_on.rpartition(",")[2].strip()[:45] or peer
         return answer(request)
 
     return addressed

@@ -23,6 +23,8 @@ WEB_PORT = os.environ.get("LEDGER_PORT", "8000")
 HTTPS = os.environ.get("LEDGER_HTTPS") == "1"
 BEHIND_PROXY = os.environ.get("LEDGER_PROXY") == "1"
 """Whether a proxy of ours stands in front: then whom it says it speaks for is believed."""
+ON_LOOPBACK = os.environ.get("LEDGER_BIND", "127.0.0.1") in ("127.0.0.1", "::1", "localhost")
+"""Whether only programs of this machine reach the server."""
 
 STEPS = (
     "web.steps.demand",

@@ -7,13 +7,15 @@ import socket
 from threading import Lock
 from unittest.mock import Mock, patch
 
-from django.db import DatabaseError
-from django.test import RequestFactory, SimpleTestCase, TestCase
+from django.db import DatabaseError, InterfaceError, OperationalError
+from django.test import RequestFactory, SimpleTestCase, TestCase, override_settings
 from gunicorn.workers.gthread import ThreadWorker
+from psycopg.errors import DiskFull
 
-from web.config import health
+from web.config import health, limits
 from web.config.watch import AsJson, Reference, reference, watched
 from web.config.worker import PatientUnreader, PatientWorker, TooSlow, _coming
+from web.ui.exclusive import Busy
 
 
 class Watching(TestCase):
@@ -58,10 +60,53 @@ class Watching(TestCase):
 
     def test_ready_or_not_and_why(self):
         self.assertEqual(self.client.get("/ready").content, b"ready")
-        with patch("web.config.health.MigrationExecutor", side_effect=DatabaseError):
-            self.assertContains(self.client.get("/ready"), "does not answer", status_code=503)
-        with patch("web.config.health.MigrationExecutor.migration_plan", return_value=[1, 2]):
-            self.assertContains(self.client.get("/ready"), "2 migrations wait", status_code=503)
+        with patch("web.config.health._stood", False):
+            health._not_ready.cache_clear()
+            with patch("web.config.health.MigrationExecutor", side_effect=DatabaseError) as made:
+                for _ in range(5):
+                    self.assertContains(self.client.get("/ready"), "does not answer", status_code=503)
+                self.assertLessEqual(made.call_count, 2)
+            health._not_ready.cache_clear()
+            with patch("web.config.health.MigrationExecutor.migration_plan", return_value=[1, 2]):
+                self.assertContains(self.client.get("/ready"), "migrations wait", status_code=503)
+        health._not_ready.cache_clear()
+
+    def test_what_is_away_for_now_is_503_with_why_and_no_fault_of_ours(self):
+        self.client.raise_request_exception = False
+        for error, words in (
+            (OperationalError("server closed the connection"), "database does not answer"),
+            (InterfaceError("connection already closed"), "database does not answer"),
+            (DatabaseError(), None), (ValueError(), None), (Busy("password"), "busy"),
+        ):  # fmt: skip
+            with patch("web.accounts.second.SignInView.get", side_effect=error):
+                for headers, kind in (({}, "text/html"), ({"HX-Request": "true"}, "text/plain")):
+                    answer = self.client.get("/sign-in", headers=headers)
+                    self.assertEqual(answer.status_code, 503 if words else 500)
+                    if words:
+                        self.assertIn(words, answer.content.decode())
+                        self.assertIn("Nothing", answer.content.decode())
+                        self.assertTrue(answer["Content-Type"].startswith(kind))
+                        self.assertEqual(answer["Retry-After"], "5")
+        full = OperationalError("could not extend file")
+        full.__cause__ = DiskFull("No space left on device")
+        self.assertIn("no room left", health.unavailable(full))
+
+    def test_through_a_proxy_everybody_has_an_address_of_their_own(self):
+        def seen(forwarded, peer="127.0.0.1", **told):
+            with override_settings(**told):
+                request = RequestFactory().get("/", headers={"X-Forwarded-For": forwarded}, REMOTE_ADDR=peer)
+                return limits.real_address(lambda request: request.META["REMOTE_ADDR"])(request)
+
+        with self.assertLogs("web.requests", "WARNING") as told:
+            self.assertEqual(seen("198.51.100.1, 192.0.2.7", BEHIND_PROXY=False), "192.0.2.7")
+        self.assertIn("LEDGER_PROXY=1", told.output[0])
+        self.assertEqual(seen("192.0.2.7", BEHIND_PROXY=True), "192.0.2.7")
+        with self.assertLogs("web.requests", "WARNING"):
+            self.assertEqual(seen("192.0.2.7", "203.0.113.9", BEHIND_PROXY=False, ON_LOOPBACK=False), "203.0.113.9")
+
+    def test_ready_through_a_proxy_is_not_from_this_machine(self):
+        told = self.client.get("/ready", headers={"X-Forwarded-For": "192.0.2.7", "Host": "elsewhere.example"})
+        self.assertEqual(told.status_code, 400)
 
 
 class GivingWay(SimpleTestCase):

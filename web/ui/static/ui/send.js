@@ -124,6 +124,7 @@ async function post(url, values, field) {
         return false;
       }
       if (answer.status === 500) again = "The server failed at this. It is sent again.";
+      if (answer.status === 503 && isPlain(answer)) again = `${await answer.text()} What you typed stands and is sent again.`;
     } catch (error) {
       if (!(error instanceof TypeError)) throw error;
     }
