@@ -2,12 +2,18 @@
 
 import logging
 from collections.abc import Callable
+from threading import Lock
+from time import monotonic
 
+from cachetools import TTLCache
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.utils.cache import add_never_cache_headers, patch_vary_headers
 
+NOW_A_SECOND, NOW_BURST = 8.0, 24.0
+"""How often the open pages of a person may ask how a project stands, in each process: a dozen pages do so every second
+and a half."""
 log = logging.getLogger("web.requests")
 UNREADABLE = "This was sent in an encoding the page does not use. Send it in UTF-8."
 TOO_LARGE = "This is larger than {limit} MB, the most that is taken at once. Send a smaller file."
@@ -49,6 +55,28 @@ def limits(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpReque
         return answer(request)
 
     return limited
+
+
+def seldom(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+    """All open pages of a person together may ask so often how a project stands; beyond that they are told to wait,
+    before anything is looked up for them."""
+    left: TTLCache[str, tuple[float, float]] = TTLCache(8192, 60.0)
+    counting = Lock()
+
+    def rested(request: HttpRequest) -> HttpResponse:
+        if not request.path.endswith("/now"):
+            return answer(request)
+        who = request.COOKIES.get(settings.SESSION_COOKIE_NAME) or request.META.get("REMOTE_ADDR", "")
+        now = monotonic()
+        with counting:
+            tokens, since = left.get(who, (NOW_BURST, now))
+            tokens = min(tokens + (now - since) * NOW_A_SECOND, NOW_BURST)
+            left[who] = (max(tokens - 1.0, 0.0), now)
+        if tokens < 1.0:
+            return HttpResponse(status=429, headers={"Retry-After": "2"})
+        return answer(request)
+
+    return rested
 
 
 def kept_private(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:

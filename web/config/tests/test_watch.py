@@ -1,9 +1,12 @@
 """References, slow and broken requests in the log, and whether work can be done."""
 
+import errno
 import itertools
 import json
 import logging
+import selectors
 import socket
+from collections import deque
 from threading import Lock
 from unittest.mock import Mock, patch
 
@@ -14,7 +17,7 @@ from psycopg.errors import DiskFull
 
 from web.config import health, limits
 from web.config.watch import AsJson, Reference, reference, watched
-from web.config.worker import PatientUnreader, PatientWorker, TooSlow, _coming
+from web.config.worker import LARGE_AT_ONCE, PatientUnreader, PatientWorker, TooSlow, _coming
 from web.ui.exclusive import Busy
 
 
@@ -116,11 +119,12 @@ class GivingWay(SimpleTestCase):
         return worker
 
     def test_who_has_more_at_hand_reaches_later_for_the_next(self):
-        worker, ways = self.worker(), []
-        with patch("web.config.worker.sleep", ways.append), patch.object(ThreadWorker, "accept") as accept:
+        worker, ways, door = self.worker(), [], Mock()
+        door.accept.side_effect = OSError(errno.EAGAIN, "taken by another")
+        with patch("web.config.worker.sleep", ways.append):
             for worker.at_hand in (0, 1, 5, 500):
-                worker.accept("door")
-        self.assertEqual(accept.call_count, 4)
+                worker.accept(door)
+        self.assertEqual(door.accept.call_count, 4)
         self.assertEqual(ways, [0.0, *sorted(ways)[1:]])
         self.assertLess(ways[1], ways[2])
         self.assertLessEqual(ways[3], 0.05)
@@ -140,6 +144,66 @@ class GivingWay(SimpleTestCase):
             with self.assertRaises(OSError):
                 worker.handle(connection)
         self.assertEqual((seen, worker.at_hand), ([1, 1], 0))
+
+
+class Arriving(SimpleTestCase):
+    """A connection holds no thread until its request has come."""
+
+    def setUp(self):
+        worker = self.worker = PatientWorker.__new__(PatientWorker)
+        worker.poller, worker.pending_conns, worker.nr_conns = selectors.DefaultSelector(), deque(), 1
+        worker.large, worker.large_waiting, worker.taken = 0, deque(), []
+        worker.enqueue_req = worker.taken.append
+        self.door = socket.create_server(("127.0.0.1", 0))
+        self.client = socket.create_connection(self.door.getsockname())
+        ours, _address = self.door.accept()
+        self.conn = Mock(sock=ours, seen=0)
+        for one in (self.door, self.client, ours, worker.poller):
+            self.addCleanup(one.close)
+        worker.await_request(self.conn)
+
+    def turn(self):
+        """What the poller says, handed on; how many events there were."""
+        events = self.worker.poller.select(0.2)
+        for key, _ in events:
+            key.data(key.fileobj)
+        return len(events)
+
+    def test_by_halves_it_waits_without_a_thread_and_without_being_looked_at_again(self):
+        self.assertEqual(self.turn(), 0)
+        self.client.sendall(b"POST / HTTP/1.1\r\nContent-Le")
+        self.assertEqual((self.turn(), self.turn(), self.worker.taken), (1, 0, []))
+        self.client.sendall(b"ngth: 4\r\n\r\nab")
+        self.assertEqual((self.turn(), self.turn(), self.worker.taken), (1, 0, []))
+        self.client.sendall(b"cd")
+        self.assertEqual((self.turn(), self.worker.taken), (1, [self.conn]))
+        self.assertEqual(list(self.worker.pending_conns), [])
+
+    def test_whole_at_once_it_is_taken_at_once(self):
+        self.client.sendall(b"GET / HTTP/1.1\r\nHost: x\r\n\r\n")
+        self.assertEqual((self.turn(), self.worker.taken), (1, [self.conn]))
+
+    def test_who_goes_in_the_middle_is_let_go(self):
+        self.client.sendall(b"GET / HT")
+        self.turn()
+        self.client.close()
+        self.assertEqual((self.turn(), self.worker.taken, self.worker.nr_conns), (1, [], 0))
+        self.conn.close.assert_called_once()
+
+    def test_what_does_not_come_in_time_is_let_go(self):
+        with patch("gunicorn.workers.gthread.time.monotonic", return_value=self.conn.timeout + 1):
+            self.worker.murder_pending()
+        self.assertEqual((self.worker.nr_conns, list(self.worker.pending_conns)), (0, []))
+
+    def test_few_large_ones_are_read_at_once(self):
+        self.client.sendall(b"POST / HTTP/1.1\r\nContent-Length: 9000000\r\n\r\n" + b"x" * 60_000)
+        self.worker.large = LARGE_AT_ONCE
+        for _ in range(20):
+            self.turn()
+        self.assertEqual((self.worker.taken, list(self.worker.large_waiting)), ([], [self.conn]))
+        with patch.object(ThreadWorker, "finish_request"):
+            self.worker.finish_request(Mock(large=True), None)
+        self.assertEqual((self.worker.taken, self.worker.large), ([self.conn], LARGE_AT_ONCE))
 
 
 class Slow(SimpleTestCase):

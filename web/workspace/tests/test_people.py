@@ -128,6 +128,11 @@ class Now(FirmCase):
         with self.assertNumQueries(4):  # session, person, project, people
             self.client.get(self.url("now"), {"step": "scheme", "r": 0})
 
+    def test_many_pages_that_ask_without_rest_are_told_to_wait(self):
+        codes = [self.client.get(self.url("now?r=0&step=scheme")).status_code for _ in range(60)]
+        self.assertEqual((codes[0], codes[-1]), (200, 429))
+        self.assertEqual(self.as_("viewer").client.get(self.url("now?r=0&step=scheme")).status_code, 200)
+
     def test_strangers_learn_nothing(self):
         self.assertEqual(self.as_("stranger").client.get(self.url("now")).status_code, 404)
 
