@@ -2,6 +2,7 @@
 
 import os
 from pathlib import Path
+from typing import Any
 
 from csp.constants import NONE, SELF
 
@@ -177,6 +178,15 @@ USE_TZ = True
 
 STATIC_URL = "/static/"
 STATIC_ROOT = STATE / "static"
+
+
+def _for_pages(headers: Any, path: str, url: str) -> None:
+    """A service worker that lies among the static files may serve the projects' pages."""
+    if "/log/offline" in url:
+        headers["Service-Worker-Allowed"] = "/projects/"
+
+
+WHITENOISE_ADD_HEADERS_FUNCTION = _for_pages
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "web.ui.storage.ModuleStorage"},

@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 from django.db import IntegrityError
-from django.http import HttpResponse
+from django.http import HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404
 
 from heat import accounts as acc
@@ -204,7 +204,15 @@ def refused(sheet: Sheet, view: str, words: str, **more: Any) -> Shown:
 
 
 def type_line(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
-    """Keep a line as typed."""
+    """Keep a line as typed. A line that waited in a browser is answered in JSON: kept, or why not."""
+    shown = _typed_line(request, sheet)
+    if "application/json" not in request.headers.get("Accept", ""):
+        return shown
+    problem = shown.sheet.given.get("wrong", "").removeprefix("Not kept: ")
+    return JsonResponse({"problem": problem}, status=422) if problem else JsonResponse({"kept": True})
+
+
+def _typed_line(request: SignedIn, sheet: Sheet) -> Shown:
     log, told = own_log(sheet, request.POST), request.POST
     kept = {name: str(told.get(name, ""))[:40] for name in (*names_of(log), "day", "clock", "remark")}
     try:

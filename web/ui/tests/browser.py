@@ -62,6 +62,7 @@ class Answering(_StaticFilesHandler):
     def serve(self, request):
         answer = super().serve(request)
         answer["Cache-Control"] = "max-age=3600"
+        settings.WHITENOISE_ADD_HEADERS_FUNCTION(answer, "", request.path)
         return answer
 
     @classmethod

@@ -47,6 +47,34 @@ class LogInTheBrowser(DemoCase):
         self.assertEqual(self.log().readings.count(), 3)
         self.accessible()
 
+    def test_lines_without_a_connection_stay_until_they_are_taken_or_discarded(self):
+        self.begin()
+        self.open_log()
+        self.page.wait_for_function("caches.open('log-pages').then((kept) => kept.keys()).then((keys) => keys.length)")
+        self.page.context.set_offline(True)
+        for clock, value in (("11:00", "41.5"), ("11:05", "9999"), ("11:10", "42.5")):
+            self.page.fill("#line [name=clock]", clock)
+            self.page.fill("#line [name=collector]", value)
+            self.page.click("text=Keep this line")
+        self.page.wait_for_selector("text=3 lines wait")
+        self.page.reload()  # in a cellar: the page comes from what was kept
+        self.page.wait_for_selector("text=no connection: the page is as it was")
+        self.page.wait_for_selector("text=3 lines wait")
+        self.page.context.set_offline(False)
+        self.complaints.clear()  # what was asked without a connection
+        self.page.wait_for_selector("[data-lines] >> text=/Not kept: .*collector must lie between/")
+        self.assertEqual(self.log().readings.count(), 2)  # the one after it was taken all the same
+        self.page.reload()
+        self.page.wait_for_selector("[data-lines] >> text=collector 9999")
+        self.accessible()
+        self.page.click("[data-lines] >> text=change it")
+        self.assertEqual(self.page.input_value("#line [name=collector]"), "9999")
+        self.page.fill("#line [name=collector]", "42.0")
+        self.page.click("text=Keep this line")
+        self.page.wait_for_selector("text=Kept: 11:05")
+        self.assertEqual(self.page.locator("[data-lines] li").count(), 0)
+        self.assertEqual(self.log().readings.count(), 3)
+
     def test_pasted_in_fahrenheit_and_a_mistake_named(self):
         self.begin()
         log = self.log()
