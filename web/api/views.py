@@ -3,11 +3,16 @@
 import json
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
+from web.accounts.requests import SignedIn
 from web.api.addresses import api
+from web.logs.models import Log
+from web.projects.models import Project
+from web.reports.models import Report
+from web.runs.models import Run
 from web.ui.origin import public_origin
 
 PLACE = {"latitude_deg": 46.4, "longitude_deg": -30.0}
@@ -23,24 +28,46 @@ SAMPLES: dict[str, Any] = {
     "/api/logs/{pk}/readings": {"readings": [{"at": "2026-05-02T10:15:00", "collector": 54.2, "store": [31, 42]}]},
 }
 """What may be sent, by address."""
-HERE = {"{pk}": "4", "{letter}": "A", "{number}": "1"}
+
+
+def _examples(user: Any) -> dict[str, dict[str, str]]:
+    """What stands for the parts of an address in its line, by the beginning of the address: things of the reader's own
+    where there are any, so that a line that is copied answers."""
+    projects = Project.objects.visible_to(user)
+    project = projects.first()
+    letter = project.designs.values_list("letter", flat=True)[0] if project else "A"
+    report = Report.light.filter(project__in=projects).order_by("-issued").first()
+    run = Run.objects.filter(project__in=projects, purpose="choices").first()
+    log = Log.objects.filter(project__in=projects).first()
+    usual = {"{pk}": str(project.pk if project else 1), "{letter}": letter, "{number}": "1"}
+    return {
+        "/api/projects/{pk}/reports/": usual | (
+            {"{pk}": str(report.project_id), "{number}": str(report.number)} if report else {}
+        ),
+        "/api/runs/": {"{number}": str(run.pk)} if run else usual,
+        "/api/logs/": {"{pk}": str(log.pk)} if log else usual,
+        "": usual,
+    }  # fmt: skip
 
 
 @require_safe
-def docs(request: HttpRequest) -> HttpResponse:
+def docs(request: SignedIn) -> HttpResponse:
     """Every address of the interface."""
+    examples = _examples(request.user)
     schema = api.get_openapi_schema()
     host = public_origin(request)
     rows = [
-        _row(method.upper(), path, told, host)
+        _row(method.upper(), path, told, host, examples)
         for path, methods in schema["paths"].items() for method, told in methods.items()
     ]  # fmt: skip
     return render(request, "api/docs.html", {"rows": rows, "about": schema["info"]["description"]})
 
 
-def _row(method: str, path: str, told: dict[str, Any], host: str) -> dict[str, Any]:
+def _row(
+    method: str, path: str, told: dict[str, Any], host: str, examples: dict[str, dict[str, str]]
+) -> dict[str, Any]:
     address = path
-    for part, value in HERE.items():
+    for part, value in next(here for begins, here in examples.items() if path.startswith(begins)).items():
         address = address.replace(part, value)
     line = f'curl -H "Authorization: Bearer $KEY" {host}{address}'
     if method in ("POST", "PATCH", "DELETE"):

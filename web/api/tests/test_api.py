@@ -1,7 +1,9 @@
 """The interface for programs: each key by what it is for, whose it is and which project it is for; the same figures,
 the same refusals as on the page."""
 
+import html
 import json
+import re
 from datetime import timedelta
 
 from django.urls import get_resolver
@@ -243,7 +245,18 @@ class Works(ApiCase):
         self.client.force_login(self.user)
         page = self.client.get("/api/docs")
         self.assertContains(page, "curl -X PATCH")
-        self.assertContains(page, "/api/projects/4/designs/A")
+        self.assertContains(page, f"/api/projects/{self.project.pk}/designs/A")
+
+    def test_printed_lines_answer(self):
+        self.call("POST", f"{self.there}/reports", {"sections": ["year"]})
+        self.call("POST", f"{self.there}/sweeps", SWEEP)
+        begin_log(design=self.fresh(), author=self.user)
+        self.client.force_login(self.user)
+        page = html.unescape(self.client.get("/api/docs").content.decode())
+        lines = re.findall(r"<code>curl -H [^\n]*?testserver/api/([^ <]+)", page)
+        self.assertGreater(len(lines), 8)
+        for line in lines:
+            self.assertEqual(self.call("GET", line).status_code, 200, line)
         schema = self.client.get("/api/openapi.json").json()
         self.assertEqual(schema["openapi"][0], "3")
 
