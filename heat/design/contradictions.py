@@ -2,10 +2,18 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from math import sqrt
 from typing import Any
 
 from heat.design.schemes import SCHEMES
 
+TEST_SUN_W_M2, TEST_AIR_C = 1000.0, 30.0
+"""Sun and air in which a standing collector is rated (W/m², °C). Source: ISO 9806:2017, standard stagnation."""
+HOTTEST_C = 700.0
+"""Standing temperature that no collector of this kind reaches (°C): selective tubes in a vacuum stand at 200 to 300;
+room is left for curves with a linear loss alone."""
+FINEST = 3600
+"""Layers times steps an hour, at most (1): 20 layers at 6 min are 200; results do not change beyond some 1,000."""
 SKY_W_M2K = 5.5
 """What a black surface near 15 °C exchanges with its surroundings (W/m²K): 4 sigma T³. Source: Stefan-Boltzmann."""
 
@@ -138,9 +146,45 @@ def _sources(d: Any) -> tuple[str, str] | None:
     return None
 
 
+def _standing_heat(d: Any) -> tuple[str, str] | None:
+    """A curve by which a collector would stand hotter than any that is built: usually a quadratic loss left out."""
+    if d.system.scheme.exchange == "none":
+        return None
+    sun_w_m2 = TEST_SUN_W_M2 * (1.0 + (d.plane.mirror.facets if d.plane.mirror.fitted else 0))
+    for name in ("collector", "second_collector"):
+        part = getattr(d.system, name, None)
+        if part is None or not getattr(part, "fitted", True):
+            continue
+        gain, a1, a2 = part.eta0 * sun_w_m2, part.a1_w_m2k, part.a2_w_m2k2
+        above_k = 2.0 * gain / (a1 + sqrt(a1 * a1 + 4.0 * a2 * gain))
+        if TEST_AIR_C + above_k > HOTTEST_C:
+            return (
+                f"system.{name}.a1_w_m2k",
+                (
+                    f"by this curve the collector would stand at {TEST_AIR_C + above_k:.0f} °C in {sun_w_m2:.0f} W/m², "
+                    f"above {HOTTEST_C:.0f} °C: is the quadratic loss (a2) left out, or the linear one too small?"
+                ),
+            )
+    return None
+
+
+def _fineness(d: Any) -> tuple[str, str] | None:
+    """Layers times steps that no figure gains by, and that a year of others would wait for."""
+    steps = 60 // d.reckoning.step_minutes
+    if d.reckoning.layers * steps > FINEST:
+        return (
+            "reckoning.layers",
+            (
+                f"{d.reckoning.layers} layers at {d.reckoning.step_minutes} min are {d.reckoning.layers * steps} an "
+                f"hour, above {FINEST}: take {FINEST // steps} layers, or a longer step"
+            ),
+        )
+    return None
+
+
 REFUSED: tuple[Callable[[Any], tuple[str, str] | None], ...] = (
     _uses, _drainback_fluid, _direct_fluid, _pool_kind, _siphon_heights, _ports, _stove, _lockouts, _set_points,
-    _sources,
+    _sources, _standing_heat, _fineness,
 )  # fmt: skip
 
 

@@ -214,7 +214,19 @@ def _mend(*path: str, value: Any) -> Any:
     return change
 
 
+def _cooler(name: str) -> Any:
+    """A curve by which the collector stands no hotter than one can."""
+
+    def change(made: dict[str, Any]) -> None:
+        part = made["system"][name]
+        part["a1_w_m2k"], part["a2_w_m2k2"] = max(part["a1_w_m2k"], 2.0), max(part.get("a2_w_m2k2", 0.0), 0.01)
+
+    return change
+
+
 MENDS = {
+    "system.collector.a1_w_m2k": _cooler("collector"),
+    "system.second_collector.a1_w_m2k": _cooler("second_collector"),
     "system.backup.stove.fitted": _mend("system", "second_store", "fitted", value=True),
     "system.backup.stove.fired": _mend("system", "backup", "stove", "fired", value="timetable"),
     "system.backup.pasteurisation.fitted": _mend("system", "backup", "pasteurisation", "fitted", value=False),

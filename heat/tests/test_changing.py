@@ -3,8 +3,9 @@
 from copy import deepcopy
 from unittest import TestCase
 
-from heat.design import Design
+from heat.design import Design, parse
 from heat.design.changing import with_changes
+from heat.errors import InputError
 
 
 class Changing(TestCase):
@@ -33,3 +34,29 @@ class Changing(TestCase):
             with self.subTest(path=path), self.assertRaises(KeyError) as told:
                 with_changes(self.document, {path: 1.0})
             self.assertEqual(told.exception.args, (path,))
+
+
+class Beyond(TestCase):
+    """Documents whose year would be none that is built, or longer than others should wait."""
+
+    def refused(self, where, words, **parts):
+        with self.assertRaises(InputError) as refused:
+            parse(parts)
+        self.assertEqual(refused.exception.name, where)
+        self.assertIn(words, refused.exception.allowed)
+
+    def test_a_curve_by_which_a_collector_stands_hotter_than_any(self):
+        # by hand: 0.9 x 1000 W/m² over 0.5 W/m²K are 1800 K above 30 °C
+        hot = {"eta0": 0.9, "a1_w_m2k": 0.5, "a2_w_m2k2": 0.0}
+        self.refused("system.collector.a1_w_m2k", "1830 °C", system={"collector": hot})
+        self.refused(
+            "system.second_collector.a1_w_m2k", "1830 °C", system={"second_collector": {**hot, "fitted": True}}
+        )
+        parse({"system": {"collector": {**hot, "a2_w_m2k2": 0.005}}})  # 0.005 dT² + 0.5 dT = 900: 377 K
+        parse({"system": {"second_collector": hot}})  # not fitted
+        parse({"system": {"kind": "bag", "collector": hot}})  # the bag is its own collector
+
+    def test_more_layers_and_steps_than_anything_gains_by(self):
+        self.refused("reckoning.layers", "take 60 layers", reckoning={"layers": 100, "step_minutes": 1})
+        parse({"reckoning": {"layers": 60, "step_minutes": 1}})
+        parse({"reckoning": {"layers": 100, "step_minutes": 2}})
