@@ -104,7 +104,7 @@ def harmless(text: str) -> str:
 
 
 def csv_table(rows: Iterable[Iterable[Any]]) -> str:
-    """Rows as CSV (cells in the units their headings name): the one writer of tables, every text through
+    """Rows as CSV (no unit is changed: headings name them): the one writer of tables, every text through
     :func:`harmless`, nothing for None and NaN."""
     out = io.StringIO(newline="")
     csv.writer(out, lineterminator="\n").writerows([cell_of(value) for value in row] for row in rows)
@@ -112,7 +112,7 @@ def csv_table(rows: Iterable[Iterable[Any]]) -> str:
 
 
 def cell_of(value: Any) -> Any:
-    """A value (its own unit) as a cell of a table that is taken away."""
+    """A value (no unit is changed) as a cell of a table that is taken away."""
     if isinstance(value, str):
         return harmless(value)
     return "" if value is None or value != value else value

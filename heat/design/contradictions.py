@@ -168,8 +168,9 @@ def _standing_heat(d: Any) -> tuple[str, str] | None:
     return None
 
 
-def _fineness(d: Any) -> tuple[str, str] | None:
-    """Layers times steps that no figure gains by, and that a year of others would wait for."""
+def too_fine(d: Any) -> tuple[str, str] | None:
+    """Path and reason (no unit) where layers times steps are more than anything gains by, and a year of others would
+    wait for: the core simulates them, a server does not."""
     steps = 60 // d.reckoning.step_minutes
     if d.reckoning.layers * steps > FINEST:
         return (
@@ -184,7 +185,7 @@ def _fineness(d: Any) -> tuple[str, str] | None:
 
 REFUSED: tuple[Callable[[Any], tuple[str, str] | None], ...] = (
     _uses, _drainback_fluid, _direct_fluid, _pool_kind, _siphon_heights, _ports, _stove, _lockouts, _set_points,
-    _sources, _standing_heat, _fineness,
+    _sources, _standing_heat,
 )  # fmt: skip
 
 

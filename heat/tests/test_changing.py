@@ -55,8 +55,3 @@ class Beyond(TestCase):
         parse({"system": {"collector": {**hot, "a2_w_m2k2": 0.005}}})  # 0.005 dT² + 0.5 dT = 900: 377 K
         parse({"system": {"second_collector": hot}})  # not fitted
         parse({"system": {"kind": "bag", "collector": hot}})  # the bag is its own collector
-
-    def test_more_layers_and_steps_than_anything_gains_by(self):
-        self.refused("reckoning.layers", "take 60 layers", reckoning={"layers": 100, "step_minutes": 1})
-        parse({"reckoning": {"layers": 60, "step_minutes": 1}})
-        parse({"reckoning": {"layers": 100, "step_minutes": 2}})

@@ -32,6 +32,7 @@ from web.api.door import (
     open_project,
     opened,
     whole_project,
+    work_of,
 )
 from web.firms.models import Firm
 from web.logs.models import Log
@@ -39,6 +40,7 @@ from web.logs.services import add_readings
 from web.logs.views import told_of
 from web.places.where import Place
 from web.projects.climates import merrow_coast, rough_there
+from web.projects.documents import served
 from web.projects.models import Design, Project
 from web.projects.permissions import counted, right_of
 from web.projects.services import designs as design_services
@@ -46,7 +48,6 @@ from web.projects.services import sharing
 from web.projects.services.edits import OF_PROJECT, change_values
 from web.projects.services.weather import file_place, read_upload, use_weather
 from web.reports.models import Report
-from web.runs.limits import metered
 from web.runs.models import Run
 from web.runs.services import answer, ask_run, progress, stop_run
 from web.sheet.page import Sheet
@@ -68,11 +69,6 @@ def file_of(kind: str) -> dict[str, Any]:
     return {"responses": {200: {"description": "the file", "content": {kind: {"schema": {"type": "string"}}}}}}
 
 
-def work_of(request: Any) -> Any:
-    """Count what a request of a program takes."""
-    return metered(request.auth.user, request.auth.pk)
-
-
 # ---- reckoning
 
 
@@ -81,7 +77,7 @@ def reckon_document(request: Any, told: shapes.ToReckon) -> Any:
     """The year of a design document with a project's weather, else the rough climate of a place; nothing is kept."""
     with work_of(request):  # a place's climate and a refusal are work, too
         weather = _weather(request, told)
-        design = parse(finite(told.document))
+        design = served(parse(finite(told.document)))
         return _reckoned(simulate_uncached(design, weather), weather, told.months)
 
 

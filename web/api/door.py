@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Callable
+from contextlib import AbstractContextManager
 from functools import wraps
 from hashlib import sha256
 from math import isfinite
@@ -21,7 +22,7 @@ from web.projects.models import Design, Project
 from web.projects.permissions import Need, design_for, project_for
 from web.projects.services.edits import Conflict, Needed
 from web.projects.services.once import done_once
-from web.runs.limits import TooMuch
+from web.runs.limits import TooMuch, metered
 from web.ui.texts import cleaned
 
 DEEPEST, MOST_VALUES, LONGEST_LIST, LONGEST_TEXT, LARGEST = 40, 60_000, 9000, 20_000, 1e15
@@ -89,6 +90,11 @@ def whole_project(request: Any) -> None:
     """Raises where the key is for one project alone."""
     if request.auth.project is not None:
         raise HttpError(403, "This key is for one project alone.")
+
+
+def work_of(request: Any) -> AbstractContextManager[None]:
+    """Count what a request of a program takes."""
+    return metered(request.auth.user, request.auth.pk)
 
 
 def once(request: Any, run: Callable[[], Any], again: Callable[[str], Any], place: Callable[[Any], str]) -> Any:

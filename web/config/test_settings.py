@@ -8,3 +8,5 @@ PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 LOGGING = {**LOGGING, "loggers": {**LOGGING["loggers"], "web.security": {"level": "WARNING"}}}
 WHITENOISE_AUTOREFRESH = True
 """Files are looked for when they are asked for: every test's client would list them all again."""
+
+AT_ONCE_S = 60.0  # what is answered at once does not depend on how busy a machine is

@@ -22,7 +22,7 @@ from heat.tables import reading
 from heat.weather.year import COLUMNS, Note, WeatherYear
 from web.accounts.models import User
 from web.projects.archive_shapes import unlike
-from web.projects.documents import joined, scheme_of, survey_of
+from web.projects.documents import joined, scheme_of, served, survey_of
 from web.projects.models import Design, Edit, Project, Version, WeatherFile
 from web.projects.services.designs import LETTERS
 from web.projects.services.weather import add_weather
@@ -199,7 +199,7 @@ def _made(owner: User, told: dict[str, Any], members: dict[str, bytes]) -> Proje
     for one in told["designs"]:
         letter = str(one["letter"])
         try:
-            document = parse(joined(told["survey"], one["scheme"])).model_dump(mode="json")
+            document = served(parse(joined(told["survey"], one["scheme"]))).model_dump(mode="json")
         except HeatError as error:
             raise NoProjectFile(f"Design {letter[:2]}: {error}") from error
         if letter not in LETTERS or letter in designs:

@@ -2,8 +2,10 @@
 
 from typing import Any
 
-from heat.design import PAPER, VERSION, completed, parse, upgraded
+from heat.design import PAPER, VERSION, Design, completed, parse, upgraded
 from heat.design.changing import with_changes
+from heat.design.contradictions import too_fine
+from heat.errors import InputError
 
 Document = dict[str, Any]
 Changes = dict[str, Any]
@@ -78,7 +80,16 @@ def with_values(document: Document, changes: Changes) -> Document:
     except (AttributeError, KeyError, TypeError):
         parse(made)  # says what is wrong with the parts that were put in
         raise KeyError(next(iter(changes), "")) from None
-    return parse(made).model_dump(mode="json")
+    return served(parse(made)).model_dump(mode="json")
+
+
+def served(design: Design) -> Design:
+    """A design whose year a server simulates while others wait. Raises InputError for one that is finer than anything
+    gains by."""
+    found = too_fine(design)
+    if found:
+        raise InputError(found[0], None, found[1])
+    return design
 
 
 def as_they_were(document: Document, changes: Changes) -> Document:

@@ -1,7 +1,7 @@
 """What each kind of question makes of a design: the years of any part of it, by number."""
 
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
+from contextlib import AbstractContextManager, nullcontext
 from dataclasses import asdict
 from typing import Any
 
@@ -109,13 +109,21 @@ def designs_of(run: Run) -> list[dict[str, Any] | None]:
     return [None if isinstance(one, str) else one[0] for one in wanted]
 
 
-def reckoned(run: Run, weather: WeatherYear, first: int, count: int, threads: int = 1) -> Weighed:
-    """The numbers of a run's years first to first + count, each the same on any number of threads."""
+Turn = AbstractContextManager[Any]
+NO_TURN: Turn = nullcontext()
+"""For a worker: whose turn it is was settled before."""
+
+
+def reckoned(run: Run, weather: WeatherYear, first: int, count: int, turn: Turn = NO_TURN) -> Weighed:
+    """The numbers of a run's years first to first + count. Each year waits for ``turn`` by itself, so that a page's
+    own year comes between."""
 
     def one(wanted: Wanted) -> tuple[list[float], str]:
-        return ([np.nan] * len(KEYS), wanted) if isinstance(wanted, str) else weigh_one(*wanted)
+        if isinstance(wanted, str):
+            return [np.nan] * len(KEYS), wanted
+        with turn:
+            return weigh_one(*wanted)
 
-    with ThreadPoolExecutor(threads) as pool:
-        found = list(pool.map(one, PURPOSES[run.purpose](run, weather, first, count)))
+    found = [one(wanted) for wanted in PURPOSES[run.purpose](run, weather, first, count)]
     figures = np.array([row for row, _why in found]).reshape(len(found), len(KEYS))
     return Weighed(figures, {i: why for i, (_row, why) in enumerate(found) if why})

@@ -1,12 +1,13 @@
 """Runs asked, reckoned chunk by chunk, stopped, and read; the same question is answered once."""
 
 import json
-import os
 from dataclasses import dataclass
 from hashlib import sha256
+from time import monotonic
 from typing import Any
 
 import numpy as np
+from django.conf import settings
 from django.db import transaction
 from django.db.models import Max, Sum
 from django.utils import timezone
@@ -20,12 +21,12 @@ from web.projects.models import Design, Project
 from web.projects.permissions import ask, locked
 from web.runs.limits import ask_for_turn
 from web.runs.models import Chunk, Run
-from web.runs.purposes import reckoned
+from web.runs.purposes import NO_TURN, Turn, reckoned
 from web.years.reckoned import AT_WORK, ENGINE
 from web.years.weather import weather_year
 
-CHUNK, AT_ONCE = 20, 60
-"""Years in a chunk, and years answered within a request."""
+CHUNK, SMALL_CHUNK, AT_ONCE = 20, 5, 60
+"""Years in a chunk, in one of those answered within a request, and years that may be answered so."""
 RUNS_KEPT = 12
 """Runs of each purpose kept with a project; the oldest give way."""
 
@@ -100,17 +101,18 @@ def ask_run(
     Chunk.objects.bulk_create(
         Chunk(run=run, index=i, first=start, count=count) for i, (start, count) in enumerate(cuts(size, at_once))
     )
-    if at_once:
-        with AT_WORK:
-            for index in run.chunks.filter(first__lt=at_once).values_list("index", flat=True):
-                reckon_chunk(run.pk, index, threads=os.cpu_count() or 1)
+    until = monotonic() + settings.AT_ONCE_S
+    for index in run.chunks.filter(first__lt=at_once).values_list("index", flat=True):
+        if monotonic() > until:
+            break  # a busy machine: the worker goes on, and nobody waits for this request
+        reckon_chunk(run.pk, index, turn=AT_WORK)
     _defer_turns(run.chunks.filter(done=None).count())
     return run
 
 
 def cuts(size: int, at_once: int) -> list[tuple[int, int]]:
     """Where chunks begin and how many years each has: first those answered at once, then the rest."""
-    starts = [*range(0, at_once, CHUNK), *range(at_once, size, CHUNK)]
+    starts = [*range(0, at_once, SMALL_CHUNK), *range(at_once, size, CHUNK)]
     return [(a, b - a) for a, b in zip(starts, [*starts[1:], size], strict=True)]
 
 
@@ -127,16 +129,16 @@ def _let_go_of_old(project: Project, purpose: str) -> None:
     runs.exclude(pk__in=list(runs.values_list("pk", flat=True)[:RUNS_KEPT])).delete()
 
 
-def reckon_chunk(run_id: int, index: int, threads: int = 1) -> bool:
-    """Reckon a chunk and keep its figures, once: done already, or of a run that was stopped, it is left alone. Whether
-    it was reckoned."""
+def reckon_chunk(run_id: int, index: int, turn: Turn = NO_TURN) -> bool:
+    """Simulate a chunk and store its figures, once: done already, or of a run that was stopped, it is left alone.
+    Whether it was simulated. Each year waits for ``turn``."""
     place = Chunk.objects.filter(run=run_id, index=index, done=None, run__stopped=None)
     part = place.select_related("run__weather").first()
     if part is None:
         return False
     run = part.run
     weather = weather_year(run.weather)
-    years = reckoned(run, weather, part.first, part.count, threads)
+    years = reckoned(run, weather, part.first, part.count, turn)
     refused = {str(k): why for k, why in years.refused.items()}
     return bool(place.update(figures=years.figures.tobytes(), refused=refused, done=timezone.now()))
 

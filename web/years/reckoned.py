@@ -31,6 +31,10 @@ ENGINE = source_hash()
 AT_WORK = BoundedSemaphore(1)
 """Years reckoned at once in a process: there is a process for each core, and a year at work takes some 20 MB."""
 
+LONG_WORK = BoundedSemaphore(1)
+"""What takes seconds, a log held against every cause, say, goes beside the years of pages, one at a time: no edit waits
+for its end."""
+
 on_reckoned: list[Callable[[float], None]] = []
 """Told of every year that was reckoned for a page, with how long it took (s)."""
 

@@ -61,6 +61,14 @@ class Bounds(ApiCase):
                 told = self.call("PATCH", self.there, {"set": {path: value}})
                 self.assertLess(told.status_code, 500, (path, value))
 
+    def test_more_layers_and_steps_than_anything_gains_by(self):
+        fine = {"layers": 100, "step_minutes": 1}
+        told = self.call("POST", "reckon", {"document": {"reckoning": fine}})
+        self.assertEqual((told.status_code, told.json()["where"]), (422, "reckoning.layers"))
+        self.assertIn("take 60 layers", told.json()["error"])
+        told = self.call("PATCH", self.there, {"set": {f"reckoning.{name}": value for name, value in fine.items()}})
+        self.assertEqual(told.status_code, 422)
+
     def test_cost_is_counted_by_work(self):
         times = iter((0.0, 3.0))
         with patch("web.runs.limits.thread_time", lambda: next(times)):

@@ -12,7 +12,7 @@ from heat.weather.year import WeatherYear
 from web.accounts.models import User
 from web.places.where import Place
 from web.projects.climates import merrow_coast, rough_there
-from web.projects.documents import SCHEME, place_changes, scheme_of, survey_of
+from web.projects.documents import SCHEME, place_changes, scheme_of, served, survey_of
 from web.projects.models import Design, Project, Version
 from web.projects.permissions import ask, locked
 from web.projects.services.edits import change_values
@@ -100,7 +100,7 @@ def begin_design(
         place=1 + max(project.designs.values_list("place", flat=True), default=0),
     )  # fmt: skip
     fresh.project = design.project
-    parse(fresh.document())
+    served(parse(fresh.document()))
     save_version(design=fresh, author=author)
     return fresh
 

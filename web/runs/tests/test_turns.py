@@ -31,7 +31,7 @@ class Turns(DeskCase):
         super().setUp()
         self.other = User.objects.create_user("bo")
         self.theirs = create_project(owner=self.other, name="Net loft", place="", weather=merrow_coast())
-        quick = patch("web.runs.services.reckoned", lambda run, weather, first, count, threads: Quick(count))
+        quick = patch("web.runs.services.reckoned", lambda run, weather, first, count, turn: Quick(count))
         quick.start()
         self.addCleanup(quick.stop)
 

@@ -13,7 +13,7 @@ from web.sheet.step import sent_to
 from web.steps.log.day import refused
 from web.steps.log.here import DAYS_KEPT, Here, frame, here, log_here
 from web.ui import units
-from web.years.reckoned import AT_WORK, reckon, simulate_uncached
+from web.years.reckoned import LONG_WORK, reckon, simulate_uncached
 from web.years.weather import weather_year
 
 USUAL = ("eta0", "a1", "ua")
@@ -47,7 +47,7 @@ def _fit(found: Here, keys: tuple[str, ...]) -> Fit:
         raise HeatError("A day of readings at least is needed: choose more days above.")
 
     def make() -> Fit:
-        with AT_WORK:
+        with LONG_WORK:
             return fit(found.rows, found.log.document, found.weather, keys, sensor_k=found.log.sensor_k)
 
     made: Fit = DAYS_KEPT.get(f"fit {found.key} {keys}", make)

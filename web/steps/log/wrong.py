@@ -16,7 +16,7 @@ from web.sheet.step import Shown
 from web.steps.log.here import DAYS_KEPT, Here, frame, here, log_here, own_log
 from web.steps.log.typed import words_of
 from web.ui import units
-from web.years.reckoned import AT_WORK, reckon, simulate_uncached
+from web.years.reckoned import LONG_WORK, reckon, simulate_uncached
 from web.years.weather import weather_year
 
 TOLD, ALWAYS, UNSURE, LEAST = 6, 3, 0.6, 0.005
@@ -71,7 +71,7 @@ def name_it(request: SignedIn, sheet: Sheet) -> Shown:
 
 def _ranked(found: Here) -> list[Cause]:
     def make() -> list[Cause]:
-        with AT_WORK:
+        with LONG_WORK:
             return causes(found.rows, found.log.document, found.weather, sensor_k=found.log.sensor_k)
 
     made: list[Cause] = DAYS_KEPT.get(f"causes {found.key}", make)

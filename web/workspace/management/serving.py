@@ -1,5 +1,6 @@
 """A server of our own, started for measuring: requests over HTTP with a person's cookies, and its memory."""
 
+import gzip
 import os
 import re
 import signal
@@ -14,9 +15,16 @@ from urllib.parse import urlencode
 
 from django.conf import settings
 
+BROWSER = {
+    "User-Agent": "Mozilla/5.0 (X11; Linux x86_64) Firefox/140.0", "Accept-Encoding": "gzip",
+    "Accept": "text/html,application/xhtml+xml,application/xml;q=0.9,*/*;q=0.8", "Accept-Language": "en",
+}  # fmt: skip
+"""What a browser sends with every request."""
+
 
 class Person:
-    """Someone with cookies of their own at a port, of this machine where no other is named."""
+    """Someone with cookies of their own at a port, of this machine where no other is named, who asks as a browser
+    does."""
 
     def __init__(self, port: int, host: str = "127.0.0.1") -> None:
         self.port, self.host, self.patience_s = port, host, 30.0
@@ -33,23 +41,39 @@ class Person:
         self, method: str, path: str, form: dict[str, Any] | None = None, view: str = "", file: Path | None = None
     ) -> tuple[int, str, float]:
         """Status, body, and milliseconds of one request on a connection of its own; ``view``: of the page that asks."""
-        headers = {"Cookie": "; ".join(f"{k}={v}" for k, v in self.cookies.items()), "Host": self.host}
-        body: str | bytes | None = None
+        if file is not None:
+            return self.send(path, form or {}, "file", file.name, file.read_bytes())
+        headers: dict[str, str] = {}
+        body = None
         if form is not None:
-            body = urlencode(form, doseq=True)
-            token = self.cookies.get("csrftoken", "")
-            headers |= {"Content-Type": "application/x-www-form-urlencoded", "X-CSRFToken": token, "HX-Request": "true"}
+            body = urlencode(form, doseq=True, errors="replace").encode()
+            headers = {"Content-Type": "application/x-www-form-urlencoded", "HX-Request": "true"}
         if view:
             headers["HX-Current-URL"] = f"http://127.0.0.1{path}?view={view}"
-        if file is not None:
-            headers |= {"Content-Type": "multipart/form-data; boundary=red-ledger", "HX-Request": "false"}
-            part = f'--red-ledger\r\nContent-Disposition: form-data; name="file"; filename="{file.name}"\r\n\r\n'
-            body = part.encode() + file.read_bytes() + b"\r\n--red-ledger--\r\n"
+        return self.asked(method, path, body, headers)
+
+    def send(self, path: str, form: dict[str, Any], field: str, name: str, raw: bytes) -> tuple[int, str, float]:
+        """One file posted as a form does."""
+        end = "red-ledger-7f3a"
+        parts = [
+            f'--{end}\r\nContent-Disposition: form-data; name="{key}"\r\n\r\n{value}\r\n'.encode()
+            for key, value in form.items()
+        ]
+        head = f'--{end}\r\nContent-Disposition: form-data; name="{field}"; filename="{name}"\r\n\r\n'.encode()
+        body = b"".join(parts) + head + raw + f"\r\n--{end}--\r\n".encode()
+        return self.asked("POST", path, body, {"Content-Type": f"multipart/form-data; boundary={end}"})
+
+    def asked(self, method: str, path: str, body: bytes | None, more: dict[str, str]) -> tuple[int, str, float]:
+        """Status, text and milliseconds of one request."""
+        headers = (
+            BROWSER | {"Host": f"{self.host}:{self.port}", "X-CSRFToken": self.cookies.get("csrftoken", "")} | more
+        )
+        headers["Cookie"] = "; ".join(f"{k}={v}" for k, v in self.cookies.items())
         start = perf_counter()
         connection = HTTPConnection(self.host, self.port, timeout=self.patience_s)
         connection.request(method, path, body, headers)
         answer = connection.getresponse()
-        text = answer.read().decode(errors="replace")
+        raw = answer.read()
         taken = 1000 * (perf_counter() - start)
         self.location = answer.getheader("Location") or ""
         for name, value in answer.getheaders():
@@ -57,7 +81,8 @@ class Person:
                 key, _, rest = value.partition("=")
                 self.cookies[key] = rest.split(";")[0]
         connection.close()
-        return answer.status, text, taken
+        text = gzip.decompress(raw) if answer.getheader("Content-Encoding") == "gzip" else raw
+        return answer.status, text.decode(errors="replace"), taken
 
 
 class Server(Person):
@@ -94,11 +119,25 @@ class Server(Person):
 
     def kill_worker(self) -> None:
         """End a worker at once, as a machine short of memory would."""
-        workers = Path(f"/proc/{self.process.pid}/task/{self.process.pid}/children").read_text().split()
-        os.kill(int(workers[0]), signal.SIGKILL)
+        os.kill(int(self.workers()[0]), signal.SIGKILL)
+
+    def workers(self) -> list[str]:
+        """Processes of the server: those that answer, and the one that works off long questions."""
+        return Path(f"/proc/{self.process.pid}/task/{self.process.pid}/children").read_text().split()
+
+    def whole_mb(self) -> float:
+        """Memory of everything that serves, what processes share counted once (MB): proportional set size."""
+        found = [re.search(r"Pss:\s+(\d+)", Path(f"/proc/{w}/smaps_rollup").read_text())
+                 for w in [str(self.process.pid), *self.workers()]]  # fmt: skip
+        return sum(int(one.group(1)) for one in found if one) / 1024
+
+    def peak_mb(self) -> float:
+        """The most that any worker held at once so far (MB)."""
+        peaks = [re.search(r"VmHWM:\s+(\d+)", Path(f"/proc/{w}/status").read_text()) for w in self.workers()]
+        return max(int(one.group(1)) for one in peaks if one) / 1024
 
     def memory_mb(self) -> float:
         """Resident memory of the largest worker (MB)."""
-        workers = Path(f"/proc/{self.process.pid}/task/{self.process.pid}/children").read_text().split()
+        workers = self.workers()
         sizes = [re.search(r"VmRSS:\s+(\d+)", Path(f"/proc/{w}/status").read_text()) for w in workers]
         return max(int(s.group(1)) for s in sizes if s) / 1024

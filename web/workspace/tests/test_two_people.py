@@ -103,7 +103,6 @@ class TwoPeople(DemoCase):
         for field in ("#id_password1", "#id_password2"):
             self.other.fill(field, "curlew-and-plover-4")
         self.other.click("button:has-text('Open the account')")
-        self.other.click("button:has-text('Open it')")
         self.other.wait_for_selector("text=nothing you touch here changes it")
         self.assertTrue(self.other.locator(VOLUME).is_disabled())
         self.other.click("button[popovertarget=remarks]")

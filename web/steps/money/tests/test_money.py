@@ -7,10 +7,11 @@ from unittest.mock import patch
 
 from openpyxl import load_workbook
 
+from heat.errors import HeatError
 from heat.money.parts_list import parts_list
 from heat.money.prices import ITEMS, PRICES
 from heat.year import simulate
-from web.prices.books import BrokenRow, prices_of, read_book
+from web.prices.books import prices_of, read_book
 from web.projects.tests.helpers import HTMX
 from web.sheet.tests.helpers import SheetCase, figure
 from web.steps.money.burning import burning_view
@@ -243,7 +244,7 @@ class Books(MoneyCase):
             (b"item,cost\n", "first row must name"), (b"", "empty"), (b"PK\x03\x04rubbish", "cannot be read"),
             (b"key,price,currency\npump,12,eur\nanode,3,USD\n", "Row 3: USD in a book of EUR"),
         ):  # fmt: skip
-            with self.subTest(words=words), self.assertRaisesRegex(BrokenRow, words):
+            with self.subTest(words=words), self.assertRaisesRegex(HeatError, words):
                 read_book(raw, "EUR")
         file = io.BytesIO(b"key,price\npump,12\ngold,3\n")
         file.name = "prices.csv"

@@ -49,7 +49,7 @@ class Maps(SheetCase):
     def test_the_coarse_map_is_answered_at_once_and_the_rest_by_workers(self):
         reply = self.client.post(self.url("weigh/map"), {"screen": "weigh", "about": "point"})
         run = Run.objects.get()
-        self.assertEqual((run.chunks.exclude(done=None).count(), run.chunks.count()), (2, 13))
+        self.assertEqual((run.chunks.exclude(done=None).count(), run.chunks.count()), (7, 18))
         self.assertIn("about=point", reply["Location"])
         page = self.page("about=point")
         self.assertTrue(page["coarse"])
