@@ -220,7 +220,7 @@ SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
 SECURE_HSTS_INCLUDE_SUBDOMAINS = HTTPS
 SECURE_HSTS_PRELOAD = HTTPS
 
-AT_ONCE_S = 1.0
+AT_ONCE_S = 0.4
 """How long a question of some years may be worked on within the request that asks it (s); a worker does the rest."""
 WEATHER_UPLOAD_LIMIT = 12 * 1024 * 1024
 QUOTA = 200 * 1024 * 1024  # bytes of uploads a person may keep

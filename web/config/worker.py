@@ -161,5 +161,5 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
 
         gunicorn.http.parser.SocketUnreader = PatientUnreader
         self._counting = Lock()
-        self.large, self.large_waiting = 0, deque()
+        self.large, self.large_waiting = 0, deque[Any]()
         super().init_process()

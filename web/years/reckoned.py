@@ -113,6 +113,11 @@ def remembered(name: str, design: Design, file: WeatherFile, make: Callable[[], 
     return small_figures.get(f"{name} {content_key(design, file)}", make)
 
 
+def is_remembered(name: str, design: Design, file: WeatherFile) -> bool:
+    """Whether such figures are at hand in this process."""
+    return f"{name} {content_key(design, file)}" in small_figures.made
+
+
 def simulate_uncached(design: dict[str, Any] | Design, weather: WeatherYear) -> YearBook:
     """A year that is asked for once and not kept: a swap, another seed. Raises HeatError."""
     parsed = design if isinstance(design, Design) else parse(design)

@@ -1,19 +1,22 @@
 """What the next step buys: one sensible step of everything, up and down, each as a full year, the best first."""
 
 import json
-from concurrent.futures import ThreadPoolExecutor
 from typing import Any
+
+from django.http import HttpResponse
+from django.shortcuts import render
 
 from heat.errors import HeatError
 from heat.ledger import BOUGHT
 from heat.sweep import varied
 from heat.weighing.following import following
 from heat.weighing.next_steps import Step, steps
+from web.accounts.requests import SignedIn
 from web.projects.documents import with_values
 from web.sheet.page import Sheet
 from web.sheet.typed import quantity_of
 from web.ui import units
-from web.years.reckoned import remembered, simulate_uncached
+from web.years.reckoned import is_remembered, remembered, simulate_uncached
 
 SMALLEST_POINTS = 0.05
 Found = tuple[float, float, float] | str
@@ -36,11 +39,21 @@ def years_of(sheet: Sheet) -> list[tuple[Step, Found]]:
 
     def make() -> list[tuple[Step, Found]]:
         found = steps(sheet.document)
-        with ThreadPoolExecutor(2) as threads:
-            return list(zip(found, threads.map(lambda step: _year_of(sheet, step), found), strict=True))
+        return [(step, _year_of(sheet, step)) for step in found]
 
     made: list[tuple[Step, Found]] = remembered("next steps", sheet.year.book.design, sheet.project.weather, make)
     return made
+
+
+def next_view(sheet: Sheet) -> dict[str, Any]:
+    """The steps where their years are at hand; else the page asks for them once it stands (some thirty years)."""
+    ready = is_remembered("next steps", sheet.year.book.design, sheet.project.weather)
+    return {"ready": ready} | (steps_view(sheet) if ready else {})
+
+
+def next_years(request: SignedIn, sheet: Sheet) -> HttpResponse:
+    """The ranking, for a page that stands without it."""
+    return render(request, "weigh/next_rows.html", {"sheet": sheet, "w": steps_view(sheet)})
 
 
 def steps_view(sheet: Sheet) -> dict[str, Any]:

@@ -5,7 +5,7 @@ from web.sheet.step import Action, Command, Download, Piece, Step, View, address
 from web.steps.weigh.best import ask_best, best_view, open_best
 from web.steps.weigh.choices import ask_choices, choices_csv, choices_view, open_choice
 from web.steps.weigh.maps import ask_map, keep_pin, maps_view, told_pin
-from web.steps.weigh.next_step import steps_view
+from web.steps.weigh.next_step import next_view, next_years
 from web.steps.weigh.side import side_view
 from web.steps.weigh.sure import ask_doubt, stop, sure_view, told_progress
 from web.steps.weigh.tables import side_csv, side_sheet
@@ -16,7 +16,7 @@ VIEWS = (
     View(key="maps", title="Where and how much", template="weigh/maps.html", build=maps_view, under="w"),
     View(key="best", title="Find the best", template="weigh/best.html", build=best_view, under="w"),
     View(key="sure", title="How sure", template="weigh/sure.html", build=sure_view, under="w"),
-    View(key="next", title="What the next step buys", template="weigh/next.html", build=steps_view, under="w"),
+    View(key="next", title="What the next step buys", template="weigh/next.html", build=next_view, under="w"),
 )
 
 
@@ -45,6 +45,7 @@ STEP = Step(
     pieces=(
         Piece(name="run-progress", path="weigh/progress", answer=told_progress),
         Piece(name="pin", path="weigh/pin", answer=told_pin),
+        Piece(name="next-years", path="weigh/next", answer=next_years, patient=True),
     ),
     downloads=(
         Download(name="choices-csv", path="weigh/choices.csv", file="choices.csv", make=choices_csv),

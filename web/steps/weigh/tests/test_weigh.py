@@ -113,3 +113,6 @@ class NextSteps(Weighing):
             self.client.post(self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers=HTMX)
             page = self.client.get(self.url(f"weigh?{urlencode({'view': 'next'})}"))
             self.assertContains(page, "What the next step buys")
+            self.assertContains(page, "data-steps")  # the page does not wait for thirty years
+            self.assertContains(self.client.get(self.url("weigh/next")), "Step")
+            self.assertNotContains(self.client.get(self.url("weigh?view=next")), "data-steps")  # they are at hand now

@@ -33,7 +33,8 @@ def edits_beside(server: Server, made: list[User], flood: Callable[[], None], se
     thread = Thread(target=flood, daemon=True)
     thread.start()
     sleep(0.5)
-    taken, until = [], monotonic() + seconds
+    taken: list[float] = []
+    until = monotonic() + seconds
     while monotonic() < until:
         form = {"path": "system.store.volume_l", "value": 200 + len(taken) % 300, "screen": "scheme"}
         status, _text, ms = person.request("POST", base + "edit", form)

@@ -1,10 +1,12 @@
 """Many designers at once, each as designers work; a long list; ten in one project; growth of a process."""
 
 import random
+import re
 import statistics
 from collections import defaultdict
 from concurrent.futures import ThreadPoolExecutor
 from time import monotonic, sleep
+from typing import Any
 from uuid import uuid4
 
 import numpy as np
@@ -82,37 +84,41 @@ PAGES = (
 AXES = {"x": "plane.tilt_deg", "y": "system.collector.count", "what": "fraction"}
 
 
+def _act(person: Person, base: str, dice: random.Random) -> tuple[str, int, str, float]:
+    """One thing a designer does: its kind, and status, page and milliseconds of its answer."""
+    form: dict[str, Any] = {"screen": "scheme", "key": uuid4().hex}
+    act = dice.random()
+    if act < 0.45:
+        path, (low, high) = dice.choice(EDITS)
+        value = round(dice.uniform(low, high), 2 if high <= 1 else 0)
+        return "edit", *person.request("POST", base + "edit", form | {"path": path, "value": value})
+    if act < 0.52:
+        form |= {"preset": f"kind {dice.choice(KINDS)}", "force": "1"}
+        return "kind", *person.request("POST", base + "choose", form)
+    if act < 0.60:
+        return "undo", *person.request("POST", base + "undo", form)
+    if act < 0.62:
+        return "map", *person.request("POST", base + "weigh/map", form | AXES)
+    if act < 0.64:
+        raw = f"x;y\n{dice.random()};1\n".encode() * 4000
+        return "upload", *person.send(f"{base}weather", {"screen": "site"}, "file", "table.csv", raw)
+    return "page", *person.request("GET", base + dice.choice(PAGES))
+
+
 def works(person: Person, base: str, number: int, taken: dict[str, list[float]]) -> None:
     """What a designer does in a while: edits of many kinds, pages, undo, a table of weather, a map now and then; the
     milliseconds of each by kind."""
     dice, until = random.Random(number), monotonic() + LASTS_S
     sleep(EDIT_EVERY_S * (number % 10) / 10)
     while monotonic() < until:
-        start, act = monotonic(), dice.random()
-        form = {"screen": "scheme", "key": uuid4().hex}
-        if act < 0.45:
-            path, (low, high) = dice.choice(EDITS)
-            value = dice.randint(low, high) if isinstance(low, int) else round(dice.uniform(low, high), 2)
-            told = ("edit", "POST", "edit", form | {"path": path, "value": value})
-        elif act < 0.52:
-            told = ("kind", "POST", "choose", form | {"preset": f"kind {dice.choice(KINDS)}", "force": "1"})
-        elif act < 0.60:
-            told = ("undo", "POST", "undo", form)
-        elif act < 0.62:
-            told = ("map", "POST", "weigh/map", form | AXES)
-        elif act < 0.64:
-            told = ("upload", "POST", "log/bring", form)
-        else:
-            told = ("page", "GET", dice.choice(PAGES), None)
-        name, method, address, sent = told
-        if name == "upload":
-            raw = f"x;y\n{dice.random()};1\n".encode() * 4000
-            status, _text, ms = person.send(f"{base}weather", {"screen": "site"}, "file", "table.csv", raw)
-        else:
-            status, _text, ms = person.request(method, base + address, sent)
+        start = monotonic()
+        name, status, text, ms = _act(person, base, dice)
+        taken[name].append(ms)
         if status >= 500:
             raise RuntimeError(f"{name} answered {status}.")
-        taken[name].append(ms)
+        later = re.search(r'data-steps="([^"]+)"', text) if name == "page" else None
+        if later:  # what a page asks for once it stands; it may be told to wait
+            person.request("GET", later.group(1).replace("&amp;", "&"))
         sleep(max(EDIT_EVERY_S - (monotonic() - start), 0.0))
 
 

@@ -7,6 +7,7 @@ import json
 import statistics
 from argparse import ArgumentParser
 from collections.abc import Callable
+from functools import partial
 from time import monotonic
 from typing import Any
 
@@ -73,7 +74,7 @@ class Command(BaseCommand):
                     found["serving_mb"] = server.whole_mb()
                     for part in filter(only.__contains__, SERVED):
                         for trial in SERVED[part]:
-                            found |= self.timed(part, lambda trial=trial: trial(server, made))
+                            found |= self.timed(part, partial(trial, server, made))
             for part in filter(only.__contains__, ALONE):
                 for alone in ALONE[part]:
                     found |= self.timed(part, alone)
