@@ -120,8 +120,8 @@ def _defer_turns(count: int) -> None:
     """Ask for so many turns of whatever worker is free."""
     from web.runs.tasks import turn
 
-    for _ in range(count):
-        turn.defer()
+    if count:
+        turn.batch_defer(*({} for _ in range(count)))
 
 
 def _let_go_of_old(project: Project, purpose: str) -> None:

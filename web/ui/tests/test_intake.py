@@ -1,4 +1,4 @@
-"""What comes in: pictures, spreadsheets and texts, small files that unpack to much, letters no database holds."""
+"""What comes in: pictures and spreadsheets, small files that unpack to much."""
 
 import io
 import zipfile
@@ -7,18 +7,13 @@ from threading import Thread
 from time import sleep
 from unittest.mock import patch
 
-from django.test import SimpleTestCase, TestCase
+from django.test import SimpleTestCase
 from PIL import Image
 
 from heat.errors import HeatError
-from web.accounts.models import User
-from web.projects.climates import merrow_coast
-from web.projects.models import Project
-from web.projects.services.designs import create_project
 from web.ui import pictures
 from web.ui.pictures import LOGO, PHOTO, STORED_PHOTO, drawn_anew
 from web.ui.spreadsheets import spreadsheet, spreadsheet_rows
-from web.ui.texts import cleaned, cleaned_json
 
 
 def png(width, height):
@@ -93,19 +88,3 @@ def raw_with_garbled_sheet():
             garbled = part.filename.endswith("sheet1.xml")
             packed.writestr(part.filename, b"<worksheet><sheetData><row><c t='zz'" if garbled else sound.read(part))
     return out.getvalue()
-
-
-class Texts(TestCase):
-    def test_the_cleaner(self):
-        self.assertEqual(cleaned("a\0b\ud83dc \U0001f31e"), "abc \U0001f31e")
-        self.assertEqual(cleaned("abcdef", 3), "abc")
-        self.assertEqual(cleaned_json({"a\0": ["\ud83d", float("inf"), 1e308]}), {"a": ["", None, 1e308]})
-
-    def test_every_field_goes_through_it(self):
-        user = User.objects.create_user("asta")
-        project = create_project(owner=user, name="a\0b" + "x" * 200, place="\ud83d", weather=merrow_coast())
-        Project.objects.filter(pk=project.pk).update(drafts={"m": {"a": "\0\ud83d1"}})
-        kept = Project.objects.get(pk=project.pk)
-        self.assertEqual((kept.name[:3], len(kept.name), kept.place), ("abx", 80, ""))
-        self.assertEqual(kept.drafts, {"m": {"a": "1"}})
-        self.assertFalse(Project.objects.filter(name__icontains="\0zzz\ud83d").exists())

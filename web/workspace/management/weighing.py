@@ -5,7 +5,7 @@ import re
 import statistics
 import subprocess
 import sys
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor, wait
 from time import perf_counter, sleep
 from typing import Any
 
@@ -152,7 +152,8 @@ def overhead_figures(project: Project) -> dict[str, float]:
         start = perf_counter()
         half = run.size // 2
         with ThreadPoolExecutor(2) as pool:
-            list(pool.map(lambda part: reckoned(run, weather, *part), ((0, half), (half, run.size - half))))
+            parts = [pool.submit(reckoned, run, weather, *part) for part in ((0, half), (half, run.size - half))]
+            wait(parts)
         shares.append(100.0 * (through / (perf_counter() - start) - 1.0))
     return {"job_overhead_pct": statistics.median(shares)}
 
