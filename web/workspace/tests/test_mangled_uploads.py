@@ -13,7 +13,7 @@ from web.projects.tests.helpers import DeskCase
 from web.workspace.management.uploads import KINDS, Sound, upload
 from web.workspace.registry import steps
 
-TRIED = int(__import__("os").environ.get("TRIED", "200"))
+TRIED = 200
 """Uploads tried here; ``./ledger attack --only uploads`` tries thousands."""
 
 

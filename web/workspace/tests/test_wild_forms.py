@@ -1,6 +1,5 @@
 """Every form and value of every page, sent with what nobody foresaw: taken or refused in words, never a fault."""
 
-import os
 import random
 from urllib.parse import urljoin
 
@@ -11,7 +10,7 @@ from web.projects.tests.helpers import HTMX, DeskCase
 from web.workspace.management.forms import ODD, Forms, spoilt
 from web.workspace.registry import steps
 
-TRIED = int(os.environ.get("TRIED", "150"))
+TRIED = 150
 """Requests tried here; ``./ledger attack --only forms`` tries thousands."""
 OURS = ("/account", "/sign-out", "/firms/", "/join", "/password", "/units")
 """Addresses of the account, tried by its own tests."""

@@ -20,15 +20,16 @@ from web.projects.services.leaving import delete_project
 from web.projects.services.sharing import end_share, give_to_firm, hand_over, let_go, share, take_up
 from web.reports.models import Report
 from web.reports.services import open_to_client
-from web.workspace.management.attacks.people import PASSWORD
+from web.workspace.management.attacks.people import NAME, PASSWORD, more_people
 from web.workspace.management.serving import Person, Server
 
 Line = tuple[str, bool]
 """What was tried, and whether it is shut."""
 
 
-def lines(server: Server, made: list[User]) -> dict[str, float]:
+def lines(server: Server, _made: list[User]) -> dict[str, float]:
     """Every line, and how many are open."""
+    made = more_people(f"{NAME} line ", 7)
     tried = [*_people(server, made), *_handed_out(server, made), *_programs(server, made)]
     for name, shut in tried:
         if not shut:
@@ -42,7 +43,7 @@ def _signed_in(server: Server, user: User) -> Person:
 
 def _people(server: Server, made: list[User]) -> Iterator[Line]:
     """Who carries off, comes back, or takes the second factor away."""
-    owner, designer, second, stranger = made[20:24]
+    owner, designer, second, stranger = made[:4]
     project = Project.objects.filter(owner=owner)[0]
     firm = found_firm(owner=owner, name="attack lines")
     give_to_firm(project=project, author=owner, firm=firm)
@@ -74,7 +75,7 @@ def _people(server: Server, made: list[User]) -> Iterator[Line]:
 
 def _handed_out(server: Server, made: list[User]) -> Iterator[Line]:
     """What a share to look hands out, and what goes on after it."""
-    owner, reader = made[24:26]
+    owner, reader = made[4:6]
     project = Project.objects.select_related("weather", "owner", "firm").filter(owner=owner)[0]
     design = project.designs.get()
     begin_log(design=design, author=owner)
@@ -100,7 +101,7 @@ def _handed_out(server: Server, made: list[User]) -> Iterator[Line]:
 
 def _programs(server: Server, made: list[User]) -> Iterator[Line]:
     """Programs and loggers: twice, garbled, moved, or without a key."""
-    user = made[26]
+    user = made[6]
     project = Project.objects.select_related("weather", "owner", "firm").filter(owner=user)[0]
     _token, key = make_token(user=user, name="attack", scopes=["read", "write", "reckon"])
     program = Person(server.port)

@@ -15,7 +15,12 @@ def people(count: int) -> list[User]:
     """So many people, each with a project of their own."""
     Firm.objects.filter(head__username__startswith=NAME).delete()
     User.objects.filter(username__startswith=NAME).delete()
-    made = [User.objects.create_user(f"{NAME}{i}", password=PASSWORD) for i in range(count)]
+    return more_people(NAME, count)
+
+
+def more_people(name: str, count: int) -> list[User]:
+    """So many more, whose names begin so."""
+    made = [User.objects.create_user(f"{name}{i}", password=PASSWORD) for i in range(count)]
     for user in made:
         create_project(owner=user, name="load", place="", weather=merrow_coast())
     return made

@@ -1,7 +1,7 @@
 """Every service about people, shares and firms, asked by every kind of person: by whom, from where, to where.
 
 The table in docs/security.md is what this test sees. After a change: ``LEDGER_WRITE_DOCS=1 ./ledger test
-web.projects.tests.test_sharing_table`` writes it anew.
+web.workspace.tests.test_sharing_table`` writes it anew.
 """
 
 import os
@@ -26,7 +26,7 @@ from web.reports.models import Report
 from web.reports.services import close_to_client, open_to_client
 
 DOCS = Path(__file__).resolve().parents[3] / "docs" / "security.md"
-START, END = "<!-- people: written by web.projects.tests.test_sharing_table -->", "<!-- /people -->"
+START, END = "<!-- people: written by web.workspace.tests.test_sharing_table -->", "<!-- /people -->"
 WORDS = {
     "stranger": "stranger", "reader": "shared to look", "editor": "shared to change", "viewer": "viewer",
     "assessor": "assessor", "designer": "designer", "in hand": "designer who has it in hand", "owner": "owner",
