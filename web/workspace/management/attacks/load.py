@@ -84,7 +84,7 @@ PAGES = (
 AXES = {"x": "plane.tilt_deg", "y": "system.collector.count", "what": "fraction"}
 
 
-def _act(person: Person, base: str, dice: random.Random) -> tuple[str, int, str, float]:
+def act(person: Person, base: str, dice: random.Random) -> tuple[str, int, str, float]:
     """One thing a designer does: its kind, and status, page and milliseconds of its answer."""
     form: dict[str, Any] = {"screen": "scheme", "key": uuid4().hex}
     act = dice.random()
@@ -112,7 +112,7 @@ def works(person: Person, base: str, number: int, taken: dict[str, list[float]])
     sleep(EDIT_EVERY_S * (number % 10) / 10)
     while monotonic() < until:
         start = monotonic()
-        name, status, text, ms = _act(person, base, dice)
+        name, status, text, ms = act(person, base, dice)
         taken[name].append(ms)
         if status >= 500:
             raise RuntimeError(f"{name} answered {status}.")
@@ -183,6 +183,7 @@ def together(server: Server, made: list[User]) -> dict[str, float]:
 
     with ThreadPoolExecutor(10) as pool:
         told = list(pool.map(looks, persons, range(10)))
+    Project.objects.filter(firm=firm).update(firm=None)
     Firm.objects.filter(pk=firm.pk).delete()
     asked = [ms for one, _edits in told for ms in one]
     edits = [ms for _asked, many in told for ms in many]

@@ -14,7 +14,7 @@ from typing import Any
 from django.core.management.base import BaseCommand
 
 from web.accounts.models import User
-from web.workspace.management.attacks import core, floods, load, wild
+from web.workspace.management.attacks import core, floods, hour, load, wild
 from web.workspace.management.attacks.lines import lines
 from web.workspace.management.attacks.people import NAME, PASSWORD, long_list, people
 from web.workspace.management.serving import Person, Server
@@ -56,6 +56,8 @@ ALONE: dict[str, tuple[Callable[[], Found], ...]] = {
 }
 """What is tried of the core alone."""
 PARTS = (*SERVED, *ALONE)
+HOUR = "hour"
+"""Five designers at work for a while, by itself: it takes as long as ``--minutes`` says."""
 
 
 class Command(BaseCommand):
@@ -63,7 +65,8 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         parser.add_argument("--json", action="store_true")
-        parser.add_argument("--only", nargs="*", choices=PARTS, default=PARTS, help="some of it")
+        parser.add_argument("--only", nargs="*", choices=(*PARTS, HOUR), default=PARTS, help="some of it")
+        parser.add_argument("--minutes", type=float, default=60.0, help="of the part “hour”")
 
     def handle(self, *_args: Any, **options: Any) -> None:
         only, found = options["only"], Found()
@@ -75,6 +78,9 @@ class Command(BaseCommand):
                     for part in filter(only.__contains__, SERVED):
                         for trial in SERVED[part]:
                             found |= self.timed(part, partial(trial, server, made))
+            if HOUR in only:
+                with Server() as server:
+                    found |= self.timed(HOUR, partial(hour.stretch, server, made, options["minutes"]))
             for part in filter(only.__contains__, ALONE):
                 for alone in ALONE[part]:
                     found |= self.timed(part, alone)
