@@ -127,7 +127,7 @@ def list_projects(request: Any, page: int = Query(1, ge=1, le=100_000)) -> Any: 
 @router.post("/projects", response={201: shapes.ProjectOut, **ODD}, auth=WRITE, summary="Begin a project")
 def begin_project(request: Any, told: shapes.NewProject) -> Any:
     """A project in the rough climate of its place, complete and simulated from the first moment. Sent again under the
-    same ``Idempotency-Key``, it is the same project."""
+    same Idempotency-Key header, it is the same project."""
     whole_project(request)
     finite([told.name, told.words])
     place = None
@@ -234,8 +234,8 @@ def list_weather(request: Any, pk: Number) -> Any:
 def bring_weather(
     request: Any, pk: Number, file: UploadedFile = File(...), use: bool = False, take_place: bool = False  # type: ignore[type-arg] # noqa: B008
 ) -> Any:  # fmt: skip
-    """A weather file, read and checked as on the page. With ``use`` the project is simulated with it from now on, with
-    ``take_place`` its site moves to where the file is from; the answer says what changed. Both can be undone there."""
+    """A weather file, read and checked as on the page. With “use” the project is simulated with it from now on, with
+    “take_place” its site moves to where the file is from; the answer says what changed. Both can be undone there."""
     if take_place and not use:
         raise InputError("take_place", take_place, "true together with use")
     project = open_project(request, pk, "survey")
@@ -355,7 +355,7 @@ def list_reports(request: Any, pk: Number) -> Any:
     summary="Issue a report",
 )  # fmt: skip
 def issue_report(request: Any, pk: Number, letter: Letter, told: shapes.ReportIn) -> Any:
-    """Issue a report of designs: numbered, dated, frozen. Sent again under the same ``Idempotency-Key``, it is the
+    """Issue a report of designs: numbered, dated, frozen. Sent again under the same Idempotency-Key header, it is the
     same report."""
     design = open_design(request, pk, letter, "edit")
     finite([told.title, told.note, told.designs, told.sections])

@@ -226,7 +226,8 @@ def _typed_line(request: SignedIn, sheet: Sheet) -> Shown:
     except (HeatError, IntegrityError) as error:
         return refused(sheet, "day", str(error), typed=kept)
     if done.refused:
-        return refused(sheet, "day", f"Not kept: {done.refused[0]}.", typed=kept)
+        why = done.refused[0].partition(": ")[2]  # its moment is the one that was typed
+        return refused(sheet, "day", f"Not kept: {why}.", typed=kept)
     said = f"Kept: {kept['clock']}, {len(values)} reading{'s' if len(values) != 1 else ''}."
     return Shown(sheet=sheet.at("day").handing(said=said), step="log")
 
