@@ -7,8 +7,9 @@ from typing import Any
 
 from heat.design.schemes import SCHEMES
 
-TEST_SUN_W_M2, TEST_AIR_C = 1000.0, 30.0
-"""Sun and air in which a standing collector is rated (W/m², °C). Source: ISO 9806:2017, standard stagnation."""
+TEST_SUN_W_M2, TEST_AIR_C, TEST_WIND_M_S = 1000.0, 30.0, 3.0
+"""Sun, air and wind in which a collector is rated (W/m², °C, m/s). Source: ISO 9806:2017, standard stagnation; its
+wind terms count from 3 m/s."""
 HOTTEST_C = 700.0
 """Standing temperature that no collector of this kind reaches (°C): selective tubes in a vacuum stand at 200 to 300;
 room is left for curves with a linear loss alone."""
@@ -155,7 +156,16 @@ def _standing_heat(d: Any) -> tuple[str, str] | None:
         part = getattr(d.system, name, None)
         if part is None or not getattr(part, "fitted", True):
             continue
-        gain, a1, a2 = part.eta0 * sun_w_m2, part.a1_w_m2k, part.a2_w_m2k2
+        a1, a2 = part.a1_w_m2k - TEST_WIND_M_S * part.a3_j_m3k, part.a2_w_m2k2
+        if a1 <= 0.0:
+            return (
+                f"system.{name}.a3_j_m3k",
+                (
+                    f"in calm air no heat loss would be left: a1 is the loss in {TEST_WIND_M_S:g} m/s of wind, a3 less "
+                    f"for each m/s below; at most {part.a1_w_m2k / TEST_WIND_M_S:.2f}"
+                ),
+            )
+        gain = min(part.eta0 + TEST_WIND_M_S * part.a6_s_m, 1.0) * sun_w_m2
         above_k = 2.0 * gain / (a1 + sqrt(a1 * a1 + 4.0 * a2 * gain))
         if TEST_AIR_C + above_k > HOTTEST_C:
             return (

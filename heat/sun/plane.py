@@ -80,11 +80,23 @@ def relative_air_mass(cos_zenith):
 
 
 @kernel
+def isotropic_sky(dhi, tilt_rad):
+    """Sky diffuse on a plane (W/m²) from dhi (W/m²) under a uniform sky; tilt in rad.
+
+    Liu & Jordan (1963), Solar Energy 7, 53-74.
+    """
+    return dhi * 0.5 * (1.0 + cos(tilt_rad))
+
+
+@kernel
 def perez_sky(dhi, dni, extra, cos_zenith, cos_incidence, tilt_rad, bins, coefficients):
     """Sky diffuse on a plane (W/m²) from dhi, dni, extra (W/m²); angles as cosines, tilt in rad.
 
-    Perez et al. (1990), Solar Energy 44, 271-289, eq. 1, 6 and 9, with kappa = 1.041.
+    Perez et al. (1990), Solar Energy 44, 271-289, eq. 1, 6 and 9, with kappa = 1.041. F1 is a share and at most 1; light
+    without a sun above the horizon (a year from elsewhere than the site) comes from the whole dome.
     """
+    if cos_zenith <= 0.0:
+        return isotropic_sky(dhi, tilt_rad)
     zenith = acos(min(max(cos_zenith, -1.0), 1.0))
     cube = 1.041 * zenith**3
     clearness = ((dhi + dni) / dhi + cube) / (1.0 + cube)
@@ -93,7 +105,7 @@ def perez_sky(dhi, dni, extra, cos_zenith, cos_incidence, tilt_rad, bins, coeffi
         row += 1
     brightness = dhi * relative_air_mass(cos_zenith) / extra
     f = coefficients[row]
-    f1 = max(f[0] + f[1] * brightness + f[2] * zenith, 0.0)
+    f1 = min(max(f[0] + f[1] * brightness + f[2] * zenith, 0.0), 1.0)
     f2 = f[3] + f[4] * brightness + f[5] * zenith
     ratio = max(cos_incidence, 0.0) / max(cos_zenith, 0.087156)
     dome = 0.5 * (1.0 - f1) * (1.0 + cos(tilt_rad))
@@ -104,21 +116,15 @@ def perez_sky(dhi, dni, extra, cos_zenith, cos_incidence, tilt_rad, bins, coeffi
 def hay_davies_sky(dhi, dni, extra, cos_zenith, cos_incidence, tilt_rad):
     """Sky diffuse on a plane (W/m²) from dhi, dni, extra (W/m²); angles as cosines, tilt in rad.
 
-    Hay & Davies (1980), Proc. 1st Canadian Solar Radiation Data Workshop, 59-72.
+    Hay & Davies (1980), Proc. 1st Canadian Solar Radiation Data Workshop, 59-72; the whole dome where no sun is above
+    the horizon.
     """
+    if cos_zenith <= 0.0:
+        return isotropic_sky(dhi, tilt_rad)
     anisotropy = dni / extra
     ratio = max(cos_incidence, 0.0) / max(cos_zenith, LOW_SUN_COS)
     dome = (1.0 - anisotropy) * 0.5 * (1.0 + cos(tilt_rad))
     return max(dhi * (anisotropy * ratio + dome), 0.0)
-
-
-@kernel
-def isotropic_sky(dhi, tilt_rad):
-    """Sky diffuse on a plane (W/m²) from dhi (W/m²) under a uniform sky; tilt in rad.
-
-    Liu & Jordan (1963), Solar Energy 7, 53-74.
-    """
-    return dhi * 0.5 * (1.0 + cos(tilt_rad))
 
 
 @kernel

@@ -214,17 +214,30 @@ def _mend(*path: str, value: Any) -> Any:
     return change
 
 
+def _less_by_wind(name: str) -> Any:
+    """Some loss left in calm air."""
+
+    def change(made: dict[str, Any]) -> None:
+        part = made["system"][name]
+        part["a3_j_m3k"] = part["a1_w_m2k"] / 6.0
+
+    return change
+
+
 def _cooler(name: str) -> Any:
     """A curve by which the collector stands no hotter than one can."""
 
     def change(made: dict[str, Any]) -> None:
         part = made["system"][name]
         part["a1_w_m2k"], part["a2_w_m2k2"] = max(part["a1_w_m2k"], 2.0), max(part.get("a2_w_m2k2", 0.0), 0.01)
+        part["a3_j_m3k"] = min(part.get("a3_j_m3k", 0.0), part["a1_w_m2k"] / 6.0)
 
     return change
 
 
 MENDS = {
+    "system.collector.a3_j_m3k": _less_by_wind("collector"),
+    "system.second_collector.a3_j_m3k": _less_by_wind("second_collector"),
     "system.collector.a1_w_m2k": _cooler("collector"),
     "system.second_collector.a1_w_m2k": _cooler("second_collector"),
     "system.backup.stove.fitted": _mend("system", "second_store", "fitted", value=True),

@@ -52,6 +52,8 @@ class Beyond(TestCase):
         self.refused(
             "system.second_collector.a1_w_m2k", "1830 °C", system={"second_collector": {**hot, "fitted": True}}
         )
+        calm = {"a1_w_m2k": 4.5, "a3_j_m3k": 1.6}  # 4.5 - 3 x 1.6 W/m²K in calm air
+        self.refused("system.collector.a3_j_m3k", "at most 1.50", system={"collector": calm})
         parse({"system": {"collector": {**hot, "a2_w_m2k2": 0.005}}})  # 0.005 dT² + 0.5 dT = 900: 377 K
         parse({"system": {"second_collector": hot}})  # not fitted
         parse({"system": {"kind": "bag", "collector": hot}})  # the bag is its own collector

@@ -104,3 +104,20 @@ def _placed(latitude, azimuth):
     from heat.design import parse
 
     return parse(document)
+
+
+class BelowTheHorizon(TestCase):
+    """A year from elsewhere than its site has light where no sun stands: it comes from the whole dome."""
+
+    def test_no_circumsolar_light_without_a_sun(self):
+        from math import pi
+
+        from heat.sun.plane import PEREZ, PEREZ_BINS, hay_davies_sky, isotropic_sky, perez_sky
+
+        for cos_zenith in (0.0, -0.2):
+            even = isotropic_sky(300.0, pi / 3)
+            self.assertEqual(perez_sky(300.0, 140.0, 1317.0, cos_zenith, 0.9, pi / 3, PEREZ_BINS, PEREZ), even)
+            self.assertEqual(hay_davies_sky(300.0, 140.0, 1317.0, cos_zenith, 0.9, pi / 3), even)
+        # just above it at most all of the light is the sun's own: 300 W/m² times cos i / cos 85°, and the horizon's band
+        low = perez_sky(300.0, 140.0, 1317.0, 0.01, 0.9, pi / 3, PEREZ_BINS, PEREZ)
+        self.assertLess(low, 300.0 * 0.9 / 0.087156 + 300.0)
