@@ -92,8 +92,8 @@ def isotropic_sky(dhi, tilt_rad):
 def perez_sky(dhi, dni, extra, cos_zenith, cos_incidence, tilt_rad, bins, coefficients):
     """Sky diffuse on a plane (W/m²) from dhi, dni, extra (W/m²); angles as cosines, tilt in rad.
 
-    Perez et al. (1990), Solar Energy 44, 271-289, eq. 1, 6 and 9, with kappa = 1.041. F1 is a share and at most 1; light
-    without a sun above the horizon (a year from elsewhere than the site) comes from the whole dome.
+    Perez et al. (1990), Solar Energy 44, 271-289, eq. 1, 6 and 9, with kappa = 1.041. F1 is a share and at most 1;
+    light without a sun above the horizon (a year from elsewhere than the site) comes from the whole dome.
     """
     if cos_zenith <= 0.0:
         return isotropic_sky(dhi, tilt_rad)

@@ -118,6 +118,6 @@ class BelowTheHorizon(TestCase):
             even = isotropic_sky(300.0, pi / 3)
             self.assertEqual(perez_sky(300.0, 140.0, 1317.0, cos_zenith, 0.9, pi / 3, PEREZ_BINS, PEREZ), even)
             self.assertEqual(hay_davies_sky(300.0, 140.0, 1317.0, cos_zenith, 0.9, pi / 3), even)
-        # just above it at most all of the light is the sun's own: 300 W/m² times cos i / cos 85°, and the horizon's band
+        # just above it at most all light is the sun's own: 300 W/m² times cos i / cos 85°, and the horizon's band
         low = perez_sky(300.0, 140.0, 1317.0, 0.01, 0.9, pi / 3, PEREZ_BINS, PEREZ)
         self.assertLess(low, 300.0 * 0.9 / 0.087156 + 300.0)
