@@ -10,3 +10,4 @@ WHITENOISE_AUTOREFRESH = True
 """Files are looked for when they are asked for: every test's client would list them all again."""
 
 AT_ONCE_S = 60.0  # what is answered at once does not depend on how busy a machine is
+WEB_PORT = "8000"  # what links in mails say does not depend on where a test runs
