@@ -13,12 +13,12 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from heat.common.tables import as_written, csv_table
 from heat.design import allowed_range
 from heat.design.backup import Backup
 from heat.design.base import Part
 from heat.design.system import Coil, Collector, DrawCoil, Jacket, Loop, Pipe, Plate, Store
 from heat.errors import HeatError, InputError
-from heat.tables import as_written, csv_table
 
 FOLDER = Path(__file__).parent / "data" / "catalogue"
 LABELS = ("key", "name", "family", "source", "dated")
@@ -53,32 +53,87 @@ class Entry:
 _S = "system."
 _PIPES = (f"{_S}loop.supply_pipe.", f"{_S}loop.return_pipe.")
 GROUPS = {
-    "collector": Group("Collectors", Collector, (f"{_S}collector.",), (
-        "area_m2", "area_basis", "gross_area_m2", "eta0", "a1_w_m2k", "a2_w_m2k2", "a3_j_m3k", "a4", "a5_kj_m2k",
-        "a6_s_m",
-        "rating", "test_flow_kg_h_m2", "iam", "iam_b0", "iam_beyond", "iam_table", "iam_across", "iam_diffuse",
-        "trough", "acceptance_deg", "manifold", "tubes_inside", "tube_bore_mm", "tube_length_m",
-    )),
-    "store": Group("Stores", Store, (f"{_S}store.",), (
-        "volume_l", "loss_w_k", "top_loss_w_k", "floor_loss_w_k", "height_to_width", "open_vented", "relief_c",
-    )),
+    "collector": Group(
+        "Collectors",
+        Collector,
+        (f"{_S}collector.",),
+        (
+            "area_m2",
+            "area_basis",
+            "gross_area_m2",
+            "eta0",
+            "a1_w_m2k",
+            "a2_w_m2k2",
+            "a3_j_m3k",
+            "a4",
+            "a5_kj_m2k",
+            "a6_s_m",
+            "rating",
+            "test_flow_kg_h_m2",
+            "iam",
+            "iam_b0",
+            "iam_beyond",
+            "iam_table",
+            "iam_across",
+            "iam_diffuse",
+            "trough",
+            "acceptance_deg",
+            "manifold",
+            "tubes_inside",
+            "tube_bore_mm",
+            "tube_length_m",
+        ),
+    ),
+    "store": Group(
+        "Stores",
+        Store,
+        (f"{_S}store.",),
+        ("volume_l", "loss_w_k", "top_loss_w_k", "floor_loss_w_k", "height_to_width", "open_vented", "relief_c"),
+    ),
     "coil": Group("Coils", Coil, (f"{_S}coil.",), ("ua_w_k", "bottom_share", "top_share", "free_convection")),
-    "plate": Group("Exchangers beside the store", Plate, (f"{_S}plate.",),
-        ("ua_w_k", "store_flow_kg_h", "store_pump_w")),
+    "plate": Group(
+        "Exchangers beside the store", Plate, (f"{_S}plate.",), ("ua_w_k", "store_flow_kg_h", "store_pump_w")
+    ),
     "jacket": Group("Jackets", Jacket, (f"{_S}jacket.",), ("ua_w_k", "bottom_share", "top_share")),
-    "draw_coil": Group("Draw coils", DrawCoil, (f"{_S}draw_coil.",),
-        ("ua_w_k", "bottom_share", "top_share", "flow_l_min", "measured", "length_m", "outer_mm", "wall_mm",
-         "material")),
+    "draw_coil": Group(
+        "Draw coils",
+        DrawCoil,
+        (f"{_S}draw_coil.",),
+        (
+            "ua_w_k",
+            "bottom_share",
+            "top_share",
+            "flow_l_min",
+            "measured",
+            "length_m",
+            "outer_mm",
+            "wall_mm",
+            "material",
+        ),
+    ),
     "pipe": Group("Pipes", Pipe, _PIPES, ("material", "outer_diameter_mm", "wall_mm")),
     "insulation": Group("Pipe insulation", Pipe, _PIPES, ("insulation_mm", "insulation_w_mk")),
     "pump": Group("Pumps", Loop, (f"{_S}loop.",), ("pump_w", "drive.rule", "drive.least_share", "drive.lift_w")),
     "fluid": Group("Fluids", Loop, (f"{_S}loop.",), ("glycol_percent", "heat_capacity_j_kgk")),
-    "heater": Group("Heaters", Backup, (f"{_S}backup.",), (
-        "tankless.fitted", "tankless.power_kw", "tankless.efficiency", "element.fitted", "element.power_kw",
-        "element.height_share", "element.sensor_share", "element.set_c", "boiler.fitted", "boiler.power_kw",
-        "boiler.set_c",
-    )),
-}  # fmt: skip
+    "heater": Group(
+        "Heaters",
+        Backup,
+        (f"{_S}backup.",),
+        (
+            "tankless.fitted",
+            "tankless.power_kw",
+            "tankless.efficiency",
+            "element.fitted",
+            "element.power_kw",
+            "element.height_share",
+            "element.sensor_share",
+            "element.set_c",
+            "boiler.fitted",
+            "boiler.power_kw",
+            "boiler.set_c",
+        ),
+    ),
+}
 """Every group of the catalogue."""
 
 
@@ -147,7 +202,7 @@ def changes(entry: Entry, document: dict[str, Any]) -> dict[str, Any]:
         "dated": entry.dated,
         "values": entry.values,
     }
-    used = [kept for kept in document["system"]["used"] if kept["group"] != entry.group]
+    used = [stored for stored in document["system"]["used"] if stored["group"] != entry.group]
     found: dict[str, Any] = {p + name: v for p in group.prefixes for name, v in values.items()}
     if entry.group == "pump":
         found["system.loop.drive.curve"] = []  # the curve was another pump's
@@ -162,8 +217,8 @@ def differs(used: dict[str, Any], document: dict[str, Any]) -> list[str]:
     group = GROUPS.get(used["group"])
     if group is None:
         return []
-    kept = {name: value for name, value in used["values"].items() if name in group.fields}
-    return [name for name, value in kept.items() if _at(document, group.prefixes[0] + name) != value]
+    stored = {name: value for name, value in used["values"].items() if name in group.fields}
+    return [name for name, value in stored.items() if _at(document, group.prefixes[0] + name) != value]
 
 
 def read_table(group: str, text: str) -> tuple[list[Entry], list[HeatError]]:
@@ -172,7 +227,7 @@ def read_table(group: str, text: str) -> tuple[list[Entry], list[HeatError]]:
 
     Columns ``name`` and any of the group's fields, in the fields' own units; ``family``, ``source``, ``dated`` if
     known.
-    Parted by comma, semicolon or tab; lines that begin with # are remarks. Raises KeyError for an unknown group.
+    Parted by comma, semicolon or tab; lines that begin with # are comments. Raises KeyError for an unknown group.
     """
     fields = GROUPS[group].fields
     lines = [
@@ -207,10 +262,17 @@ def read_table(group: str, text: str) -> tuple[list[Entry], list[HeatError]]:
             if not row.get("name"):
                 raise HeatError("a name is needed.")
             given = {n: _cell(group, n, c, mark) for n, c in row.items() if n in fields and c != ""}
-            found.append(Entry(
-                group, row.get("key") or f"row_{number}", row["name"][:80], row.get("family", "")[:40],
-                row.get("source", "")[:200], row.get("dated", "")[:10], checked(group, given),
-            ))  # fmt: skip
+            found.append(
+                Entry(
+                    group,
+                    row.get("key") or f"row_{number}",
+                    row["name"][:80],
+                    row.get("family", "")[:40],
+                    row.get("source", "")[:200],
+                    row.get("dated", "")[:10],
+                    checked(group, given),
+                )
+            )
         except HeatError as error:
             complaints.append(HeatError(f"Line {number}: {error}"))
     if len(lines) - 1 > MOST_ROWS:
@@ -244,9 +306,15 @@ def _cell(group: str, name: str, text: str, mark: str) -> Any:
 def table_text(group: str, rows: Iterable[Entry]) -> str:
     """Entries as a table that :func:`read_table` reads back: values in the fields' own units (such as W/K)."""
     fields = GROUPS[group].fields
-    return csv_table([("name", "family", *fields, "source", "dated"), *(
-        [row.name, row.family, *(_text(row.values.get(name)) for name in fields), row.source, row.dated] for row in rows
-    )])  # fmt: skip
+    return csv_table(
+        [
+            ("name", "family", *fields, "source", "dated"),
+            *(
+                [row.name, row.family, *(_text(row.values.get(name)) for name in fields), row.source, row.dated]
+                for row in rows
+            ),
+        ]
+    )
 
 
 def _text(value: Any) -> str:

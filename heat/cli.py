@@ -12,77 +12,20 @@ from pathlib import Path
 from typing import Any
 
 import pandas as pd
-from pydantic import ValidationError
 
-from heat import accounts as acc
-from heat.compiled import cache_folder
-from heat.design import Design, parse
+from heat.common.compiled import cache_folder
+from heat.design import parse
 from heat.design.contradictions import warnings
-from heat.errors import HeatError, WeatherFileError
-from heat.ledger import BOUGHT, LOADS, LOSSES, NEEDED, SOLAR_IN, SUN, YearBook
-from heat.results import figures, part_powers
-from heat.weather.checks import checked
-from heat.weather.columns import ColumnMap
-from heat.weather.readers import read_weather
+from heat.errors import HeatError
+from heat.ledger import accounts as acc
+from heat.ledger.year_book import BOUGHT, LOADS, LOSSES, NEEDED, SOLAR_IN, SUN, YearBook
+from heat.library import MONTHS, Year, contents, hours_table, read_design, read_weather, simulate
+from heat.studies.effects import effects
+from heat.studies.figures import figures, part_powers
+from heat.studies.outcome import KEYS, Outcomes, evaluate_designs
+from heat.studies.plans import Levels, plan
+from heat.studies.question import Question, design_of, meets_limits, names_of, question_of, table
 from heat.weather.year import WeatherYear
-from heat.weighing.effects import effects
-from heat.weighing.outcome import KEYS, Weighed, weigh
-from heat.weighing.plans import Levels, plan
-from heat.weighing.question import Question, design_of, keeps_to, names_of, question_of, table
-from heat.year import simulate
-
-MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
-LARGEST_MB = 60
-
-
-def read_bytes(path: Path) -> bytes:
-    """Contents of a file up to 60 MB (no unit); HeatError with a way out otherwise."""
-    if not path.is_file():
-        raise HeatError(f"{path}: there is no such file.")
-    if path.stat().st_size > LARGEST_MB * 1_000_000:
-        raise HeatError(f"{path}: larger than {LARGEST_MB} MB; this is not a design or a weather year.")
-    return path.read_bytes()
-
-
-def load_design(path: Path) -> Design:
-    """A design document from a file (each number in its field's unit, such as W/K). Raises HeatError."""
-    try:
-        document = json.loads(read_bytes(path).decode("utf-8-sig"))
-    except UnicodeDecodeError as error:
-        raise HeatError(f"{path}: this is not text in UTF-8.") from error
-    except json.JSONDecodeError as error:
-        raise HeatError(f"{path}, line {error.lineno}: not valid JSON: {error.msg}.") from error
-    if not isinstance(document, dict):
-        raise HeatError(f"{path}: a design is an object with demand, site, plane, system and reckoning.")
-    return parse(document)
-
-
-def load_weather(path: Path, columns: Path | None = None) -> WeatherYear:
-    """A checked weather year from any supported file (W/m², °C). Raises HeatError with file, line and reason."""
-    mapped = None
-    if columns is not None:
-        try:
-            mapped = ColumnMap.model_validate_json(read_bytes(columns))
-        except ValidationError as error:
-            first = error.errors()[0]
-            where = ".".join(str(p) for p in first["loc"])
-            raise WeatherFileError(str(columns), f"{where}: {first['msg']}.") from error
-    return checked(read_weather(path.name, read_bytes(path), mapped))[0]
-
-
-def hours_table(book: YearBook) -> pd.DataFrame:
-    """Every account and trace of the year by hour; each column's name ends in its unit (Wh, °C as _c ...)."""
-    data: dict[str, Any] = {"hour": range(len(book.books))}
-    for i, name in enumerate(acc.NAMES):
-        if book.books[:, i].any():
-            data[f"{name}_wh"] = book.books[:, i]
-    for i, name in enumerate(acc.TRACE_NAMES):
-        if book.traces[:, i].any():
-            data[name] = book.traces[:, i]
-    for k in range(book.profile.shape[1]):
-        data[f"layer_{k + 1}_c"] = book.profile[:, k]
-    data["residual_wh"] = book.residual_wh
-    return pd.DataFrame(data)
 
 
 def write_hours(book: YearBook, path: Path) -> None:
@@ -98,25 +41,36 @@ def write_hours(book: YearBook, path: Path) -> None:
         raise HeatError(f"{path}: hours are written as .csv or .parquet.")
 
 
-def as_document(book: YearBook, weather: WeatherYear) -> dict[str, Any]:
-    """The year as one object: figures, months (kWh), accounts (kWh), warnings and notes (no unit)."""
+def as_document(year: Year) -> dict[str, Any]:
+    """The year as one object, by the names of :class:`heat.Year`: fractions, energy and months (kWh), figures; beside
+    them weather, power (kW) and warnings."""
+    book, weather = year.book, year.weather
+    used = [i for i in range(acc.COLUMNS) if book.books[:, i].any()]
     return {
-        "weather": {"name": weather.name, "kind": weather.kind, "checksum": weather.checksum(),
-                    "notes": [n.text for n in weather.notes]},
-        "figures": figures(book, weather),
-        "accounts_kwh": {name: book.total(i) for i, name in enumerate(acc.NAMES) if book.books[:, i].any()},
+        "weather": {
+            "name": weather.name,
+            "kind": weather.kind,
+            "checksum": weather.checksum(),
+            "notes": [n.text for n in weather.notes],
+        },
+        "fractions": year.fractions,
+        "figures": year.figures,
+        "energy_kwh": {acc.NAMES[i]: book.total(i) for i in used},
+        "months_kwh": {acc.NAMES[i]: book.months[:, i].tolist() for i in used},
         "power_kw": {name: {"peak": peak, "mean": mean} for name, (peak, mean) in part_powers(book).items()},
-        "months_kwh": {name: book.months[:, i].tolist() for i, name in enumerate(acc.NAMES) if book.books[:, i].any()},
         "warnings": [f"{w.path}: {w.text} {w.way_out}" for w in warnings(book.design, float(weather.air_c.min()))],
-    }  # fmt: skip
+    }
 
 
 def report(book: YearBook, weather: WeatherYear) -> str:
     """The year as a person reads it: months (kWh), where heat went, figures, cautions."""
     columns = {
-        "sun": book.by_month(*SUN), "solar in": book.by_month(*SOLAR_IN), "needed": book.by_month(*NEEDED),
-        "bought": book.by_month(*BOUGHT), "missing": book.by_month(acc.MISSING),
-    }  # fmt: skip
+        "sun": book.by_month(*SUN),
+        "solar in": book.by_month(*SOLAR_IN),
+        "needed": book.by_month(*NEEDED),
+        "bought": book.by_month(*BOUGHT),
+        "unmet": book.by_month(acc.UNMET),
+    }
     lines = [
         f"{book.design.system.scheme.words}   weather: {weather.name}",
         "",
@@ -127,8 +81,9 @@ def report(book: YearBook, weather: WeatherYear) -> str:
         row = "".join(f"{values[m]:10.0f}" for values in columns.values())
         needed = columns["needed"][m] > 0.5
         lines.append(f"{name:6}" + row + (f"{100 * fraction[m]:9.0f} %" if needed else " " * 10))
-    lines.append("year  " + "".join(f"{v.sum():10.0f}" for v in columns.values())
-                 + f"{100 * book.fractions.at_tap:9.1f} %")  # fmt: skip
+    lines.append(
+        "year  " + "".join(f"{v.sum():10.0f}" for v in columns.values()) + f"{100 * book.fractions.at_tap:9.1f} %"
+    )
     lines += ["", "lost, kWh:  " + "   ".join(f"{n} {book.total(*c):.0f}" for n, c in LOSSES.items() if book.total(*c))]
     given = {n: book.total(g) for n, (_a, g) in LOADS.items()} | {"pool": book.total(acc.INTO_POOL, acc.TO_POOL)}
     lines += ["given, kWh: " + "   ".join(f"{n} {v:.0f}" for n, v in given.items() if v), ""]
@@ -141,10 +96,10 @@ def report(book: YearBook, weather: WeatherYear) -> str:
 
 
 def swept(path: Path, weather: WeatherYear, out: Path | None, workers: int) -> str:
-    """All combinations of a question's answers reckoned, what decides in words, the table written (columns end in their
-    unit, such as bought_kwh). Raises HeatError."""
+    """All combinations of a question's answers calculated, what decides in words, the table written (columns end in
+    their unit, such as bought_kwh). Raises HeatError."""
     try:
-        found = json.loads(read_bytes(path).decode("utf-8-sig"))
+        found = json.loads(contents(path).decode("utf-8-sig"))
     except ValueError as error:
         raise HeatError(f"{path}: not valid JSON: {error}.") from error
     if not isinstance(found, dict):
@@ -156,7 +111,7 @@ def swept(path: Path, weather: WeatherYear, out: Path | None, workers: int) -> s
     levels = plan(question.counts, question.most, question.seed)
     designs = [design_of(base, question, row) for row in levels]
     with ProcessPoolExecutor(workers) if workers > 1 else nullcontext() as executor:
-        years = weigh(designs, weather, executor=executor, workers=1)
+        years = evaluate_designs(designs, weather, executor=executor, workers=1)
     rows = pd.DataFrame(table(question, levels, years.figures, years.refused))
     if out is not None and out.suffix == ".csv":
         rows.to_csv(out, index=False, float_format="%.6g")
@@ -167,23 +122,24 @@ def swept(path: Path, weather: WeatherYear, out: Path | None, workers: int) -> s
     return decided(question, levels, years)
 
 
-def decided(question: Question, levels: Levels, years: Weighed) -> str:
+def decided(question: Question, levels: Levels, years: Outcomes) -> str:
     """What decides the solar fraction (points of a hundred), question by question, and the best within the limits."""
-    told = effects(levels, question.counts, 100.0 * years["fraction"])
+    text = effects(levels, question.counts, 100.0 * years["fraction"])
     lines = [f"{len(levels)} years, {len(years.refused)} refused. Solar fraction, %:", ""]
-    for asked, found in zip(question.questions, told.questions, strict=True):
-        lines.append(f"{asked.name}: {100 * found.share:.0f} % of the differences")
+    for requested, found in zip(question.questions, text.questions, strict=True):
+        lines.append(f"{requested.name}: {100 * found.share:.0f} % of the differences")
         lines += [
             f"  {answer.name:34} {mean:6.1f}   from {low:.1f} to {high:.1f}"
-            for answer, mean, low, high in zip(asked.answers, found.means, found.lows, found.highs, strict=True)
+            for answer, mean, low, high in zip(requested.answers, found.means, found.lows, found.highs, strict=True)
         ]
-    for pair in told.pairs:
+    for pair in text.pairs:
         names = " and ".join(question.questions[k].name for k in (pair.first, pair.second))
         lines.append(f"{names} do not merely add: {100 * pair.share:.0f} % of the differences")
     good = [
-        i for i, row in enumerate(years.figures)
-        if i not in years.refused and keeps_to(question, dict(zip(KEYS, row, strict=True)))
-    ]  # fmt: skip
+        i
+        for i, row in enumerate(years.figures)
+        if i not in years.refused and meets_limits(question, dict(zip(KEYS, row, strict=True)))
+    ]
     if good:
         best = min(good, key=lambda i: years["bought_kwh"][i])
         words = ", ".join(names_of(question, levels[best]))
@@ -220,17 +176,17 @@ def main(arguments: list[str] | None = None) -> int:
             from heat.tests.validation import main as validate
 
             return validate(as_json=options.json, write=options.write)
-        weather = load_weather(options.weather, options.columns)
+        weather = read_weather(options.weather, options.columns)
         if options.command == "sweep":
             print(swept(options.question, weather, options.out, options.workers))
             return 0
-        book = simulate(load_design(options.design), weather)
+        year = simulate(read_design(options.design), weather)
         if options.out:
-            write_hours(book, options.out)
+            write_hours(year.book, options.out)
         if options.json:
-            print(json.dumps(as_document(book, weather), indent=1))
+            print(json.dumps(as_document(year), indent=1))
         else:
-            print(report(book, weather))
+            print(report(year.book, weather))
     except HeatError as error:
         print(f"Red Ledger cannot go on: {error}", file=sys.stderr)
         return 2

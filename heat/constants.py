@@ -1,4 +1,4 @@
-"""Numbers of nature and of the trade, each with unit, doubt and source."""
+"""Numbers of nature and of the trade, each with unit, uncertainty and source."""
 
 from typing import Final
 

@@ -5,9 +5,10 @@ PYTHONPATH=. .local/venv/bin/python scripts/examples.py
 
 from pathlib import Path
 
-from heat.cli import load_design, load_weather, report
+from heat.cli import report
 from heat.design.schemes import SCHEMES
-from heat.year import simulate
+from heat.library import read_design, read_weather
+from heat.simulation.year import simulate
 
 FOLDER = Path(__file__).parent.parent / "docs" / "examples"
 WHY = {
@@ -81,7 +82,7 @@ is the largest loss (34,500 of 60,500 kWh), as everywhere. Without the night cov
 fluid, for which the antifreeze must be made. The stove gives 4,240 kWh by its timetable, bought heat like any
 other.""",
 }
-MISTAKES = """## What mistakes cost
+FAULTS_SHOWN = """## What faults cost
 
 On the pumped coil (378 kWh bought when all is well), from 1 January, in kWh bought more, as the tests hold them within
 bands:
@@ -95,7 +96,7 @@ A flow three times too high or low costs 2 or less here, because the coil and no
 
 
 def weather_of(path: Path) -> Path:
-    site = load_design(path).site
+    site = read_design(path).site
     name = "tarn_sound" if site.latitude_deg < 0 else "merrow_hills" if site.elevation_m > 100 else "merrow_coast"
     return FOLDER / "weather" / f"{name}.json"
 
@@ -107,13 +108,13 @@ def main() -> None:
     for kind in SCHEMES:
         path = FOLDER / f"{kind}.json"
         weather_path = weather_of(path)
-        weather = load_weather(weather_path)
-        text = report(simulate(load_design(path), weather), weather)
+        weather = read_weather(weather_path)
+        text = report(simulate(read_design(path), weather), weather)
         year = text[: text.index("  sun_kwh")].rstrip()
         parts += [f"## {kind}", "",
             f"`./ledger simulate docs/examples/{kind}.json --weather docs/examples/weather/{weather_path.name}`",
                   "", "```text", year, "```", "", WHY[kind], ""]  # fmt: skip
-    (FOLDER / "README.md").write_text("\n".join([*parts, MISTAKES]))
+    (FOLDER / "README.md").write_text("\n".join([*parts, FAULTS_SHOWN]))
 
 
 if __name__ == "__main__":

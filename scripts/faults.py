@@ -17,22 +17,37 @@ from threading import Thread
 from time import monotonic, sleep
 from typing import Any
 
-from scripts.trial import PASSWORD, ROOT, Crowd, Designer, django_of, environment, ledger, people, settled, told, until
+from scripts.trial import (
+    PASSWORD,
+    ROOT,
+    Crowd,
+    Designer,
+    django_of,
+    environment,
+    ledger,
+    people,
+    report,
+    settled,
+    until,
+)
 from web.workspace.management.serving import Person
 
 PORT, PG_PORT, DESIGNERS, DISK_MB = 8790, 54790, 4, 700
 
 
-class Kept:
+class Stored:
     """``./ledger serve --keep`` of a place, as a service would run it."""
 
     def __init__(self, env: dict[str, str]) -> None:
         self.env = env
         self.log = open(Path(env["LEDGER_STATE"]) / "kept.log", "w")  # noqa: SIM115
         self.process = subprocess.Popen(
-            ["bash", str(ROOT / "ledger"), "serve", "--keep"], env=env, stdout=self.log, stderr=self.log,
+            ["bash", str(ROOT / "ledger"), "serve", "--keep"],
+            env=env,
+            stdout=self.log,
+            stderr=self.log,
             start_new_session=True,
-        )  # fmt: skip
+        )
 
     def answers(self) -> bool:
         """Whether the server and its database do."""
@@ -41,7 +56,7 @@ class Kept:
     def children(self, of: int) -> list[int]:
         """Processes of a process."""
         found = (task.joinpath("children").read_text().split() for task in Path(f"/proc/{of}/task").iterdir())
-        return [int(pid) for told in found for pid in told]
+        return [int(pid) for text in found for pid in text]
 
     def master(self) -> int:
         """The web server's own process."""
@@ -52,14 +67,19 @@ class Kept:
         return [p for p in self.children(self.master()) if b"gunicorn" in cmdline(p)]
 
     def job_workers(self) -> list[int]:
-        """Those that reckon long questions."""
+        """Those that calculate long questions."""
         return [p for p in self.children(self.master()) if b"manage.py" in cmdline(p)]
 
     def postmaster(self) -> int:
         """The database's own process."""
-        return int(subprocess.run(
-            ["head", "-1", f"{self.env['LEDGER_PGDATA']}/postmaster.pid"], capture_output=True, text=True, check=True
-        ).stdout)  # fmt: skip
+        return int(
+            subprocess.run(
+                ["head", "-1", f"{self.env['LEDGER_PGDATA']}/postmaster.pid"],
+                capture_output=True,
+                text=True,
+                check=True,
+            ).stdout
+        )
 
     def stop(self) -> None:
         """As a service is stopped."""
@@ -79,7 +99,7 @@ def cmdline(pid: int) -> bytes:
         return b""
 
 
-def kills(kept: Kept, crowd: Crowd) -> dict[str, float]:
+def kills(stored: Stored, crowd: Crowd) -> dict[str, float]:
     """Each part killed at once in mid-edit; seconds until everybody edits again."""
     from django.db import connection
 
@@ -90,10 +110,10 @@ def kills(kept: Kept, crowd: Crowd) -> dict[str, float]:
         connection.close()
 
     parts: dict[str, Any] = {
-        "web_worker": lambda: os.kill(kept.workers()[0], signal.SIGKILL),
-        "web_master": lambda: os.kill(kept.master(), signal.SIGKILL),
+        "web_worker": lambda: os.kill(stored.workers()[0], signal.SIGKILL),
+        "web_master": lambda: os.kill(stored.master(), signal.SIGKILL),
         "database_backend": backend,
-        "database": lambda: os.kill(kept.postmaster(), signal.SIGKILL),
+        "database": lambda: os.kill(stored.postmaster(), signal.SIGKILL),
     }
     found = {}
     for name, kill in parts.items():
@@ -103,25 +123,25 @@ def kills(kept: Kept, crowd: Crowd) -> dict[str, float]:
     return found
 
 
-def mid_job(kept: Kept, designers: list[Designer]) -> dict[str, float]:
+def mid_job(stored: Stored, designers: list[Designer]) -> dict[str, float]:
     """A job worker killed in mid-job: the job ends all the same, each year once."""
+    from web.jobs.services import progress, request_run
     from web.projects.models import Design
-    from web.runs.services import ask_run, progress
-    from web.workspace.management.weighing import SPREADS
+    from web.workspace.management.studies import SPREADS
 
     design = Design.objects.select_related("project__weather", "project__owner").get(
         project=int(designers[0].base.split("/")[2])
     )
     question = {"spreads": SPREADS, "seed": 3}
-    run = ask_run(design=design, author=design.project.owner, purpose="doubt", question=question, size=400)
+    run = request_run(design=design, author=design.project.owner, purpose="doubt", question=question, size=400)
     until(lambda: 0 < progress(run).done < 400, 120, "the job begins")
-    os.kill(kept.job_workers()[0], signal.SIGKILL)
+    os.kill(stored.job_workers()[0], signal.SIGKILL)
     start = monotonic()
     until(lambda: progress(run).finished, 240, "the job ends")
     return {"job_after_kill_s": monotonic() - start, "job_years": float(progress(run).done)}
 
 
-def mid_upload(kept: Kept, designer: Designer) -> dict[str, float]:
+def mid_upload(stored: Stored, designer: Designer) -> dict[str, float]:
     """A worker killed while a file comes in, and while a report is printed: nothing half of it is seen, and both work
     again."""
     from web.projects.models import Upload, WeatherFile
@@ -138,9 +158,9 @@ def mid_upload(kept: Kept, designer: Designer) -> dict[str, float]:
     )
     with socket.create_connection(("127.0.0.1", PORT)) as half:
         half.sendall(head.encode() + b"1,2,3\n" * 200_000)
-        for pid in kept.workers():
+        for pid in stored.workers():
             os.kill(pid, signal.SIGKILL)
-    until(kept.answers, 60, "the server answers")
+    until(stored.answers, 60, "the server answers")
     after = (WeatherFile.objects.filter(project=pk).count(), Upload.objects.filter(project=pk).count())
 
     def issue() -> int:
@@ -155,17 +175,18 @@ def mid_upload(kept: Kept, designer: Designer) -> dict[str, float]:
     printing = Thread(target=quietly)
     printing.start()
     sleep(0.7)
-    for pid in kept.workers():
+    for pid in stored.workers():
         os.kill(pid, signal.SIGKILL)
     printing.join()
-    until(kept.answers, 60, "the server answers")
+    until(stored.answers, 60, "the server answers")
     status = issue()
     reports = list(Report.light.filter(project=pk).values_list("number", flat=True))
     whole = all(bytes(r.pdf).startswith(b"%PDF") for r in Report.objects.filter(project=pk))
     return {
-        "upload_halves": float(after != before), "report_status": float(status),
+        "upload_halves": float(after != before),
+        "report_status": float(status),
         "report_numbers_odd": float(sorted(reports) != list(range(1, len(reports) + 1)) or not whole),
-    }  # fmt: skip
+    }
 
 
 def cut_answers(designer: Designer) -> dict[str, float]:
@@ -215,7 +236,7 @@ def slow_clients(crowd: Crowd) -> dict[str, float]:
     return {"beside_slow_clients_s": took}
 
 
-def full_disk(kept: Kept, crowd: Crowd, folder: Path) -> dict[str, float]:
+def full_disk(stored: Stored, crowd: Crowd, folder: Path) -> dict[str, float]:
     """The disk full while people work: what cannot be kept is not acknowledged; with room again all goes on."""
     filler = folder / "pg" / "filler"
     with open(filler, "wb") as file:
@@ -235,9 +256,16 @@ def full_disk(kept: Kept, crowd: Crowd, folder: Path) -> dict[str, float]:
 def two_starts(env: dict[str, str]) -> dict[str, float]:
     """The same place started twice at once: in the end one serves, whichever was later."""
     both = [
-        subprocess.Popen(["bash", str(ROOT / "ledger"), "serve"], env=env, stdout=subprocess.PIPE,
-                         stderr=subprocess.STDOUT, text=True, start_new_session=True) for _ in range(2)
-    ]  # fmt: skip
+        subprocess.Popen(
+            ["bash", str(ROOT / "ledger"), "serve"],
+            env=env,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            text=True,
+            start_new_session=True,
+        )
+        for _ in range(2)
+    ]
     until(lambda: any(one.poll() is not None for one in both), 120, "one of two gives way")
     until(lambda: Person(PORT).request("GET", "/ready")[0] == 200, 60, "the other serves")
     serving = sum(one.poll() is None for one in both)
@@ -251,39 +279,43 @@ def two_starts(env: dict[str, str]) -> dict[str, float]:
 def main() -> None:
     folder = Path(tempfile.mkdtemp(prefix="ledger-faults-"))
     folder.chmod(0o711)
-    small = os.geteuid() == 0 and subprocess.run(
-        ["mount", "-t", "tmpfs", "-o", f"size={DISK_MB}m,mode=711", "tmpfs", str(folder)], check=False
-    ).returncode == 0  # fmt: skip
+    small = (
+        os.geteuid() == 0
+        and subprocess.run(
+            ["mount", "-t", "tmpfs", "-o", f"size={DISK_MB}m,mode=711", "tmpfs", str(folder)], check=False
+        ).returncode
+        == 0
+    )
     env = environment(folder, LEDGER_PORT=str(PORT), LEDGER_PG_PORT=str(PG_PORT), LEDGER_SIGN_UP="0")
     found: dict[str, float] = {}
-    kept = Kept(env)
+    stored = Stored(env)
     try:
-        found["first_start_s"] = until(kept.answers, 300, "the first start")
+        found["first_start_s"] = until(stored.answers, 300, "the first start")
         django_of(env)
         designers = people(DESIGNERS, [("127.0.0.1", PORT)])
         with Crowd(designers[1:]) as crowd:
             crowd.go_on()
-            found |= kills(kept, crowd)
+            found |= kills(stored, crowd)
             found |= slow_clients(crowd)
             if "--quick" not in sys.argv:
-                found |= mid_job(kept, designers)
-            found |= mid_upload(kept, designers[0])
-            until(kept.answers, 60, "the server answers")
+                found |= mid_job(stored, designers)
+            found |= mid_upload(stored, designers[0])
+            until(stored.answers, 60, "the server answers")
             found |= cut_answers(Designer("cut", designers[0].base, [], signed_in(designers[0].name)))
             if small:
-                found |= full_disk(kept, crowd, folder)
+                found |= full_disk(stored, crowd, folder)
         found |= settled(designers[1:])
-        kept.stop()
+        stored.stop()
         found |= two_starts(env)
     finally:
-        kept.stop()
+        stored.stop()
         subprocess.run(["cp", str(folder / "kept.log"), "/tmp/ledger-faults.log"], check=False)
         if small:
             sleep(1)
             subprocess.run(["umount", "-l", str(folder)], check=False)
         subprocess.run(["rm", "-rf", str(folder)], check=False)
     bad = ("lost", "twice", "unclosed", "odd_answers", "upload_halves", "report_numbers_odd", "cut_twice")
-    told(found, not any(found[name] for name in bad) and found["two_starts_serving"] == 1.0)
+    report(found, not any(found[name] for name in bad) and found["two_starts_serving"] == 1.0)
 
 
 def signed_in(name: str) -> Person:

@@ -14,7 +14,7 @@ from collections.abc import Callable
 from pathlib import Path
 from time import monotonic, sleep
 
-from scripts.trial import ROOT, Crowd, django_of, environment, ledger, people, settled, told, until
+from scripts.trial import ROOT, Crowd, django_of, environment, ledger, people, report, settled, until
 from web.workspace.management.serving import Person
 
 NET, PORT, PG_PORT, DESIGNERS, YEARS = "10.77.0", 8791, 54791, 6, 600
@@ -38,8 +38,11 @@ class Network:
             run("ip", "netns", "add", f"rl-{name}")
             run("ip", "link", "add", f"rl-{name}", "type", "veth", "peer", "name", "eth0", "netns", f"rl-{name}")
             run("ip", "link", "set", f"rl-{name}", "master", "rl-net", "up")
-            for command in (("addr", "add", f"{NET}.{number}/24", "dev", "eth0"), ("link", "set", "eth0", "up"),
-                            ("link", "set", "lo", "up")):  # fmt: skip
+            for command in (
+                ("addr", "add", f"{NET}.{number}/24", "dev", "eth0"),
+                ("link", "set", "eth0", "up"),
+                ("link", "set", "lo", "up"),
+            ):
                 run("ip", "-n", f"rl-{name}", *command)
         return self
 
@@ -56,12 +59,16 @@ class Network:
 
 def on(host: str, command: list[str], env: dict[str, str], log: Path, user: str = "") -> subprocess.Popen[bytes]:
     """A program on a host."""
-    told = ["runuser", "-u", user, "--", *command] if user else command
+    text = ["runuser", "-u", user, "--", *command] if user else command
     with open(log, "ab") as file:
         return subprocess.Popen(
-            ["ip", "netns", "exec", f"rl-{host}", *told], env=env, stdout=file, stderr=file, cwd=ROOT,
+            ["ip", "netns", "exec", f"rl-{host}", *text],
+            env=env,
+            stdout=file,
+            stderr=file,
+            cwd=ROOT,
             start_new_session=True,
-        )  # fmt: skip
+        )
 
 
 def end(program: subprocess.Popen[bytes], how: int = signal.SIGTERM) -> None:
@@ -93,10 +100,15 @@ def made(folder: Path) -> tuple[dict[str, str], dict[str, str]]:
         rules.write(f"host all all {NET}.0/24 scram-sha-256\n")
     ledger(env, "stop")
     away = {
-        **env, "LEDGER_DB_HOST": f"{NET}.{HOSTS['db']}", "LEDGER_DB_PORT": str(PG_PORT), "LEDGER_BIND": "0.0.0.0",
-        "LEDGER_HOSTS": ",".join(f"{NET}.{number}" for number in HOSTS.values()), "LEDGER_WORK": "0",
-        "PYTHONPATH": str(ROOT), "HEAT_CACHE_DIR": str(ROOT / ".local" / "numba"),
-    }  # fmt: skip
+        **env,
+        "LEDGER_DB_HOST": f"{NET}.{HOSTS['db']}",
+        "LEDGER_DB_PORT": str(PG_PORT),
+        "LEDGER_BIND": "0.0.0.0",
+        "LEDGER_HOSTS": ",".join(f"{NET}.{number}" for number in HOSTS.values()),
+        "LEDGER_WORK": "0",
+        "PYTHONPATH": str(ROOT),
+        "HEAT_CACHE_DIR": str(ROOT / ".local" / "numba"),
+    }
     return env, away
 
 
@@ -110,52 +122,65 @@ def main() -> None:
     work = [python, "manage.py", "work", "--threads", "1"]
     programs: dict[str, subprocess.Popen[bytes]] = {}
     commands: dict[str, Callable[[], subprocess.Popen[bytes]]] = {
-        "db": lambda: on("db", [
-            str(binaries / "postgres"), "-D", env["LEDGER_PGDATA"], "-p", str(PG_PORT), "-c", "listen_addresses=*",
-            "-c", "unix_socket_directories=",
-        ], env, folder / "db.log", "postgres"),
+        "db": lambda: on(
+            "db",
+            [
+                str(binaries / "postgres"),
+                "-D",
+                env["LEDGER_PGDATA"],
+                "-p",
+                str(PG_PORT),
+                "-c",
+                "listen_addresses=*",
+                "-c",
+                "unix_socket_directories=",
+            ],
+            env,
+            folder / "db.log",
+            "postgres",
+        ),
         **{name: (lambda name=name: on(name, serve, away, folder / f"{name}.log")) for name in ("web1", "web2")},
         **{name: (lambda name=name: on(name, work, away, folder / f"{name}.log")) for name in ("work1", "work2")},
-    }  # fmt: skip
+    }
     found: dict[str, float] = {}
-    doors = [(f"{NET}.{HOSTS[name]}", PORT) for name in ("web1", "web2")]
+    hosts = [(f"{NET}.{HOSTS[name]}", PORT) for name in ("web1", "web2")]
     answers = lambda door: Person(door[1], door[0]).request("GET", "/sign-in")[0] == 200
     with Network() as network:
         try:
             for name, start in commands.items():
                 programs[name] = start()
                 sleep(1.5 if name == "db" else 0.2)
-            found["all_up_s"] = max(until(lambda door=door: answers(door), 120, "a web host") for door in doors)
+            found["all_up_s"] = max(until(lambda host=host: answers(host), 120, "a web host") for host in hosts)
             django_of({**away, "LEDGER_STATE": str(folder)})
-            found |= trial(network, programs, commands, doors)
+            found |= trial(network, programs, commands, hosts)
         finally:
             for program in programs.values():
                 end(program)
     subprocess.run(["rm", "-rf", str(folder)], check=False)
     bad = ("lost", "twice", "unclosed", "odd_answers", "jobs_unfinished")
-    told(found, not any(found[name] for name in bad))
+    report(found, not any(found[name] for name in bad))
 
 
 def trial(
     network: Network,
     programs: dict[str, subprocess.Popen[bytes]],
     commands: dict[str, Callable[[], subprocess.Popen[bytes]]],
-    doors: list[tuple[str, int]],
+    hosts: list[tuple[str, int]],
 ) -> dict[str, float]:
-    """Links cut and parts killed, one after the other, while people work and a long question is reckoned."""
+    """Links cut and parts killed, one after the other, while people work and a long question is calculated."""
     from django.db import connection
 
+    from web.jobs.services import progress, request_run
     from web.projects.models import Design
-    from web.runs.services import ask_run, progress
-    from web.workspace.management.weighing import SPREADS
+    from web.workspace.management.studies import SPREADS
 
     found: dict[str, float] = {}
-    designers = people(DESIGNERS, doors)
+    designers = people(DESIGNERS, hosts)
     design = Design.objects.select_related("project__weather", "project__owner").filter(project__name="trial")[0]
     question = {"spreads": SPREADS, "seed": 4}
     with Crowd(designers) as crowd:
         crowd.go_on()
-        job = ask_run(design=design, author=design.project.owner, purpose="doubt", question=question, size=YEARS)
+        job = request_run(design=design, author=design.project.owner, purpose="doubt", question=question, size=YEARS)
         until(lambda: progress(job).done > 0, 120, "the job begins")
         for name in ("web1", "work1", "db"):
             network.link(name, up=False)

@@ -15,7 +15,7 @@ VIEWS = {
     "site-weather": "site?view=weather",
     "site-horizon": "site?view=horizon",
     "year": "year?day=138&hour=12&start=3264&span=72&t=usual",
-    "mistakes": "year?view=mistakes&m=valve",
+    "mistakes": "year?view=faults&m=valve",
 }
 
 
@@ -41,7 +41,7 @@ def later_steps(page: Page, base: str) -> None:
     page.wait_for_selector(".traces")
     page.screenshot(path=TARGET / "log.png")
     days = page.input_value(".span [name=day]")
-    page.goto(f"{base}/log?view=wrong&ask=1&days=6&day={days}")
+    page.goto(f"{base}/log?view=diagnosis&ask=1&days=6&day={days}")
     page.wait_for_selector(".causes", timeout=60_000)
     page.screenshot(path=TARGET / "log-wrong.png")
     page.goto(f"{base}/paper")
@@ -78,7 +78,7 @@ def main(address: str) -> None:
         page.goto(f"{base}/weigh?view=choices")
         page.wait_for_selector(".deciding", timeout=120_000)
         page.screenshot(path=TARGET / "weigh-choices.png")
-        page.goto(f"{base}/weigh?view=sure")
+        page.goto(f"{base}/weigh?view=uncertainty")
         page.wait_for_selector(".band", timeout=120_000)
         page.goto(f"{base}/weigh?view=maps&about=much")
         page.wait_for_selector("svg.map", timeout=120_000)

@@ -25,12 +25,12 @@ LONGEST = 40
 
 def regions(towns: dict, states: dict, rows: list[dict]) -> dict[tuple[str, str], str]:
     """Names of regions by country and code: what most of their towns are said to lie in."""
-    told = defaultdict(list)
+    text = defaultdict(list)
     for row in rows:
-        told[row["cc"], row["name"]].append((float(row["lat"]), float(row["lon"]), row["admin1"]))
+        text[row["cc"], row["name"]].append((float(row["lat"]), float(row["lon"]), row["admin1"]))
     votes: dict[tuple[str, str], Counter[str]] = defaultdict(Counter)
     for town in towns.values():
-        for latitude, longitude, region in told.get((town["countrycode"], town["name"]), ()):
+        for latitude, longitude, region in text.get((town["countrycode"], town["name"]), ()):
             apart = max(abs(latitude - town["latitude"]), abs(longitude - town["longitude"]))
             if region and apart < NEAR_DEG:
                 votes[town["countrycode"], town["admin1code"]][region] += 1
@@ -40,17 +40,17 @@ def regions(towns: dict, states: dict, rows: list[dict]) -> dict[tuple[str, str]
 
 def other_names(town: dict) -> list[str]:
     """What else a town is called, folded: without codes and transliterations, each beginning once."""
-    seen = [folded(town["name"])]
+    observed = [folded(town["name"])]
     for name in town["alternatenames"]:
         word = folded(name)
         latin = word.isascii()
         coded = len(word) <= 3 and name.isupper()
         transcribed = latin and any(sign in name for sign in "'`ʼ=")
-        if not word or len(name) > LONGEST or coded or transcribed or any(s.startswith(word) for s in seen):
+        if not word or len(name) > LONGEST or coded or transcribed or any(s.startswith(word) for s in observed):
             continue
         if latin or town["population"] >= KNOWN_ABROAD:
-            seen.append(word)
-    return seen[1:]
+            observed.append(word)
+    return observed[1:]
 
 
 def main(folder: Path) -> None:
@@ -62,12 +62,16 @@ def main(folder: Path) -> None:
         named = regions(towns, states, list(csv.DictReader(file)))
     rows = sorted(
         (
-            countries[town["countrycode"]]["name"], named.get((town["countrycode"], town["admin1code"]), ""),
-            town["name"], f"{town['latitude']:.2f}", f"{town['longitude']:.2f}", str(town["population"]),
+            countries[town["countrycode"]]["name"],
+            named.get((town["countrycode"], town["admin1code"]), ""),
+            town["name"],
+            f"{town['latitude']:.2f}",
+            f"{town['longitude']:.2f}",
+            str(town["population"]),
             "|".join(other_names(town)),
         )
         for town in towns.values()
-    )  # fmt: skip
+    )
     text = "\n".join("\t".join(row) for row in rows)
     TARGET.write_bytes(lzma.compress(text.encode(), preset=9 | lzma.PRESET_EXTREME))
     print(f"{TARGET}: {len(rows)} towns, {TARGET.stat().st_size} bytes")

@@ -32,7 +32,7 @@ def ledger(env: dict[str, str], *arguments: str) -> subprocess.CompletedProcess[
     """One command of the script, to its end."""
     return subprocess.run(
         ["bash", str(ROOT / "ledger"), *arguments], env=env, capture_output=True, text=True, timeout=400, check=False
-    )  # fmt: skip
+    )
 
 
 def until(true: Callable[[], bool], within_s: float, what: str) -> float:
@@ -54,7 +54,7 @@ class Designer:
 
     name: str
     base: str
-    doors: list[tuple[str, int]]
+    hosts: list[tuple[str, int]]
     person: Person
     value: int = 200
     acknowledged: list[int] = field(default_factory=list)
@@ -64,15 +64,19 @@ class Designer:
     def edit(self) -> None:
         """One edit under one key, sent again until there is an answer."""
         self.value += 1
-        form = {"path": "system.store.volume_l", "value": self.value, "screen": "scheme",
-                "key": f"{self.name}-{self.value}"}  # fmt: skip
+        form = {
+            "path": "system.store.volume_l",
+            "value": self.value,
+            "screen": "scheme",
+            "key": f"{self.name}-{self.value}",
+        }
         start = monotonic()
         while monotonic() - start < PATIENCE_S:
-            self.person.host, self.person.port = self.doors[0]
+            self.person.host, self.person.port = self.hosts[0]
             try:
                 status, text, _ms = self.person.request("POST", self.base + "edit", form)
             except (OSError, HTTPException):
-                self.doors = self.doors[1:] + self.doors[:1]  # the next one, as a proxy would
+                self.hosts = self.hosts[1:] + self.hosts[:1]  # the next one, as a proxy would
                 sleep(0.3)
                 continue
             if status == 200 and "data-revision" in text:
@@ -113,14 +117,15 @@ class Crowd:
         now = [len(one.acknowledged) for one in self.designers]
         return until(
             lambda: all(len(one.acknowledged) >= n + edits for one, n in zip(self.designers, now, strict=True)),
-            PATIENCE_S, "everybody edits again",
-        )  # fmt: skip
+            PATIENCE_S,
+            "everybody edits again",
+        )
 
 
 def settled(designers: list[Designer]) -> dict[str, float]:
-    """What became of what was acknowledged, by the database itself: lost, made twice, designs not reckoned."""
+    """What became of what was acknowledged, by the database itself: lost, made twice, designs not calculated."""
     from web.projects.models import Edit, Project
-    from web.years.reckoned import reckon
+    from web.simulations.cache import simulate
 
     lost = twice = unclosed = 0
     for one in designers:
@@ -130,15 +135,18 @@ def settled(designers: list[Designer]) -> dict[str, float]:
         twice += len(made) - len(set(made))
         design = project.designs.get()
         lost += design.document()["system"]["store"]["volume_l"] != max(made)
-        unclosed += reckon(design.document(), project.weather).book.hours_closed < 8760
+        unclosed += simulate(design.document(), project.weather).book.hours_closed < 8760
     return {
-        "acknowledged": sum(len(one.acknowledged) for one in designers), "lost": lost, "twice": twice,
-        "unclosed": unclosed, "odd_answers": sum(len(one.broken) for one in designers),
+        "acknowledged": sum(len(one.acknowledged) for one in designers),
+        "lost": lost,
+        "twice": twice,
+        "unclosed": unclosed,
+        "odd_answers": sum(len(one.broken) for one in designers),
         "longest_wait_s": max(one.longest_s for one in designers),
-    }  # fmt: skip
+    }
 
 
-def people(count: int, doors: list[tuple[str, int]]) -> list[Designer]:
+def people(count: int, hosts: list[tuple[str, int]]) -> list[Designer]:
     """So many designers, each with a project, signed in at the first door."""
     from web.accounts.models import User
     from web.projects.climates import merrow_coast
@@ -148,9 +156,9 @@ def people(count: int, doors: list[tuple[str, int]]) -> list[Designer]:
     for i in range(count):
         user = User.objects.create_user(f"trial{i}", password=PASSWORD)
         project = create_project(owner=user, name="trial", place="", weather=merrow_coast())
-        turned = doors[i % len(doors) :] + doors[: i % len(doors)]
-        person = Person(doors[0][1], doors[0][0]).sign_in(user.username, PASSWORD)
-        person.patience_s = 8.0 if len(doors) > 1 else 30.0
+        turned = hosts[i % len(hosts) :] + hosts[: i % len(hosts)]
+        person = Person(hosts[0][1], hosts[0][0]).sign_in(user.username, PASSWORD)
+        person.patience_s = 8.0 if len(hosts) > 1 else 30.0
         made.append(Designer(user.username, f"/projects/{project.pk}/A/", turned, person))
     return made
 
@@ -165,7 +173,7 @@ def django_of(env: dict[str, str]) -> None:
     django.setup()
 
 
-def told(figures: dict[str, float], good: bool) -> None:
+def report(figures: dict[str, float], good: bool) -> None:
     """Print the figures; end with an error where something was lost."""
     for name, value in figures.items():
         print(f"{value:10.1f}  {name}")

@@ -15,9 +15,9 @@ from heat.collector.incidence import (
 )
 from heat.constants import HOURS, KELVIN, STEFAN_BOLTZMANN, WATER_J_KGK
 from heat.design import Collector, Design, Plane
-from heat.position import SunYear
 from heat.sun.plane import PlaneSun
 from heat.weather.sky import sky_temperature_c
+from heat.weather.solar_position import SunYear
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
@@ -118,10 +118,10 @@ def absorbed_and_loss(
         total = sun.total_w_m2()
         absorbed = np.clip(absorbed - collector.a6_s_m * gust * total, 0.0, np.maximum(total, absorbed))
     if collector.a4 > 0.0:
-        seen = 0.5 * (1.0 + np.cos(radians(design.plane.tilt_deg)))
+        observed = 0.5 * (1.0 + np.cos(radians(design.plane.tilt_deg)))
         cold = sky_temperature_c(weather) + KELVIN
         air = weather.air_c + KELVIN
-        sky = collector.a4 * seen * STEFAN_BOLTZMANN * (cold**4 - air**4)
+        sky = collector.a4 * observed * STEFAN_BOLTZMANN * (cold**4 - air**4)
         sky = np.maximum(sky, -loss * np.maximum(air - cold, 0.0))
     return absorbed, loss, sky
 

@@ -10,9 +10,9 @@ import numpy as np
 from pydantic import Field, model_validator
 from scipy.optimize import brentq
 
+from heat.common.fluid import fluid_property
 from heat.constants import KELVIN, STEFAN_BOLTZMANN
 from heat.design.base import Part, optional, quantity
-from heat.fluid import fluid_property
 
 SUN_C = 5504.0
 """Temperature of the black body taken for the sun's spectrum (°C; 5777 K). Source: Duffie & Beckman, 4th ed., sec.
@@ -97,9 +97,14 @@ def film_w_m2k(wind_m_s: float) -> float:
 
 
 def klein_top_loss(
-    plate_c: float, air_c: float, covers: int, plate_emittance: float, cover_emittance: float, wind_w_m2k: float,
+    plate_c: float,
+    air_c: float,
+    covers: int,
+    plate_emittance: float,
+    cover_emittance: float,
+    wind_w_m2k: float,
     tilt_deg: float,
-) -> float:  # fmt: skip
+) -> float:
     """Top loss coefficient (W/m²K) of a plate (°C) under 1 to 3 covers in air (°C); film (W/m²K), tilt (deg).
 
     Within 0.3 W/m²K for plates up to 200 °C. Reference: Klein (1979), Duffie & Beckman, 4th ed., eq. 6.4.9.
@@ -264,9 +269,9 @@ def serpentine_removal(build: Build, loss_w_m2k: float, film_w_m2k: float) -> fl
     Reference: Zhang & Lavan (1985), Solar Energy 34, 175-177; Duffie & Beckman, 4th ed., eq. 6.10.1 to 6.10.9.
     """
     spacing, outer, bore = build.tube_spacing_mm / 1000, build.tube_outer_mm / 1000, build.tube_inner_mm / 1000
-    sheet = build.plate_w_mk * build.plate_mm / 1000.0
-    reach = max((spacing - outer) * sqrt(loss_w_m2k / sheet), 1e-6)
-    k = sqrt(sheet * loss_w_m2k) / sinh(reach)
+    page = build.plate_w_mk * build.plate_mm / 1000.0
+    reach = max((spacing - outer) * sqrt(loss_w_m2k / page), 1e-6)
+    k = sqrt(page * loss_w_m2k) / sinh(reach)
     gamma = -2.0 * cosh(reach) - outer * loss_w_m2k / k
     r = k * (1.0 / build.bond_w_mk + 1.0 / (pi * bore * film_w_m2k))
     bracket = r * (1.0 + gamma) ** 2 - 1.0 - gamma - r
@@ -357,13 +362,22 @@ def rate(build: Build, sun_w_m2: float = 800.0) -> Built:
     loss = overall_loss(even, plate)
     removal = removal_factor(build, loss, factor)
     return Built(
-        eta0, a1, a2, a3, factor * sky_share(even, plate), max(eta0 - eta0_windy, 0.0), stagnation_c(build), factor,
-        removal, cover_and_plate(build, plate),
-    )  # fmt: skip
+        eta0,
+        a1,
+        a2,
+        a3,
+        factor * sky_share(even, plate),
+        max(eta0 - eta0_windy, 0.0),
+        stagnation_c(build),
+        factor,
+        removal,
+        cover_and_plate(build, plate),
+    )
 
 
-def water_under_covers(covers: int, tilt_deg: float, emittance: float = 0.95, wind_w_m2k: float = 10.0,
-                       air_c: float = 15.0) -> tuple[float, float, float]:  # fmt: skip
+def water_under_covers(
+    covers: int, tilt_deg: float, emittance: float = 0.95, wind_w_m2k: float = 10.0, air_c: float = 15.0
+) -> tuple[float, float, float]:
     """Cover loss a1 (W/m²K), a2 (W/m²K²) and sky exchange a4 (no unit) of water under 1 to 3 covers.
 
     Klein's top loss fitted over 5 to 60 K above the air (°C); film (W/m²K), tilt (deg). The plate is the water.

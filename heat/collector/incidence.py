@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 LINEAR_FROM_DEG = 60.0
-"""Angle (deg) beyond which the b0 form no longer holds (no doubt stated).
+"""Angle (deg) beyond which the b0 form no longer holds (no uncertainty stated).
 Source: Duffie & Beckman, Solar Engineering of Thermal Processes, 4th ed., sec. 6.17."""
 GLASS_INDEX = 1.526
 """Index of refraction of window glass (no unit). Source: Duffie & Beckman, 4th ed., sec. 5.1."""

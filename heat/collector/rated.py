@@ -8,7 +8,7 @@ absorbed sun. Below ambient (x < 0) the quadratic term is left out, so that loss
 from math import exp, sqrt
 from typing import NamedTuple
 
-from heat.compiled import inline_kernel, kernel
+from heat.common.compiled import inline_kernel, kernel
 
 
 class RatedCollector(NamedTuple):
@@ -40,7 +40,7 @@ def heat_loss(x, a1, a2):
 
 
 @inline_kernel
-def standing_temperature(absorbed_w_m2, air_c, mean_c, dt_s, a1, collector):
+def stagnation_temperature(absorbed_w_m2, air_c, mean_c, dt_s, a1, collector):
     """Mean temperature (°C) after dt_s (s) without flow, from mean_c (°C); absorbed sun in W/m², a1 in W/m²K.
 
     Exact for any step: with u the distance to the balance, ``a5 du/dt = -D u - a2 u²`` and
@@ -97,8 +97,23 @@ def running_temperature(absorbed_w_m2, air_c, mean_c, dt_s, a1, collector, loop_
 
 
 @kernel
-def series_temperature(absorbed, absorbed_2, air_c, mean_c, mean_2_c, dt_s, a1, a1_2, first, second, loop_w_k,
-                       share, offset_c, inlet_c, creeps):  # fmt: skip
+def series_temperature(
+    absorbed,
+    absorbed_2,
+    air_c,
+    mean_c,
+    mean_2_c,
+    dt_s,
+    a1,
+    a1_2,
+    first,
+    second,
+    loop_w_k,
+    share,
+    offset_c,
+    inlet_c,
+    creeps,
+):
     """Two unlike groups in series: means and outlets (°C) of both, and the inlet (°C) they agree on.
 
     ``creeps``: the fluid goes by its own weight, see :func:`outlet_weight`.

@@ -2,7 +2,7 @@
 
 from typing import NamedTuple
 
-from heat.compiled import inline_kernel
+from heat.common.compiled import inline_kernel
 
 
 class Differential(NamedTuple):

@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from heat.calendar import DAY_OF_YEAR, HOUR_OF_DAY, MONTH_OF_HOUR
+from heat.common.calendar import DAY_OF_YEAR, HOUR_OF_DAY, MONTH_OF_HOUR
 from heat.constants import HOURS
 from heat.design import Design
 
@@ -18,7 +18,7 @@ def between(first_day: int, last_day: int) -> NDArray[np.bool_]:
 
 
 def pasteurising(design: Design) -> NDArray[np.bool_]:
-    """True in the hours the store is heated through (8,760, no unit)."""
+    """True in the hours the store is pasteurised (8,760, no unit)."""
     plan = design.system.backup.pasteurisation
     if not plan.fitted:
         return np.zeros(HOURS, dtype=bool)
@@ -61,6 +61,6 @@ def pump_allowed(design: Design, mode: Array, heating_through: NDArray[np.bool_]
     if scheme.exchange == "pool":
         allowed &= np.asarray(design.demand.pool.months)[MONTH_OF_HOUR]
     dry = np.zeros(HOURS)
-    if scheme.water_outdoors and scheme.moved != "none":
+    if scheme.water_outdoors and scheme.driven_by != "none":
         dry[~season] = 1.0
     return allowed.astype(float), dry

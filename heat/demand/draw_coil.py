@@ -2,10 +2,10 @@
 
 from math import log, pi
 
+from heat.common.fluid import fluid_property
 from heat.demand.profile import mean_draw_l
 from heat.design import Design
 from heat.design.system import DrawCoil
-from heat.fluid import fluid_property
 
 WALL_W_MK = {"copper": 380.0, "stainless": 15.0, "steel": 50.0, "multilayer": 0.43, "plastic": 0.35}
 """Conductivity of a coil's wall (W/mK). Source: EN ISO 10456 (metals, cross-linked polyethylene); multilayer pipe, the
@@ -59,5 +59,5 @@ def own_water_share(design: Design) -> float:
     what the coil holds over the litres of a draw."""
     coil = design.system.draw_coil
     bore_m = (coil.outer_mm - 2.0 * coil.wall_mm) / 1000.0
-    held_l = coil.length_m * pi * bore_m**2 / 4.0 * 1000.0
-    return min(held_l / mean_draw_l(design.demand), 1.0)
+    retained_l = coil.length_m * pi * bore_m**2 / 4.0 * 1000.0
+    return min(retained_l / mean_draw_l(design.demand), 1.0)

@@ -1,6 +1,6 @@
 """Hot water at the tap: what the store must give for it."""
 
-from heat.compiled import inline_kernel, kernel
+from heat.common.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
 from heat.store.layers import TINY_KG, add_below, drop_crumb
 

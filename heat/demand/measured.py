@@ -7,16 +7,23 @@ import pandas as pd
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
+from heat.common.tables import cells, number_of
 from heat.constants import HOURS
 from heat.errors import WeatherFileError
-from heat.tables import cells, number_of
 from heat.weather.year import Note
 
 Array = NDArray[np.float64]
 LOAD_UNITS: dict[str, tuple[str, float]] = {
-    "L": ("L", 1.0), "m³": ("L", 1000.0), "gal": ("L", 3.785411784), "kWh": ("kWh", 1.0), "Wh": ("kWh", 1e-3),
-    "MJ": ("kWh", 1 / 3.6), "kBtu": ("kWh", 0.29307107), "kW": ("kWh", 1.0), "W": ("kWh", 1e-3),
-}  # fmt: skip
+    "L": ("L", 1.0),
+    "m³": ("L", 1000.0),
+    "gal": ("L", 3.785411784),
+    "kWh": ("kWh", 1.0),
+    "Wh": ("kWh", 1e-3),
+    "MJ": ("kWh", 1 / 3.6),
+    "kBtu": ("kWh", 0.29307107),
+    "kW": ("kWh", 1.0),
+    "W": ("kWh", 1e-3),
+}
 """What a column may hold and its factor to L or kWh a row; kW and W are means of the hour or day."""
 POWERS = ("kW", "W")
 SHORT_GAP_H = 3
@@ -103,17 +110,24 @@ def _series(name: str, text: str, layout: LoadMap) -> tuple[pd.DataFrame, list[N
     lines = [line for line, _ in rows]
     bad = [line for line, v in zip(lines, values, strict=True) if v != v]
     if len(bad) == len(rows):
-        raise WeatherFileError(name, "no number in this column.", lines[0] if lines else 1, str(layout.value + 1),
-            "Choose another column or decimal sign.")  # fmt: skip
+        raise WeatherFileError(
+            name,
+            "no number in this column.",
+            lines[0] if lines else 1,
+            str(layout.value + 1),
+            "Choose another column or decimal sign.",
+        )
     if bad:
         notes.append(Note("repair", f"{len(bad)} rows without a number were taken as gaps.", bad[0]))
     if layout.stamp < 0:
         per_day = {24: 1, 168: 7, 365: 365, 366: 366, HOURS: 365, HOURS + 24: 366}
         if len(rows) not in per_day:
             raise WeatherFileError(
-                name, f"{len(rows)} rows without stamps; a year has 365 days or 8760 hours, a week 168 hours.",
-                lines[-1], way_out="Choose the column that holds date and time.",
-            )  # fmt: skip
+                name,
+                f"{len(rows)} rows without stamps; a year has 365 days or 8760 hours, a week 168 hours.",
+                lines[-1],
+                way_out="Choose the column that holds date and time.",
+            )
         start = "1992-01-01" if per_day[len(rows)] == 366 else "1990-01-01"
         stamps = pd.date_range(start, periods=len(rows), freq="D" if len(rows) in (365, 366) else "h")
         notes.append(Note("info", "There are no stamps: rows count from 1 January, a Monday."))
@@ -130,8 +144,13 @@ def _series(name: str, text: str, layout: LoadMap) -> tuple[pd.DataFrame, list[N
         if unread.size:
             at = int(unread[0])
             if unread.size > 0.1 * len(rows):
-                raise WeatherFileError(name, f"the stamp “{texts[at]}” cannot be read.", lines[at],
-                    str(layout.stamp + 1), "Choose another column or format.")  # fmt: skip
+                raise WeatherFileError(
+                    name,
+                    f"the stamp “{texts[at]}” cannot be read.",
+                    lines[at],
+                    str(layout.stamp + 1),
+                    "Choose another column or format.",
+                )
             notes.append(Note("repair", f"{unread.size} rows without a readable stamp were left out.", lines[at]))
     frame = pd.DataFrame({"line": lines, "stamp": stamps, "value": values})
     return frame[frame["stamp"].notna()].sort_values("stamp", kind="stable"), notes

@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from heat.calendar import DAY_OF_HOUR, HOUR_OF_DAY, MONTH_OF_HOUR
+from heat.common.calendar import DAY_OF_HOUR, HOUR_OF_DAY, MONTH_OF_HOUR
 from heat.constants import HOURS, WATER_J_KGK
 from heat.design.needs import Demand
 from heat.loop.pipe import insulated_loss_w_k
@@ -103,7 +103,7 @@ def tap_litres(demand: Demand, mains_c: Array) -> Array:
 
 
 def circulation_watts(demand: Demand) -> Array:
-    """What a circulation loop loses in each of 8,760 hours (W), known or reckoned from its pipe (20 °C around it)."""
+    """What a circulation loop loses in each of 8,760 hours (W), known or calculated from its pipe (20 °C around it)."""
     use = demand.circulation
     if not use.fitted:
         return np.zeros(HOURS)
@@ -144,14 +144,16 @@ def as_it_is(demand: Demand) -> Demand:
     if before.circulation_hours is not None:
         first = sorted(range(24), key=lambda h: (not loop.hours_on[h], h))[: round(before.circulation_hours)]
         change["hours_on"] = tuple(h in first for h in range(24))
-    return demand.model_copy(update={
-        "litres_per_person_day": before.litres_per_person_day or demand.litres_per_person_day,
-        "leaks_l_day": demand.leaks_l_day if before.leaks_l_day is None else before.leaks_l_day,
-        "fixtures": tuple(
-            f.model_copy(update={"flow_after_l_min": None, "minutes_after_day": None}) for f in demand.fixtures
-        ),
-        "circulation": loop.model_copy(update=change),
-    })  # fmt: skip
+    return demand.model_copy(
+        update={
+            "litres_per_person_day": before.litres_per_person_day or demand.litres_per_person_day,
+            "leaks_l_day": demand.leaks_l_day if before.leaks_l_day is None else before.leaks_l_day,
+            "fixtures": tuple(
+                f.model_copy(update={"flow_after_l_min": None, "minutes_after_day": None}) for f in demand.fixtures
+            ),
+            "circulation": loop.model_copy(update=change),
+        }
+    )
 
 
 def mean_draw_l(demand: Demand) -> float:

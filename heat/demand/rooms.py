@@ -3,8 +3,8 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from heat.calendar import HOUR_OF_DAY, MONTH_OF_HOUR
-from heat.compiled import kernel
+from heat.common.calendar import HOUR_OF_DAY, MONTH_OF_HOUR
+from heat.common.compiled import kernel
 from heat.constants import HOURS
 from heat.demand.profile import spread_series
 from heat.design.rooms import FUEL_KWH, FreshAir, Heating, SecondCircuit
@@ -42,9 +42,10 @@ def known_heating(heating: Heating, weather: WeatherYear, first_weekday: int) ->
     low, high = (float(v) for v in np.log(LOSS_RANGE_W_K))
     if not enough(high):
         raise InputError(
-            "demand.heating.fuel_year", None,
+            "demand.heating.fuel_year",
+            None,
             "the air here is never cold enough to need that much heat: check base temperature, months and fuel",
-        )  # fmt: skip
+        )
     while high - low > 1e-5:
         middle = 0.5 * (low + high)
         low, high = (low, middle) if enough(middle) else (middle, high)
@@ -75,33 +76,47 @@ def heating_watts(heating: Heating, weather: WeatherYear, first_weekday: int) ->
     back = np.asarray(heating.set_back_hours)[HOUR_OF_DAY]
     wanted = heating.room_c - np.where(back, heating.set_back_k, 0.0)
     watts = np.zeros(HOURS)
-    hold_room(
-        heating.loss_w_k, 1000.0 * heating.storage_kwh_k, heating.heat_up * design_watts(heating),
-        heating.room_c + WARMEST_K, weather.air_c, gains, wanted, np.where(on, 1.0, 0.0), watts,
-    )  # fmt: skip
+    heat_to_hold(
+        heating.loss_w_k,
+        1000.0 * heating.storage_kwh_k,
+        heating.heat_up * design_watts(heating),
+        heating.room_c + WARMEST_K,
+        weather.air_c,
+        gains,
+        wanted,
+        np.where(on, 1.0, 0.0),
+        watts,
+    )
     return watts
 
 
 @kernel
-def hold_room(
-    loss_w_k: float, storage_wh_k: float, most_w: float, aired_c: float, air_c: Array, gains_w: Array, wanted_c: Array,
-    on: Array, watts: Array,
-) -> None:  # fmt: skip
+def heat_to_hold(
+    loss_w_k: float,
+    storage_wh_k: float,
+    most_w: float,
+    aired_c: float,
+    air_c: Array,
+    gains_w: Array,
+    wanted_c: Array,
+    on: Array,
+    watts: Array,
+) -> None:
     """Heat (W) that holds a room of one capacity (Wh/K) at or above wanted_c (°C), up to most_w (W) where it must warm
     up; written into ``watts``. Exact for each hour's constant air (°C) and gains (W)."""
-    kept = np.exp(-loss_w_k / storage_wh_k) if storage_wh_k > 1e-3 * loss_w_k else 0.0
+    stored = np.exp(-loss_w_k / storage_wh_k) if storage_wh_k > 1e-3 * loss_w_k else 0.0
     room_c = wanted_c[-1]
     for _ in range(2):  # the first round finds where the year begins
         for h in range(air_c.size):
             free_c = air_c[h] + gains_w[h] / loss_w_k
-            idle_c = free_c + (room_c - free_c) * kept
+            idle_c = free_c + (room_c - free_c) * stored
             need_w = 0.0
             if on[h] > 0.0 and idle_c < wanted_c[h]:
-                need_w = loss_w_k * (wanted_c[h] - idle_c) / (1.0 - kept)
+                need_w = loss_w_k * (wanted_c[h] - idle_c) / (1.0 - stored)
                 if room_c < wanted_c[h] - 1e-6:  # it warms up again: as fast as the emitters can
                     need_w = min(need_w, max(most_w, loss_w_k * (wanted_c[h] - free_c)))
             watts[h] = need_w
-            room_c = min(idle_c + need_w / loss_w_k * (1.0 - kept), aired_c)
+            room_c = min(idle_c + need_w / loss_w_k * (1.0 - stored), aired_c)
 
 
 def share_out(heating: Heating, watts: Array) -> tuple[Array, Array]:

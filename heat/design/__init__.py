@@ -4,7 +4,7 @@ from heat.design.base import Part, quantity
 from heat.design.document import (
     PAPER,
     Design,
-    Reckoning,
+    Numerics,
     allowed_range,
     bounds,
     completed,
@@ -20,6 +20,26 @@ from heat.design.system import Collector, Pipe, Store, System
 from heat.design.upgrade import VERSION
 
 __all__ = [
-    "PAPER", "VERSION", "Collector", "Demand", "Design", "Mains", "Part", "Pipe", "Plane", "Reckoning", "Site", "Store",
-    "System", "allowed_range", "bounds", "completed", "field_at", "parse", "quantity", "refusals", "schema", "upgraded",
-]  # fmt: skip
+    "PAPER",
+    "VERSION",
+    "Collector",
+    "Demand",
+    "Design",
+    "Mains",
+    "Numerics",
+    "Part",
+    "Pipe",
+    "Plane",
+    "Site",
+    "Store",
+    "System",
+    "allowed_range",
+    "bounds",
+    "completed",
+    "field_at",
+    "parse",
+    "quantity",
+    "refusals",
+    "schema",
+    "upgraded",
+]

@@ -22,8 +22,8 @@ class Element(Part):
 
     fitted: bool = Field(False, title="Fitted")
     power_kw: float = quantity(3, "kW", 0.1, 500, "Power")
-    height_share: Share = Field(0.55, title="Element, how high (0 floor, 1 lid)")
-    sensor_share: Share = Field(0.65, title="Thermostat, how high (0 floor, 1 lid)")
+    height_share: Share = Field(0.55, title="Element, height (0 bottom, 1 top)")
+    sensor_share: Share = Field(0.65, title="Thermostat, height (0 bottom, 1 top)")
     set_c: float = quantity(55, "degC", 30, 90, "Set point")
     hysteresis_k: float = quantity(4, "delta_degC", 0.5, 20, "Hysteresis")
     hours_on: tuple[bool, ...] = rows(ALL_DAY, "1", 24, "Hours it may heat")
@@ -35,8 +35,8 @@ class Boiler(Element):
     """A boiler on a coil in the upper part of the store."""
 
     power_kw: float = quantity(15, "kW", 0.1, 5000, "Power")
-    height_share: Share = Field(0.6, title="Its coil begins at, how high (0 floor, 1 lid)")
-    sensor_share: Share = Field(0.75, title="Thermostat, how high (0 floor, 1 lid)")
+    height_share: Share = Field(0.6, title="Its coil begins at, height (0 bottom, 1 top)")
+    sensor_share: Share = Field(0.75, title="Thermostat, height (0 bottom, 1 top)")
     efficiency: float = quantity(0.9, "1", 0.2, 5, "Efficiency")
     price_kwh: float = quantity(0.14, "1/kWh", 0, 10, "Price of its energy")
     co2_kg_kwh: float = quantity(0.21, "kg/kWh", 0, 3, "CO2 of its energy")
@@ -52,9 +52,9 @@ class Stove(Part):
     hot_share: float = quantity(0.85, "1", 0.2, 1, "Gives with hot water, share")
     damper_c: float = quantity(80, "degC", 50, 120, "Its damper closes at")
     circulation: Literal["weight", "pump"] = Field("weight", title="Water is moved by")
-    out_share: Share = Field(0.0, title="Leaves the store at, how high (0 floor, 1 lid)")
-    height_share: Share = Field(0.4, title="Its jacket feeds at, how high (0 floor, 1 lid)")
-    store_above_m: float = quantity(0.3, "m", -10, 20, "Store's floor above the jacket's")
+    out_share: Share = Field(0.0, title="Leaves the store at, height (0 bottom, 1 top)")
+    height_share: Share = Field(0.4, title="Its jacket feeds at, height (0 bottom, 1 top)")
+    store_above_m: float = quantity(0.3, "m", -10, 20, "Store's bottom above the jacket's")
     jacket_m: float = quantity(0.4, "m", 0.05, 2, "Jacket, height")
     pipe_m: float = quantity(6, "m", 0.5, 100, "Pipe, there and back")
     bore_mm: float = quantity(25, "mm", 8, 100, "Pipe, bore")
@@ -87,7 +87,7 @@ class Series(Part):
 
 
 class Pasteurisation(Part):
-    """Now and then everything is heated through."""
+    """Now and then everything is pasteurised."""
 
     fitted: bool = Field(False, title="Planned")
     every_days: int = Field(7, ge=1, le=60, title="Every so many days", json_schema_extra={"unit": "day"})

@@ -11,7 +11,7 @@ def quantity(default: Any, unit: str, low: float, high: float, title: str) -> An
 
 
 def optional(unit: str, low: float, high: float, title: str) -> Any:
-    """A field that is reckoned where it is not typed: unit (such as "W/K"), range, title."""
+    """A field that is calculated where it is not typed: unit (such as "W/K"), range, title."""
     return Field(None, ge=low, le=high, title=title, json_schema_extra={"unit": unit})
 
 

@@ -54,17 +54,22 @@ def kind_changes(document: dict[str, Any], kind: str) -> dict[str, Any]:
     changes: dict[str, Any] = {"system.kind": kind}
     if scheme.drains or scheme.exchange in ("direct", "pool"):
         changes["system.loop.glycol_percent"] = 0.0
-    elif scheme.moved != "none" and loop["glycol_percent"] == 0:
+    elif scheme.driven_by != "none" and loop["glycol_percent"] == 0:
         changes["system.loop.glycol_percent"] = GLYCOL_PERCENT
     if was.exchange == "plate" and scheme.exchange != "plate":
         changes["system.loop.in_share"] = fresh["loop"]["in_share"]
-    if scheme.moved == "weight" and was.moved != "weight":
+    if scheme.driven_by == "buoyancy" and was.driven_by != "buoyancy":
         changes |= {
             f"system.loop.{pipe}.{n}": v for pipe in ("supply_pipe", "return_pipe") for n, v in SHORT_PIPE.items()
         }
-        changes |= {"system.loop.check_valve": False, "system.loop.in_share": 0.85, "system.loop.out_share": 0.02,
-                    "system.store.outdoors": True, "system.loop.geometry.store_bottom_m": None}  # fmt: skip
-    if scheme.moved == "pump" and loop["supply_pipe"]["length_m"] == SHORT_PIPE["length_m"]:
+        changes |= {
+            "system.loop.check_valve": False,
+            "system.loop.in_share": 0.85,
+            "system.loop.out_share": 0.02,
+            "system.store.outdoors": True,
+            "system.loop.geometry.store_bottom_m": None,
+        }
+    if scheme.driven_by == "pump" and loop["supply_pipe"]["length_m"] == SHORT_PIPE["length_m"]:
         changes |= {
             f"system.loop.{pipe}.{n}": fresh["loop"][pipe][n]
             for pipe in ("supply_pipe", "return_pipe")
@@ -74,9 +79,9 @@ def kind_changes(document: dict[str, Any], kind: str) -> dict[str, Any]:
         changes["system.store.outdoors"] = False
     if scheme.exchange == "plate" and was.exchange != "plate":
         changes |= {"system.loop.in_share": PLATE_RETURNS_AT, "system.plate.store_flow_kg_h": None}
-    if scheme.moved == "none" and document["system"]["backup"]["stove"]["fitted"]:
+    if scheme.driven_by == "none" and document["system"]["backup"]["stove"]["fitted"]:
         changes["system.second_store.fitted"] = True  # the stove heats that
-    if scheme.moved == "none" and document["system"]["store"]["volume_l"] > 160:
+    if scheme.driven_by == "none" and document["system"]["store"]["volume_l"] > 160:
         changes |= {"system.store.volume_l": 160.0}
     if scheme.exchange == "pool":
         changes |= {"demand.pool.fitted": True, "demand.pool.exchanger_w_k": 0.0}
@@ -106,46 +111,72 @@ def _kind(words: str, kind: str) -> Way:
 
 
 WAYS_OUT: dict[str, tuple[Way, ...]] = {
-    "demand.hot_water": (_set("heat the rooms", demand__heating__fitted=True),
-        _set("heat a pool", demand__pool__fitted=True)),
+    "demand.hot_water": (
+        _set("heat the rooms", demand__heating__fitted=True),
+        _set("heat a pool", demand__pool__fitted=True),
+    ),
     "system.loop.glycol_percent": (
-        _set("plain water", system__loop__glycol_percent=0.0), _kind("a closed loop with a coil", "pumped_coil"),
+        _set("plain water", system__loop__glycol_percent=0.0),
+        _kind("a closed loop with a coil", "pumped_coil"),
         _set("an exchanger at the pool", demand__pool__exchanger_w_k=2000.0),
     ),
-    "demand.pool.fitted": (_set("heat a pool", demand__pool__fitted=True, demand__pool__exchanger_w_k=0.0,
-        system__loop__glycol_percent=0.0),
-                           _kind("a coil in a store instead", "pumped_coil")),
-    "system.loop.geometry.store_bottom_m": (_set("the usual height above the collectors",
-        system__loop__geometry__store_bottom_m=None),
-                                            _kind("a pump instead", "pumped_coil")),
-    "system.loop.in_share": (_set("in at 0.9, out at the floor", system__loop__in_share=0.9,
-        system__loop__out_share=0.0),),
-    "system.backup.stove.fitted": (_set("a second store for it", system__second_store__fitted=True),
-                                   _set("no stove", system__backup__stove__fitted=False)),
-    "system.backup.stove.fired": (_set("fire it by the timetable", system__backup__stove__fired="timetable"),
-                                  _set("heat the rooms", demand__heating__fitted=True)),
-    "system.backup.stove.height_share": (_set("from the floor to 0.4 of the height",
-        system__backup__stove__out_share=0.0, system__backup__stove__height_share=0.4),),
-    "system.control.rests_with_boiler": (_set("the pump need not rest", system__control__rests_with_boiler=False),
-                                         _set("boiler's thermostat higher", system__backup__boiler__sensor_share=0.75)),
-    "system.backup.pasteurisation.fitted": (_set("fit an element for it", system__backup__element__fitted=True),
-                                            _set("no pasteurisation", system__backup__pasteurisation__fitted=False)),
-    "system.control.hours_allowed": (_set("the pump may run at all hours", system__control__hours_allowed=[True] * 24),
+    "demand.pool.fitted": (
+        _set(
+            "heat a pool", demand__pool__fitted=True, demand__pool__exchanger_w_k=0.0, system__loop__glycol_percent=0.0
         ),
+        _kind("a coil in a store instead", "pumped_coil"),
+    ),
+    "system.loop.geometry.store_bottom_m": (
+        _set("the usual height above the collectors", system__loop__geometry__store_bottom_m=None),
+        _kind("a pump instead", "pumped_coil"),
+    ),
+    "system.loop.in_share": (
+        _set("in at 0.9, out at the floor", system__loop__in_share=0.9, system__loop__out_share=0.0),
+    ),
+    "system.backup.stove.fitted": (
+        _set("a second store for it", system__second_store__fitted=True),
+        _set("no stove", system__backup__stove__fitted=False),
+    ),
+    "system.backup.stove.fired": (
+        _set("fire it by the timetable", system__backup__stove__fired="timetable"),
+        _set("heat the rooms", demand__heating__fitted=True),
+    ),
+    "system.backup.stove.height_share": (
+        _set(
+            "from the floor to 0.4 of the height",
+            system__backup__stove__out_share=0.0,
+            system__backup__stove__height_share=0.4,
+        ),
+    ),
+    "system.control.rests_with_boiler": (
+        _set("the pump need not rest", system__control__rests_with_boiler=False),
+        _set("boiler's thermostat higher", system__backup__boiler__sensor_share=0.75),
+    ),
+    "system.backup.pasteurisation.fitted": (
+        _set("fit an element for it", system__backup__element__fitted=True),
+        _set("no pasteurisation", system__backup__pasteurisation__fitted=False),
+    ),
+    "system.control.hours_allowed": (
+        _set("the pump may run at all hours", system__control__hours_allowed=[True] * 24),
+    ),
     "demand.tap_c": (_set("45 °C at the tap", demand__tap_c=45.0),),
     "system.backup.element.set_c": (_set("element at 55 °C", system__backup__element__set_c=55.0),),
     "system.backup.top_element.set_c": (_set("element at 55 °C", system__backup__top_element__set_c=55.0),),
     "system.backup.boiler.set_c": (_set("boiler at 55 °C", system__backup__boiler__set_c=55.0),),
-    "system.dump.above_c": (_set("dump from 88 °C, relief at 98 °C", system__dump__above_c=88.0,
-        system__store__relief_c=98.0),),
+    "system.dump.above_c": (
+        _set("dump from 88 °C, relief at 98 °C", system__dump__above_c=88.0, system__store__relief_c=98.0),
+    ),
     "system.coil.top_share": (("coil 0.3 of the height tall", lambda d: _tall(d, "coil")),),
     "system.jacket.top_share": (("jacket 0.3 of the height tall", lambda d: _tall(d, "jacket")),),
     "system.draw_coil.top_share": (("coil 0.3 of the height tall", lambda d: _tall(d, "draw_coil")),),
-    "system.control.off_k": (("the start 4 K above the stop",
-        lambda d: {"system.control.on_k": min(d["system"]["control"]["off_k"] + 4.0, 30.0)}),
-                             ("the stop at half the start",
-                                 lambda d: {"system.control.off_k": d["system"]["control"]["on_k"] / 2.0})),
-}  # fmt: skip
+    "system.control.off_k": (
+        (
+            "the start 4 K above the stop",
+            lambda d: {"system.control.on_k": min(d["system"]["control"]["off_k"] + 4.0, 30.0)},
+        ),
+        ("the stop at half the start", lambda d: {"system.control.off_k": d["system"]["control"]["on_k"] / 2.0}),
+    ),
+}
 """Ways out of a contradiction, by the path it names."""
 TALL_SHARE = 0.3
 

@@ -29,7 +29,7 @@ class Warning:
 
 
 def contradiction(design: Any) -> tuple[str, str] | None:
-    """Path and reason (no unit) why a design cannot be reckoned, or None."""
+    """Path and reason (no unit) why a design cannot be calculated, or None."""
     for rule in REFUSED:
         found = rule(design)
         if found:
@@ -75,7 +75,7 @@ def _pool_kind(d: Any) -> tuple[str, str] | None:
 
 
 def _siphon_heights(d: Any) -> tuple[str, str] | None:
-    if d.system.scheme.moved == "weight" and d.system.store_bottom_m < -0.5 * d.plane.slope_m:
+    if d.system.scheme.driven_by == "buoyancy" and d.system.store_bottom_m < -0.5 * d.plane.slope_m:
         return (
             "system.loop.geometry.store_bottom_m",
             "natural circulation needs the store above the collectors: raise it, or choose a pump",
@@ -92,7 +92,7 @@ def _ports(d: Any) -> tuple[str, str] | None:
 
 def _stove(d: Any) -> tuple[str, str] | None:
     stove = d.system.backup.stove
-    if stove.fitted and d.system.scheme.moved == "none" and not d.system.second_store.fitted:
+    if stove.fitted and d.system.scheme.driven_by == "none" and not d.system.second_store.fitted:
         reason = "a stove cannot heat a store that stands outdoors as its own collector: add a second store for it"
         return "system.backup.stove.fitted", reason
     if stove.fitted and stove.fired == "rooms" and not d.demand.heating.fitted:
@@ -112,10 +112,7 @@ def _lockouts(d: Any) -> tuple[str, str] | None:
     plan = backup.pasteurisation
     heated = backup.element.fitted or backup.top_element.fitted or backup.boiler.fitted
     if plan.fitted and not heated:
-        return (
-            "system.backup.pasteurisation.fitted",
-            "nothing can heat the store through: fit an element or a boiler",
-        )
+        return ("system.backup.pasteurisation.fitted", "nothing can heat the store through: fit an element or a boiler")
     if plan.fitted and plan.every_days == 1 and plan.hours == 12 and control.rests_while_pasteurising:
         allowed = [on for h, on in enumerate(control.hours_allowed) if (h - plan.from_hour) % 24 >= plan.hours]
         if not any(allowed):
@@ -147,7 +144,7 @@ def _sources(d: Any) -> tuple[str, str] | None:
     return None
 
 
-def _standing_heat(d: Any) -> tuple[str, str] | None:
+def _stagnation_limit(d: Any) -> tuple[str, str] | None:
     """A curve by which a collector would stand hotter than any that is built: usually a quadratic loss left out."""
     if d.system.scheme.exchange == "none":
         return None
@@ -194,9 +191,18 @@ def too_fine(d: Any) -> tuple[str, str] | None:
 
 
 REFUSED: tuple[Callable[[Any], tuple[str, str] | None], ...] = (
-    _uses, _drainback_fluid, _direct_fluid, _pool_kind, _siphon_heights, _ports, _stove, _lockouts, _set_points,
-    _sources, _standing_heat,
-)  # fmt: skip
+    _uses,
+    _drainback_fluid,
+    _direct_fluid,
+    _pool_kind,
+    _siphon_heights,
+    _ports,
+    _stove,
+    _lockouts,
+    _set_points,
+    _sources,
+    _stagnation_limit,
+)
 
 
 LEAST_RISE_MM_M = 50.0
@@ -211,23 +217,29 @@ def _stove_warnings(design: Any) -> list[Warning]:
         return found
     by_weight = stove.circulation == "weight"
     if by_weight and stove.store_above_m < -0.5 * stove.jacket_m:
-        found.append(Warning(
-            "system.backup.stove.store_above_m",
-            "The store stands below the stove's jacket: its water hardly moves by weight, and the jacket boils.",
-            "Raise the store, or give the stove a pump that also runs when the power fails.",
-        ))  # fmt: skip
+        found.append(
+            Warning(
+                "system.backup.stove.store_above_m",
+                "The store stands below the stove's jacket: its water hardly moves by weight, and the jacket boils.",
+                "Raise the store, or give the stove a pump that also runs when the power fails.",
+            )
+        )
     if by_weight and stove.rise_mm_m < LEAST_RISE_MM_M:
-        found.append(Warning(
-            "system.backup.stove.rise_mm_m",
-            f"The pipe from the jacket rises {stove.rise_mm_m:g} mm in a metre: air and steam stay in it.",
-            "Let it rise at least 1 in 20 all the way.",
-        ))  # fmt: skip
+        found.append(
+            Warning(
+                "system.backup.stove.rise_mm_m",
+                f"The pipe from the jacket rises {stove.rise_mm_m:g} mm in a metre: air and steam stay in it.",
+                "Let it rise at least 1 in 20 all the way.",
+            )
+        )
     if not stove.heat_trap:
-        found.append(Warning(
-            "system.backup.stove.heat_trap",
-            "Without a heat trap warm water climbs the stove's pipe when the fire is out.",
-            "Bring the pipe down before it enters the store.",
-        ))  # fmt: skip
+        found.append(
+            Warning(
+                "system.backup.stove.heat_trap",
+                "Without a heat trap warm water climbs the stove's pipe when the fire is out.",
+                "Bring the pipe down before it enters the store.",
+            )
+        )
     return found
 
 
@@ -238,78 +250,100 @@ def warnings(design: Any, coldest_air_c: float) -> list[Warning]:
     scheme = SCHEMES[system.kind]
     control = system.control
     whole_year = control.season_from_day == 1 and control.season_to_day == 365
-    if scheme.moved == "none" and coldest_air_c < 0:
-        found.append(Warning(
-            "system.kind",
-            f"The water stands outdoors and the air falls to {coldest_air_c:.0f} °C: it can freeze.",
-            "Empty it in winter, cover it at night, or choose a scheme with the store indoors. Check the local code.",
-        ))  # fmt: skip
+    if scheme.driven_by == "none" and coldest_air_c < 0:
+        found.append(
+            Warning(
+                "system.kind",
+                f"The water stands outdoors and the air falls to {coldest_air_c:.0f} °C: it can freeze.",
+                "Empty it in winter, cover it at night, or choose a scheme with the store indoors. "
+                "Check the local code.",
+            )
+        )
     elif scheme.water_outdoors and system.kind not in ("drain_down",) and whole_year and coldest_air_c < 2:
-        found.append(Warning(
-            "system.control.season_from_day",
-            f"Plain water stands in collectors outdoors and the air falls to {coldest_air_c:.0f} °C.",
-            "Drain them for the cold months, or choose a loop with antifreeze or drainback.",
-        ))  # fmt: skip
-    if not scheme.water_outdoors and not scheme.drains and scheme.moved != "none":
-        from heat.fluid import freezing_point_c
+        found.append(
+            Warning(
+                "system.control.season_from_day",
+                f"Plain water stands in collectors outdoors and the air falls to {coldest_air_c:.0f} °C.",
+                "Drain them for the cold months, or choose a loop with antifreeze or drainback.",
+            )
+        )
+    if not scheme.water_outdoors and not scheme.drains and scheme.driven_by != "none":
+        from heat.common.fluid import freezing_point_c
 
         freezes = freezing_point_c(loop.glycol_percent)
         if freezes > coldest_air_c:
-            found.append(Warning(
-                "system.loop.glycol_percent",
-                f"The fluid freezes at {freezes:.0f} °C; the air falls to {coldest_air_c:.0f} °C.",
-                "Use more antifreeze.",
-            ))  # fmt: skip
-    if scheme.moved == "weight" and system.store_bottom_m < 0:
-        found.append(Warning(
-            "system.loop.geometry.store_bottom_m",
-            "The store's floor lies below the collectors' upper edge: at night the water can turn round.",
-            "Raise the store or fit a check valve of low resistance.",
-        ))  # fmt: skip
+            found.append(
+                Warning(
+                    "system.loop.glycol_percent",
+                    f"The fluid freezes at {freezes:.0f} °C; the air falls to {coldest_air_c:.0f} °C.",
+                    "Use more antifreeze.",
+                )
+            )
+    if scheme.driven_by == "buoyancy" and system.store_bottom_m < 0:
+        found.append(
+            Warning(
+                "system.loop.geometry.store_bottom_m",
+                "The store's floor lies below the collectors' upper edge: at night the water can turn round.",
+                "Raise the store or fit a check valve of low resistance.",
+            )
+        )
     if scheme.exchange == "coil" and system.coil.bottom_share > 0.5:
-        found.append(Warning(
-            "system.coil.bottom_share",
-            "The solar coil begins above the middle: the water below it stays cold.",
-            "Set it in the lower third.",
-        ))  # fmt: skip
+        found.append(
+            Warning(
+                "system.coil.bottom_share",
+                "The solar coil begins above the middle: the water below it stays cold.",
+                "Set it in the lower third.",
+            )
+        )
     if system.backup.element.fitted and system.backup.element.height_share < 0.2 and not system.second_store.fitted:
-        found.append(Warning(
-            "system.backup.element.height_share",
-            "The element heats the whole store: the sun finds no cold water.",
-            "Set it in the upper half.",
-        ))  # fmt: skip
+        found.append(
+            Warning(
+                "system.backup.element.height_share",
+                "The element heats the whole store: the sun finds no cold water.",
+                "Set it in the upper half.",
+            )
+        )
     if not system.tempering_valve and control.store_limit_c > 60:
-        found.append(Warning(
-            "system.tempering_valve",
-            f"The store may reach {control.store_limit_c:.0f} °C without a tempering valve: scalding at the tap.",
-            "Fit a tempering valve; check the local code.",
-        ))  # fmt: skip
+        found.append(
+            Warning(
+                "system.tempering_valve",
+                f"The store may reach {control.store_limit_c:.0f} °C without a tempering valve: scalding at the tap.",
+                "Fit a tempering valve; check the local code.",
+            )
+        )
     if system.backup.stove.fitted and not system.dump.fitted and not system.store.open_vented:
-        found.append(Warning(
-            "system.dump.fitted",
-            "A solid-fuel stove cannot be switched off: it needs an open, safe path for its heat.",
-            "Vent the store openly or fit a dump; a licensed trade must check it.",
-        ))  # fmt: skip
+        found.append(
+            Warning(
+                "system.dump.fitted",
+                "A solid-fuel stove cannot be switched off: it needs an open, safe path for its heat.",
+                "Vent the store openly or fit a dump; a licensed trade must check it.",
+            )
+        )
     found += _stove_warnings(design)
     if design.demand.pool.fitted and scheme.exchange != "pool" and design.demand.pool.exchanger_w_k == 0:
-        found.append(Warning(
-            "demand.pool.exchanger_w_k",
-            "The pool has no exchanger, so the store gives it nothing.",
-            "Give it one.",
-        ))  # fmt: skip
+        found.append(
+            Warning(
+                "demand.pool.exchanger_w_k", "The pool has no exchanger, so the store gives it nothing.", "Give it one."
+            )
+        )
     collector = system.collector
     if collector.a4 * SKY_W_M2K > collector.a1_w_m2k:
-        found.append(Warning(
-            "system.collector.a4",
-            f"A sky exchange of {collector.a4:g} is more than the whole loss a1 of {collector.a1_w_m2k:g} W/m²K can "
-            "carry; it is counted up to that.",
-            "Set it to 0 under glass; for bare absorbers check a1 against the test report.",
-        ))  # fmt: skip
+        found.append(
+            Warning(
+                "system.collector.a4",
+                f"A sky exchange of {collector.a4:g} is more than the whole loss a1 of "
+                f"{collector.a1_w_m2k:g} W/m²K can "
+                "carry; it is counted up to that.",
+                "Set it to 0 under glass; for bare absorbers check a1 against the test report.",
+            )
+        )
     flow = loop.flow_kg_h / max(system.collector.total_area_m2, 0.1)
-    if scheme.moved == "pump" and not loop.drive.curve and not 8 <= flow <= 150:
-        found.append(Warning(
-            "system.loop.flow_kg_h",
-            f"{flow:.0f} kg/h for each m² of collector is outside the usual 8 to 150.",
-            "15 to 50 is common.",
-        ))  # fmt: skip
+    if scheme.driven_by == "pump" and not loop.drive.curve and not 8 <= flow <= 150:
+        found.append(
+            Warning(
+                "system.loop.flow_kg_h",
+                f"{flow:.0f} kg/h for each m² of collector is outside the usual 8 to 150.",
+                "15 to 50 is common.",
+            )
+        )
     return found

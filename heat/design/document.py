@@ -26,17 +26,17 @@ ITEM_BOUNDS = {
     "set_by_month": (10.0, 40.0), "ground_by_month": (0.0, 1.0), "tilt_by_month": (-45.0, 60.0),
 }  # fmt: skip
 """Range of each value of a row, in the row's own unit."""
-PATHS_KEPT = 2000
+PATHS_CACHED = 2000
 """Paths whose fields are kept: several times the fields of the whole document."""
 
 
-class Reckoning(Part):
-    """How finely the year is reckoned."""
+class Numerics(Part):
+    """How finely the year is calculated."""
 
     layers: int = Field(20, ge=1, le=100, title="Layers of the store", json_schema_extra={"unit": "1"})
     step_minutes: Literal[1, 2, 3, 4, 5, 6, 10, 12, 15] = Field(6, title="Step", json_schema_extra={"unit": "min"})
     inflow: Literal["plug", "stirred"] = Field("plug", title="Cold water enters")
-    first_day: int = Field(1, ge=1, le=365, title="Reckoned from day", json_schema_extra={"unit": "day"})
+    first_day: int = Field(1, ge=1, le=365, title="Calculated from day", json_schema_extra={"unit": "day"})
     sky: Literal["perez", "haydavies", "isotropic"] = Field("perez", title="Sky model")
 
 
@@ -52,7 +52,7 @@ class Design(Part):
     site: Site = Site()
     plane: Plane = Plane()
     system: System = System()
-    reckoning: Reckoning = Reckoning()
+    reckoning: Numerics = Numerics()
     money: Money = Money()
     offer: Offer = Offer()
     exposure: Exposure = Exposure()
@@ -85,7 +85,7 @@ def refusals(error: ValidationError) -> list[InputError]:
     return found
 
 
-@lru_cache(PATHS_KEPT)
+@lru_cache(PATHS_CACHED)
 def field_at(path: str) -> Any:
     """The pydantic field at a dotted path such as ``system.store.volume_l`` (units in its extras).
 

@@ -43,13 +43,16 @@ class Fuel(Part):
 
 
 FUELS = tuple(
-    Fuel(name=name, price_kwh=price, efficiency=efficiency, co2_kg_kwh=co2, standing=standing, by_hour=price == 0.28)
-    for name, price, efficiency, co2, standing in (
-        ("electric, direct", 0.28, 1.0, 0.35, 0), ("heat pump", 0.28, 2.8, 0.35, 0), ("gas", 0.11, 0.92, 0.21, 90),
-        ("oil", 0.12, 0.85, 0.28, 60), ("wood, bought", 0.07, 0.75, 0.03, 40),
+    Fuel(name=name, price_kwh=price, efficiency=efficiency, co2_kg_kwh=co2, standing=current, by_hour=price == 0.28)
+    for name, price, efficiency, co2, current in (
+        ("electric, direct", 0.28, 1.0, 0.35, 0),
+        ("heat pump", 0.28, 2.8, 0.35, 0),
+        ("gas", 0.11, 0.92, 0.21, 90),
+        ("oil", 0.12, 0.85, 0.28, 60),
+        ("wood, bought", 0.07, 0.75, 0.03, 40),
         ("wood, one’s own", 0.0, 0.75, 0.03, 40),
     )
-)  # fmt: skip
+)
 """Source of efficiencies and CO2: usual round values; prices and standing charges (a sweep, a meter) made up."""
 Emission = Annotated[float, Field(ge=0, le=3)]
 
@@ -64,7 +67,7 @@ class Old(Part):
 
 
 class Money(Part):
-    """What a project's money is reckoned with."""
+    """What a project's money is calculated with."""
 
     currency: str = Field("EUR", pattern="^[A-Z]{3}$", title="Currency")
     book_rate: float = quantity(1, "1", 1e-6, 1e6, "One of the price book’s currency is")

@@ -83,8 +83,8 @@ class Process(Part):
     month_factors: tuple[Factor, ...] = rows(ALL_YEAR, "1", 12, "Months against the mean")
     supply_c: float = quantity(55, "degC", 15, 95, "Supply")
     return_c: float = quantity(40, "degC", 5, 90, "Return")
-    out_share: float = quantity(1.0, "1", 0, 1, "Taken from, how high (0 floor, 1 lid)")
-    in_share: float = quantity(0.1, "1", 0, 1, "Returned to, how high (0 floor, 1 lid)")
+    out_share: float = quantity(1.0, "1", 0, 1, "Taken from, height (0 bottom, 1 top)")
+    in_share: float = quantity(0.1, "1", 0, 1, "Returned to, height (0 bottom, 1 top)")
     reserve_c: float = quantity(0, "degC", 0, 90, "Waits while the store's top is below")
 
     @model_validator(mode="after")

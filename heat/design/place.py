@@ -9,7 +9,7 @@ from heat.design.base import Celsius, Day, Name, Part, Share, optional, quantity
 
 
 class Mains(Part):
-    """Cold water: reckoned from the air, twelve months typed, or a yearly wave."""
+    """Cold water: calculated from the air, twelve months typed, or a yearly wave."""
 
     source: Literal["reckoned", "monthly", "wave"] = Field("reckoned", title="Mains temperature")
     monthly_c: tuple[Celsius, ...] = rows((7, 7, 8, 9, 12, 14, 16, 16, 15, 13, 10, 8), "degC", 12, "Mains by month")

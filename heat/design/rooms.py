@@ -9,16 +9,30 @@ from heat.design.base import ALL_DAY, Kilowatt, Part, Share, quantity, rows
 NIGHT = (True,) * 6 + (False,) * 16 + (True,) * 2
 SERIES = (24, 168, 8760)
 FUEL_KWH = {
-    "kWh": 1.0, "heating oil, L": 10.0, "natural gas, m³": 10.4, "bottled gas, kg": 12.9, "wood pellets, kg": 4.8,
-    "split wood, kg": 4.0, "natural gas, therm": 29.3, "heating oil, gal": 37.9, "propane, gal": 25.3,
-}  # fmt: skip
+    "kWh": 1.0,
+    "heating oil, L": 10.0,
+    "natural gas, m³": 10.4,
+    "bottled gas, kg": 12.9,
+    "wood pellets, kg": 4.8,
+    "split wood, kg": 4.0,
+    "natural gas, therm": 29.3,
+    "heating oil, gal": 37.9,
+    "propane, gal": 25.3,
+}
 """Heat in one unit of fuel, lower heating value but for therms (kWh). Source: usual values of energy statistics, EN ISO
 17225 for wood at usual moisture; gases and oils vary by some percent."""
 
 Fuel = Literal[
-    "kWh", "heating oil, L", "natural gas, m³", "bottled gas, kg", "wood pellets, kg", "split wood, kg",
-    "natural gas, therm", "heating oil, gal", "propane, gal",
-]  # fmt: skip
+    "kWh",
+    "heating oil, L",
+    "natural gas, m³",
+    "bottled gas, kg",
+    "wood pellets, kg",
+    "split wood, kg",
+    "natural gas, therm",
+    "heating oil, gal",
+    "propane, gal",
+]
 
 
 class RoomCoil(Part):
@@ -26,8 +40,8 @@ class RoomCoil(Part):
 
     fitted: bool = Field(False, title="By a coil of their own")
     ua_w_k: float = quantity(800, "W/K", 5, 100_000, "Rooms' coil, heat transfer")
-    bottom_share: Share = Field(0.3, title="Lower end, how high (0 floor, 1 lid)")
-    top_share: Share = Field(0.9, title="Upper end, how high (0 floor, 1 lid)")
+    bottom_share: Share = Field(0.3, title="Lower end, height (0 bottom, 1 top)")
+    top_share: Share = Field(0.9, title="Upper end, height (0 bottom, 1 top)")
 
     @model_validator(mode="after")
     def _span(self) -> "RoomCoil":
@@ -46,8 +60,8 @@ class SecondCircuit(Part):
     supply_c: float = quantity(55, "degC", 25, 85, "Its supply on the coldest day")
     return_c: float = quantity(40, "degC", 20, 75, "Its return on the coldest day")
     exponent: float = quantity(1.0, "1", 1, 1.6, "Its emitter exponent")
-    out_share: float = quantity(1.0, "1", 0, 1, "Taken from, how high (0 floor, 1 lid)")
-    in_share: float = quantity(0.3, "1", 0, 1, "Returned to, how high (0 floor, 1 lid)")
+    out_share: float = quantity(1.0, "1", 0, 1, "Taken from, height (0 bottom, 1 top)")
+    in_share: float = quantity(0.3, "1", 0, 1, "Returned to, height (0 bottom, 1 top)")
 
     @model_validator(mode="after")
     def _circuit(self) -> "SecondCircuit":
@@ -56,7 +70,7 @@ class SecondCircuit(Part):
         return self
 
 
-class Bed(Part):
+class FloorSlab(Part):
     """Sand or a slab under the floor, charged while the sun shines on days the rooms want heat, that leaks to them by
     its own hours."""
 
@@ -96,13 +110,13 @@ class Heating(Part):
     supply_c: float = quantity(40, "degC", 25, 85, "Supply on the coldest day")
     return_c: float = quantity(32, "degC", 20, 75, "Return on the coldest day")
     exponent: float = quantity(1.1, "1", 1, 1.6, "Emitter exponent")
-    out_share: float = quantity(0.8, "1", 0, 1, "Taken from, how high (0 floor, 1 lid)")
-    in_share: float = quantity(0.15, "1", 0, 1, "Returned to, how high (0 floor, 1 lid)")
+    out_share: float = quantity(0.8, "1", 0, 1, "Taken from, height (0 bottom, 1 top)")
+    in_share: float = quantity(0.15, "1", 0, 1, "Returned to, height (0 bottom, 1 top)")
     reserve_c: float = quantity(45, "degC", 0, 90, "Waits while the store's top is below")
     months: tuple[bool, ...] = rows((True,) * 12, "1", 12, "Months it runs")
     coil: RoomCoil = RoomCoil()
     second: SecondCircuit = SecondCircuit()
-    bed: Bed = Bed()
+    bed: FloorSlab = FloorSlab()
     hourly_kw: tuple[Kilowatt, ...] | None = Field(
         None, title="Hourly demand, if known", json_schema_extra={"unit": "kW"}
     )

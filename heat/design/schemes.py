@@ -7,7 +7,7 @@ class Scheme(NamedTuple):
     """What a kind of system does (no unit): what moves the loop, how heat is handed on, where frost could bite."""
 
     words: str
-    moved: Literal["pump", "weight", "none"]
+    driven_by: Literal["pump", "buoyancy", "none"]
     exchange: Literal["coil", "direct", "plate", "passive", "jacket", "pool", "none"]
     water_outdoors: bool
     drains: bool = False
@@ -26,18 +26,35 @@ SCHEMES: dict[str, Scheme] = {
     "direct": Scheme("store water through the collectors", "pump", "direct", True),
     "seasonal_preheat": Scheme("store water through the collectors, emptied in winter", "pump", "direct", True),
     "thermosiphon_open": Scheme(
-        "natural circulation into an open store with a draw coil", "weight", "direct", True, draw_coil=True, vented=True
+        "natural circulation into an open store with a draw coil",
+        "buoyancy",
+        "direct",
+        True,
+        draw_coil=True,
+        vented=True,
     ),
-    "thermosiphon_sealed": Scheme("natural circulation, sealed, into a jacket", "weight", "jacket", False),
+    "thermosiphon_sealed": Scheme("natural circulation, sealed, into a jacket", "buoyancy", "jacket", False),
     "batch_tank": Scheme("batch tank: the store is the collector", "none", "none", True),
     "tube_bank": Scheme("bank of wide tubes: the store is the collector", "none", "none", True),
     "bag": Scheme("flat water bag with a draw coil", "none", "none", True, draw_coil=True, vented=True),
     "pool_direct": Scheme("pool water through the collectors", "pump", "pool", True),
     "combi": Scheme("hot water and rooms from one store", "pump", "coil", False),
 }
-"""Every kind of system. Adding one is a row here and a path through the exchange kinds of heat.run."""
+"""Every kind of system. Adding one is a row here and a path through the exchange kinds of heat.simulation."""
 
 Kind = Literal[
-    "pumped_coil", "pumped_plate", "pumped_passive", "drainback", "drain_down", "direct", "seasonal_preheat",
-    "thermosiphon_open", "thermosiphon_sealed", "batch_tank", "tube_bank", "bag", "pool_direct", "combi",
-]  # fmt: skip
+    "pumped_coil",
+    "pumped_plate",
+    "pumped_passive",
+    "drainback",
+    "drain_down",
+    "direct",
+    "seasonal_preheat",
+    "thermosiphon_open",
+    "thermosiphon_sealed",
+    "batch_tank",
+    "tube_bank",
+    "bag",
+    "pool_direct",
+    "combi",
+]

@@ -36,7 +36,7 @@ class Collector(Part):
         (1, 1.01, 1.03, 1.08, 1.16, 1.24, 1.30, 1.20, 0.75, 0), "1", 10, "Across the tubes at 0, 10 ... 90 deg"
     )
     iam_diffuse: float = quantity(0.9, "1", 0.3, 1.5, "Diffuse incidence factor")
-    diffuse_reckoned: bool = Field(False, title="Diffuse factor reckoned from the incidence curve")
+    diffuse_reckoned: bool = Field(False, title="Diffuse factor calculated from the incidence curve")
     tubes: Literal["up", "across"] = Field("up", title="Tubes run")
     trough: bool = Field(False, title="Concentrating trough")
     acceptance_deg: float = quantity(10, "deg", 1, 60, "Accepts within")
@@ -123,7 +123,7 @@ class Drive(Part):
 class Geometry(Part):
     """Heights and passages, where weight moves the water."""
 
-    store_bottom_m: float | None = optional("m", -50, 20, "Store's floor above the collectors' upper edge")
+    store_bottom_m: float | None = optional("m", -50, 20, "Store's bottom above the collectors' upper edge")
     fittings: float = quantity(8, "1", 0, 200, "Fittings, sum of loss coefficients")
     exchanger_m: float = quantity(0.6, "m", 0.1, 4, "Passive exchanger, height")
     exchanger_bore_mm: float = quantity(18, "mm", 5, 120, "Passive exchanger's pipe, bore")
@@ -142,8 +142,8 @@ class Loop(Part):
     geometry: Geometry = Geometry()
     supply_pipe: Pipe = Pipe()
     return_pipe: Pipe = Pipe()
-    out_share: Share = Field(0.0, title="Leaves the store at, how high (0 floor, 1 lid)")
-    in_share: Share = Field(0.9, title="Enters the store at, how high (0 floor, 1 lid)")
+    out_share: Share = Field(0.0, title="Leaves the store at, height (0 bottom, 1 top)")
+    in_share: Share = Field(0.9, title="Enters the store at, height (0 bottom, 1 top)")
     layering: bool = Field(False, title="Layering inlet")
 
 
@@ -151,8 +151,8 @@ class Coil(Part):
     """Coil inside the store; its hot side flows downwards."""
 
     ua_w_k: float = quantity(350, "W/K", 5, 50_000, "Coil, heat transfer")
-    bottom_share: Share = Field(0.0, title="Lower end, how high (0 floor, 1 lid)")
-    top_share: Share = Field(0.35, title="Upper end, how high (0 floor, 1 lid)")
+    bottom_share: Share = Field(0.0, title="Lower end, height (0 bottom, 1 top)")
+    top_share: Share = Field(0.35, title="Upper end, height (0 bottom, 1 top)")
     free_convection: bool = Field(False, title="UA falls with the lead (free convection), stated at 20 K")
 
     @model_validator(mode="after")
@@ -166,8 +166,8 @@ class Jacket(Coil):
     """A jacket round the store."""
 
     ua_w_k: float = quantity(250, "W/K", 5, 50_000, "Jacket, heat transfer")
-    bottom_share: Share = Field(0.1, title="Lower end, how high (0 floor, 1 lid)")
-    top_share: Share = Field(0.8, title="Upper end, how high (0 floor, 1 lid)")
+    bottom_share: Share = Field(0.1, title="Lower end, height (0 bottom, 1 top)")
+    top_share: Share = Field(0.8, title="Upper end, height (0 bottom, 1 top)")
 
 
 class DrawCoil(Coil):
@@ -175,8 +175,8 @@ class DrawCoil(Coil):
 
     fitted: bool = Field(False, title="Fitted")
     ua_w_k: float = quantity(900, "W/K", 5, 50_000, "Draw coil, heat transfer")
-    bottom_share: Share = Field(0.0, title="Lower end, how high (0 floor, 1 lid)")
-    top_share: Share = Field(1.0, title="Upper end, how high (0 floor, 1 lid)")
+    bottom_share: Share = Field(0.0, title="Lower end, height (0 bottom, 1 top)")
+    top_share: Share = Field(1.0, title="Upper end, height (0 bottom, 1 top)")
     flow_l_min: float = quantity(8, "L/min", 1, 200, "Flows while drawn at")
     measured: bool = Field(False, title="Heat transfer from its measures")
     length_m: float = quantity(20, "m", 1, 500, "Length")
@@ -204,9 +204,9 @@ class Control(Part):
 
     on_k: float = quantity(7, "delta_degC", 1, 30, "Pump on at")
     off_k: float = quantity(3, "delta_degC", 0.2, 25, "Pump off at")
-    sensor_share: Share = Field(0.0, title="Store sensor, how high (0 floor, 1 lid)")
+    sensor_share: Share = Field(0.0, title="Store sensor, height (0 bottom, 1 top)")
     store_limit_c: float = quantity(85, "degC", 30, 110, "Store limit")
-    limit_sensor_share: Share = Field(1.0, title="Limit sensor, how high (0 floor, 1 lid)")
+    limit_sensor_share: Share = Field(1.0, title="Limit sensor, height (0 bottom, 1 top)")
     release_k: float = quantity(3, "delta_degC", 0, 20, "Limit releases after a fall of")
     stop_without_gain: bool = Field(True, title="Pump stops when the collector returns no heat")
     collector_limit_c: float = quantity(130, "degC", 80, 300, "No start above")
@@ -236,7 +236,7 @@ class Store(Part):
 
     volume_l: float = quantity(300, "L", 5, 100_000, "Volume")
     loss_w_k: float = quantity(2.0, "W/K", 0, 500, "Insulation loss of the tank (UA)")
-    top_loss_w_k: float = quantity(0, "W/K", 0, 200, "More through the lid and its ports")
+    top_loss_w_k: float = quantity(0, "W/K", 0, 200, "More through the top and its ports")
     floor_loss_w_k: float = quantity(0, "W/K", 0, 200, "More through the floor")
     insulation_mm: float | None = optional("mm", 0, 1000, "Insulation instead of UA")
     insulation_w_mk: float = quantity(0.04, "W/m/K", 0.015, 0.2, "Insulation, conductivity")
@@ -311,7 +311,7 @@ class Faults(Part):
     collector_sensor_k: float = quantity(0, "delta_degC", -30, 30, "Collector sensor reads off by")
     store_sensor_k: float = quantity(0, "delta_degC", -30, 30, "Store sensor reads off by")
     collector_sensor_feels: float = quantity(1, "1", 0.05, 1, "Collector sensor feels, share of the collector")
-    store_sensor_share: Share | None = Field(None, title="Store sensor sits at, how high (0 floor, 1 lid)")
+    store_sensor_share: Share | None = Field(None, title="Store sensor sits at, height (0 bottom, 1 top)")
     air_lock: bool = Field(False, title="Air stops the loop")
     soiling: float = quantity(0, "1", 0, 0.9, "Dirt on the glass takes")
     tree_deg: float = quantity(0, "deg", 0, 60, "A tree has grown to")
@@ -367,8 +367,8 @@ class System(Part):
 
     @property
     def store_bottom_m(self) -> float:
-        """Store's floor above the collectors' upper edge (m): as typed, else as the scheme is usually built."""
+        """Store's bottom above the collectors' upper edge (m): as typed, else as the scheme is usually built."""
         typed = self.loop.geometry.store_bottom_m
         if typed is not None:
             return typed
-        return 0.4 if self.scheme.moved == "weight" else -4.0
+        return 0.4 if self.scheme.driven_by == "buoyancy" else -4.0

@@ -7,8 +7,8 @@ Reference: Duffie & Beckman, 4th ed., sec. 12.5; Incropera & DeWitt, 6th ed., eq
 from math import pi
 from typing import NamedTuple
 
-from heat.compiled import inline_kernel
-from heat.fluid import density
+from heat.common.compiled import inline_kernel
+from heat.common.fluid import density
 
 GRAVITY = 9.80665
 """Standard gravity (m/s²), exact. Source: CGPM 1901."""

@@ -8,7 +8,7 @@ step keeps the step linear in the fluid temperature and stable at any length.
 from math import exp
 from typing import NamedTuple
 
-from heat.compiled import inline_kernel, kernel
+from heat.common.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
 
 TINY_KG = 1e-9

@@ -13,9 +13,14 @@ def pipe_loss_w_k(pipe: Pipe) -> float:
     if pipe.loss_w_k is not None:
         return pipe.loss_w_k
     return insulated_loss_w_k(
-        pipe.length_m, pipe.outer_diameter_mm, pipe.insulation_mm, pipe.insulation_w_mk,
-        wall_mm=pipe.wall_mm, wall_w_mk=WALL_W_MK[pipe.material], buried_m=pipe.depth_m if pipe.buried else None,
-    )  # fmt: skip
+        pipe.length_m,
+        pipe.outer_diameter_mm,
+        pipe.insulation_mm,
+        pipe.insulation_w_mk,
+        wall_mm=pipe.wall_mm,
+        wall_w_mk=WALL_W_MK[pipe.material],
+        buried_m=pipe.depth_m if pipe.buried else None,
+    )
 
 
 def pipe_contents_l(pipe: Pipe) -> float:

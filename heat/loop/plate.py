@@ -2,7 +2,7 @@
 
 from math import exp
 
-from heat.compiled import kernel
+from heat.common.compiled import kernel
 
 
 @kernel

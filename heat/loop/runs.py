@@ -2,9 +2,9 @@
 
 import numpy as np
 
+from heat.common.fluid import fluid_property
 from heat.constants import WATER_J_KGK
 from heat.design import Design, Pipe
-from heat.fluid import fluid_property
 from heat.loop.circulation import GRAVITY, Passage, pressure_drop
 from heat.loop.fields import pipe_contents_l, pipe_loss_w_k
 from heat.loop.pipe import Pipe as PipeRun
@@ -18,7 +18,7 @@ LEAST_FLOW_KG_H = 5.0
 """Flow no pump falls below (kg/h). Source: the range of the document's field."""
 FLUID_REFERENCE_C = 50.0
 """Loop fluid's properties are taken at this temperature (°C); heat capacity varies by ±2 % over
-20 to 80 °C. Source: table of heat.fluid."""
+20 to 80 °C. Source: table of heat.common.fluid."""
 
 
 def loop_heat_capacity(design: Design) -> float:
@@ -45,8 +45,8 @@ def store_side_w_k(design: Design) -> float:
 def pipe_run(pipe: Pipe, design: Design) -> PipeRun:
     """Loss (W/K) and contents (J/K) of one run, from geometry where not typed."""
     density = fluid_property("density_kg_m3", design.system.loop.glycol_percent, FLUID_REFERENCE_C)
-    held = pipe_contents_l(pipe) / 1000.0 * density * loop_heat_capacity(design)
-    return PipeRun(float(pipe_loss_w_k(pipe)), held)
+    current = pipe_contents_l(pipe) / 1000.0 * density * loop_heat_capacity(design)
+    return PipeRun(float(pipe_loss_w_k(pipe)), current)
 
 
 def riser_passage(design: Design) -> Passage:
@@ -84,7 +84,7 @@ def loop_flow_kg_h(design: Design) -> float:
     ``drop/(rho g)`` at 40 °C.
     """
     loop = design.system.loop
-    if not loop.drive.curve or design.system.scheme.moved != "pump":
+    if not loop.drive.curve or design.system.scheme.driven_by != "pump":
         return float(loop.flow_kg_h)
     flows, heads = [p.flow_kg_h for p in loop.drive.curve], [p.head_m for p in loop.drive.curve]
     weight = fluid_property("density_kg_m3", loop.glycol_percent, PUMPED_AT_C) * GRAVITY

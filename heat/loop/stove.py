@@ -2,9 +2,9 @@
 
 from typing import NamedTuple
 
-from heat.compiled import inline_kernel, kernel
+from heat.common.compiled import inline_kernel, kernel
+from heat.common.fluid import Fluid, density, viscosity
 from heat.constants import WATER_J_KGK
-from heat.fluid import Fluid, density, viscosity
 from heat.loop.circulation import Heights, Passage, driving_pressure, pressure_drop
 
 COLD_C, HOT_C = 20.0, 90.0

@@ -4,9 +4,9 @@ from dataclasses import dataclass
 from functools import cache
 from math import inf
 
+from heat.common.fluid import freezing_point_c
 from heat.design import Design
-from heat.fluid import freezing_point_c
-from heat.ledger import YearBook
+from heat.ledger.year_book import YearBook
 from heat.sizing.vessel import contents
 
 STRONGEST = 60.0
@@ -23,7 +23,7 @@ def ice_c(percent: float) -> float:
 
 def needed_percent(coldest_c: float, margin_k: float) -> float | None:
     """Least glycol (% by volume, whole) whose first ice forms a margin (K) below the coldest hour (°C); None where none
-    does. Reference: heat.fluid.freezing_point_c."""
+    does. Reference: heat.common.fluid.freezing_point_c."""
     wanted = coldest_c - margin_k
     return next((float(p) for p in range(int(STRONGEST) + 1) if ice_c(float(p)) <= wanted), None)
 
@@ -49,11 +49,15 @@ class Antifreeze:
 def antifreeze(book: YearBook, design: Design, coldest_c: float) -> Antifreeze | None:
     """The antifreeze of a closed loop through its year (%, °C, L, h, a); None where the loop holds water by kind."""
     scheme = design.system.scheme
-    if scheme.water_outdoors or scheme.drains or scheme.moved == "none":
+    if scheme.water_outdoors or scheme.drains or scheme.driven_by == "none":
         return None
     percent, hot = design.system.loop.glycol_percent, book.fluid_hours()[1]
     needed = needed_percent(coldest_c, design.safety.frost_margin_k)
     return Antifreeze(
-        percent, needed, ice_c(percent), contents(design).whole_l, hot,
+        percent,
+        needed,
+        ice_c(percent),
+        contents(design).whole_l,
+        hot,
         design.safety.fluid_limit_h / hot if hot > 0 else inf,
-    )  # fmt: skip
+    )

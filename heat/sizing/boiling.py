@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from heat.collector.absorbed import mean_rating
 from heat.collector.rated import excess_temperature
 from heat.design import Design
-from heat.ledger import YearBook
+from heat.ledger.year_book import YearBook
 from heat.sizing.vessel import Vessel
 
 CLEAR_W_M2, WARM_C = 1000.0, 30.0
@@ -32,19 +32,23 @@ def bearing(design: Design, book: YearBook, vessel: Vessel | None) -> list[Bears
     peak = max(book.stagnation_peak_c(), standard)
     found = [Bears("collectors, their pipes and seals", peak, "they stand still in full sun")]
     if vessel is not None:
-        found.append(Bears(
-            "pipes and insulation within the steam", max(vessel.boils_c, IN_STEAM_C),
-            "as far as steam comes",
-        ))  # fmt: skip
+        found.append(
+            Bears("pipes and insulation within the steam", max(vessel.boils_c, IN_STEAM_C), "as far as steam comes")
+        )
         found.append(Bears("pump, valves and gauge", AFTER_STEAM_C, "they belong beyond the steam, in the return"))
         found.append(Bears("the vessel’s membrane", MEMBRANE_C, "it hangs, with pipe or a cooling vessel before it"))
     hottest = float(book.profile.max())
-    found.append(Bears("store, its seals and the taps’ pipes to the mixing valve", max(hottest, 95.0),
-                       "the hottest layer of the year"))  # fmt: skip
+    found.append(
+        Bears(
+            "store, its seals and the taps’ pipes to the mixing valve",
+            max(hottest, 95.0),
+            "the hottest layer of the year",
+        )
+    )
     return found
 
 
-def cooler_kw(design: Design, above_c: float) -> float:
+def heat_dump_kw(design: Design, above_c: float) -> float:
     """Power (kW) of a cooler that takes all that collectors give at a temperature (°C) in full sun (1000 W/m², 30 °C)
     square to them."""
     eta0, a1, a2 = mean_rating(design.system.collector)

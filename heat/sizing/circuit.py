@@ -6,8 +6,8 @@ from math import ceil, pi, radians, sin
 import numpy as np
 from numpy.typing import NDArray
 
+from heat.common.fluid import fluid_property
 from heat.design import Design, Pipe
-from heat.fluid import fluid_property
 from heat.loop.circulation import GRAVITY, Passage, pressure_drop
 from heat.loop.runs import PUMPED_AT_C, loop_flow_kg_h, riser_passage
 

@@ -1,6 +1,7 @@
 """A first estimate: fitting schemes for what is wanted, sized by rules of thumb, chosen by simulated years.
 
-The rules are those of the trade and differ between its schools; :func:`schools` shows where each school's answer lands.
+The rules are those of the trade and differ between its rules of thumb; :func:`schools` shows where each rule's answer
+lands.
 """
 
 from collections.abc import Callable
@@ -8,15 +9,15 @@ from dataclasses import dataclass
 from math import ceil
 from typing import Any, Literal
 
-from heat import accounts as acc
 from heat.catalogue import changes as entry_changes
 from heat.catalogue import entries
 from heat.design import Design, parse
 from heat.design.changing import kind_changes, with_changes
 from heat.errors import HeatError
-from heat.ledger import BOUGHT, NEEDED, YearBook
+from heat.ledger import accounts as acc
+from heat.ledger.year_book import BOUGHT, NEEDED, YearBook
 from heat.sizing.fitting import Idea
-from heat.sizing.wishes import HABITS, Backup, Wishes, wanted
+from heat.sizing.requirements import HABITS, Backup, Wishes, wanted
 
 Document = dict[str, Any]
 Rule = Literal["person", "pool", "rooms", "several"]
@@ -31,9 +32,9 @@ AREA_PER_POOL_M2 = (0.5, 0.9)
 AREA_BESIDE_POOL_M2 = 0.5
 """Gross glazed area added at most for each m² of a pool that a store warms besides (1). Source: rule of thumb, 0.3 to
 0.6."""
-STORE_SCHOOLS_L_M2 = (40.0, 50.0, 75.0)
+STORE_GUIDELINES_L_M2 = (40.0, 50.0, 75.0)
 """Store volume for each m² of collector (L/m²): cold climate and heating; middle; hot water only. Source: three
-schools."""
+rules of thumb."""
 FLOW_KG_H_M2, PLATE_FLOW_KG_H_M2, POOL_FLOW_KG_H_M2 = 40.0, 20.0, 120.0
 """Flow for each m² (kg/h m²). Source: usual ranges 15 to 50, low flow for layered stores, pools far more."""
 COIL_W_K_M2, PLATE_W_K_M2 = 60.0, 120.0
@@ -42,7 +43,7 @@ NEXT_SHARE = 0.5
 """A further collector is taken while it saves at least this share of what the first ones save each (1). Source: our
 choice."""
 STEEP_DEG = 15.0
-"""Added to the latitude for winter and rooms (deg). Source: the winter school, latitude + 15 to 20."""
+"""Added to the latitude for winter and rooms (deg). Source: the winter rule of thumb, latitude + 15 to 20."""
 
 
 @dataclass(frozen=True)
@@ -74,8 +75,8 @@ class Proposal:
 
 
 @dataclass(frozen=True)
-class School:
-    """One school's answer to a question: words, store for each m² where that is the answer (L/m²), and the design."""
+class Guideline:
+    """One rule's answer to a question: words, store for each m² where that is the answer (L/m²), and the design."""
 
     question: str
     answer: str
@@ -107,18 +108,21 @@ def sized(document: Document, idea: Idea, count: int, litres_m2: float, wishes: 
         else FLOW_KG_H_M2
     )
     values: dict[str, Any] = {
-        "system.collector.count": count, "system.store.volume_l": volume,
-        "system.store.loss_w_k": round(standing_loss_w_k(volume), 2), "system.loop.flow_kg_h": round(flow * area, -1),
+        "system.collector.count": count,
+        "system.store.volume_l": volume,
+        "system.store.loss_w_k": round(standing_loss_w_k(volume), 2),
+        "system.loop.flow_kg_h": round(flow * area, -1),
         "system.coil.ua_w_k": round(max(COIL_W_K_M2 * area, 150.0), -1),
         "system.plate.ua_w_k": round(PLATE_W_K_M2 * area, -1),
         "system.jacket.ua_w_k": round(max(COIL_W_K_M2 * area, 150.0), -1),
         "system.loop.pump_w": 25.0 if area < 12 else 60.0,
-        "system.tempering_valve": True, "system.dump.fitted": wishes.rooms,
-    }  # fmt: skip
+        "system.tempering_valve": True,
+        "system.dump.fitted": wishes.rooms,
+    }
     if scheme.exchange == "pool":
         values |= {"system.loop.pump_w": 120.0, "demand.pool.heater_kw": made["demand"]["pool"]["heater_kw"]}
     return with_changes(
-        made, values | backup_changes(wishes.backup, in_store=scheme.moved == "pump" and scheme.exchange != "pool")
+        made, values | backup_changes(wishes.backup, in_store=scheme.driven_by == "pump" and scheme.exchange != "pool")
     )
 
 
@@ -130,72 +134,75 @@ def backup_changes(backup: Backup, *, in_store: bool) -> dict[str, Any]:
     power = backup in ("tankless_power", "element")
     found: dict[str, Any] = {
         f"{b}tankless.fitted": tankless and backup != "none",
-        f"{b}element.fitted": backup == "element" and in_store, f"{b}element.height_share": 0.5,
+        f"{b}element.fitted": backup == "element" and in_store,
+        f"{b}element.height_share": 0.5,
         f"{b}element.sensor_share": 0.6,
-        f"{b}boiler.fitted": backup == "boiler" and in_store, f"{b}stove.fitted": backup == "stove" and in_store,
-    }  # fmt: skip
+        f"{b}boiler.fitted": backup == "boiler" and in_store,
+        f"{b}stove.fitted": backup == "stove" and in_store,
+    }
     if tankless:
         found |= {
-            f"{b}tankless.efficiency": 0.98 if power else 0.85, f"{b}tankless.price_kwh": 0.28 if power else 0.14,
+            f"{b}tankless.efficiency": 0.98 if power else 0.85,
+            f"{b}tankless.price_kwh": 0.28 if power else 0.14,
             f"{b}tankless.co2_kg_kwh": 0.35 if power else 0.21,
-        }  # fmt: skip
+        }
     return found
 
 
 def proposal(document: Document, idea: Idea, wishes: Wishes, year: Callable[[Document], YearBook]) -> Proposal:
     """An idea sized: collectors while the next one still saves half of the first ones' share, then the best store
-    school.
+    rule of thumb.
 
-    ``year`` reckons a document's year. Area in m², heat in kWh. Raises HeatError where nothing can be reckoned.
+    ``year`` calculates a document's year. Area in m², heat in kWh. Raises HeatError where nothing can be calculated.
     """
-    asked = with_changes(document, wanted(document, wishes, idea.kind))
+    requested = with_changes(document, wanted(document, wishes, idea.kind))
     each = float(entries()[idea.collector].values["gross_area_m2"])
     rooms_mwh = 0.0
     if wishes.rooms:
-        rooms_mwh = year(sized(asked, idea, 2, STORE_SCHOOLS_L_M2[1], wishes)).total(acc.HEATING_DEMAND) / 1000.0
-    least, most = _span(asked, wishes, idea.kind, rooms_mwh)
+        rooms_mwh = year(sized(requested, idea, 2, STORE_GUIDELINES_L_M2[1], wishes)).total(acc.HEATING_DEMAND) / 1000.0
+    least, most = _span(requested, wishes, idea.kind, rooms_mwh)
     room = wishes.room_m2 or 1e9
     counts = list(range(max(ceil(min(least, room) / each - 1e-6), 1), max(int(min(most, room) / each), 1) + 1)) or [1]
     if len(counts) > 4:
         step = (len(counts) - 1) / 3
         counts = sorted({counts[round(i * step)] for i in range(4)})
-    middle = STORE_SCHOOLS_L_M2[1]
-    best = sized(asked, idea, counts[0], middle, wishes)
+    middle = STORE_GUIDELINES_L_M2[1]
+    best = sized(requested, idea, counts[0], middle, wishes)
     book, count = year(best), counts[0]
     refused: tuple[int | None, float] = (None, 0.0)
     first = _saved(book) / counts[0]
     for more in counts[1:]:
-        tried = sized(asked, idea, more, middle, wishes)
+        tried = sized(requested, idea, more, middle, wishes)
         next_book = year(tried)
         gain = (_saved(next_book) - _saved(book)) / (more - count)
         if gain < NEXT_SHARE * first:
             refused = (more, gain)
             break
         best, book, count = tried, next_book, more
-    schools_tried = {middle: (best, book)}
-    if parse(best).system.scheme.moved != "none" and parse(best).system.scheme.exchange != "pool":
-        for litres in STORE_SCHOOLS_L_M2:
+    guidelines_tried = {middle: (best, book)}
+    if parse(best).system.scheme.driven_by != "none" and parse(best).system.scheme.exchange != "pool":
+        for litres in STORE_GUIDELINES_L_M2:
             if litres != middle:
-                tried = sized(asked, idea, count, litres, wishes)
-                schools_tried[litres] = (tried, year(tried))
-    litres = max(schools_tried, key=lambda k: (round(schools_tried[k][1].fractions.at_tap, 3), -k))
-    best, book = schools_tried[litres]
+                tried = sized(requested, idea, count, litres, wishes)
+                guidelines_tried[litres] = (tried, year(tried))
+    litres = max(guidelines_tried, key=lambda k: (round(guidelines_tried[k][1].fractions.at_tap, 3), -k))
+    best, book = guidelines_tried[litres]
     area = book.design.system.collector.total_gross_m2
-    rule, by = _rule(asked, wishes, idea.kind, area)
-    sizes = Sizes(count, area, *refused, first, litres, tuple(sorted(schools_tried)), rule, by)
+    rule, by = _rule(requested, wishes, idea.kind, area)
+    sizes = Sizes(count, area, *refused, first, litres, tuple(sorted(guidelines_tried)), rule, by)
     return Proposal(idea, best, book, sizes)
 
 
 def at_area(document: Document, idea: Idea, wishes: Wishes, area_m2: float) -> Document:
-    """An idea on about a gross area (such as 4.6 m²) with the middle school's store, for a first look."""
-    asked = with_changes(document, wanted(document, wishes, idea.kind))
+    """An idea on about a gross area (such as 4.6 m²) with the middle rule's store, for a first look."""
+    requested = with_changes(document, wanted(document, wishes, idea.kind))
     each = float(entries()[idea.collector].values["gross_area_m2"])
-    return sized(asked, idea, max(round(area_m2 / each), 1), STORE_SCHOOLS_L_M2[1], wishes)
+    return sized(requested, idea, max(round(area_m2 / each), 1), STORE_GUIDELINES_L_M2[1], wishes)
 
 
 def _saved(book: YearBook) -> float:
     """Heat the sun saves at the uses in the year (kWh); what they miss is not saved."""
-    return book.total(*NEEDED) - book.total(*BOUGHT, acc.MISSING)
+    return book.total(*NEEDED) - book.total(*BOUGHT, acc.UNMET)
 
 
 def _span(document: Document, wishes: Wishes, kind: str, rooms_mwh: float) -> tuple[float, float]:
@@ -225,36 +232,45 @@ def _rule(document: Document, wishes: Wishes, kind: str, area_m2: float) -> tupl
     return "rooms" if wishes.rooms else "person", area_m2 / wishes.people
 
 
-def schools(document: Document, latitude_deg: float) -> list[School]:
-    """What each school would change in a design: tilt (deg), store for each m² (L/m²), azimuth (deg)."""
+def guidelines(document: Document, latitude_deg: float) -> list[Guideline]:
+    """What each rule of thumb would change in a design: tilt (deg), store for each m² (L/m²), azimuth (deg)."""
     design = Design.model_validate(document)
     latitude, found = abs(latitude_deg), []
     free = with_changes(document, {"plane.on": ""})
     for words, tilt in (
-        ("latitude, all year", latitude), ("latitude + 10°, tubes", latitude + 10),
+        ("latitude, all year", latitude),
+        ("latitude + 10°, tubes", latitude + 10),
         ("latitude + 15°, winter", latitude + STEEP_DEG),
         ("60°, sheds summer", 60.0),
-    ):  # fmt: skip
-        found.append(School("tilt", words, with_changes(free, {"plane.tilt_deg": round(min(tilt, 90.0), 1)})))
+    ):
+        found.append(Guideline("tilt", words, with_changes(free, {"plane.tilt_deg": round(min(tilt, 90.0), 1)})))
     equator = 180.0 if latitude_deg >= 0 else 0.0
     for words, off in (("to the equator", 0.0), ("45° off it", 45.0), ("east or west", 90.0)):
-        found.append(School("azimuth", words, with_changes(free, {"plane.azimuth_deg": (equator + off) % 360.0})))
+        found.append(Guideline("azimuth", words, with_changes(free, {"plane.azimuth_deg": (equator + off) % 360.0})))
     scheme = design.system.scheme
-    if scheme.moved != "none" and scheme.exchange != "pool":
+    if scheme.driven_by != "none" and scheme.exchange != "pool":
         area = design.system.collector.total_gross_m2
         for litres, who in zip(
-            STORE_SCHOOLS_L_M2, ("cold climate, hotter", "the middle", "hot water only, cooler"), strict=True
+            STORE_GUIDELINES_L_M2, ("cold climate, hotter", "the middle", "hot water only, cooler"), strict=True
         ):
             volume = max(round(area * litres, -1), 80.0)
-            found.append(School("store", who, with_changes(
-                document, {"system.store.volume_l": volume,
-                    "system.store.loss_w_k": round(standing_loss_w_k(volume), 2)}), litres))  # fmt: skip
+            found.append(
+                Guideline(
+                    "store",
+                    who,
+                    with_changes(
+                        document,
+                        {"system.store.volume_l": volume, "system.store.loss_w_k": round(standing_loss_w_k(volume), 2)},
+                    ),
+                    litres,
+                )
+            )
     return found
 
 
-def tried(makes: Callable[[Document], YearBook], school: School) -> YearBook | None:
-    """A school's year (kWh), or None where it cannot be built."""
+def tried(makes: Callable[[Document], YearBook], guideline: Guideline) -> YearBook | None:
+    """A rule's year (kWh), or None where it cannot be built."""
     try:
-        return makes(school.document)
+        return makes(guideline.document)
     except HeatError:
         return None

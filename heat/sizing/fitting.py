@@ -3,13 +3,13 @@
 from dataclasses import dataclass, replace
 
 from heat.design.schemes import SCHEMES
-from heat.sizing.wishes import Wishes
+from heat.sizing.requirements import Wishes
 
 HARD_FROST_C, FROST_C = -10.0, 0.0
 """Air (°C) at which thin outdoor pipes full of water are hard to keep, and at which they freeze."""
 LARGE_PEOPLE = 12.0
 """People (1) from whose hot water on a plate exchanger is the usual choice. Source: trade practice, 15 to 20 m²."""
-KEPT_BY_HAND = ("thermosiphon_open", "seasonal_preheat", "batch_tank", "tube_bank", "bag", "drain_down")
+BY_HAND = ("thermosiphon_open", "seasonal_preheat", "batch_tank", "tube_bank", "bag", "drain_down")
 """Kinds that ask for hands: built on site, or drained and filled with the seasons."""
 
 
@@ -32,53 +32,144 @@ class LeftOut:
 
 
 IDEAS: dict[str, Idea] = {
-    "coil": Idea("pumped_coil", "flat_selective", "pumped loop with antifreeze, coil in the store", (
-        "The usual way, known to every installer; the fluid is tested every few years.",)),
-    "tubes": Idea("pumped_coil", "tube_heatpipe", "pumped loop, evacuated tubes", (
-        "Less glass on the roof for the same heat in cold or cloudy air.",)),
-    "drainback": Idea("drainback", "flat_selective", "drainback", (
-        "Plain water that runs back when the pump stops: nothing to freeze, nothing to boil, no antifreeze to test.",
-        "The pipes must slope all the way.")),
-    "plate": Idea("pumped_plate", "flat_selective", "pumped loop, plate exchanger beside the store", (
-        "Any store will do, also several; layers stay apart. A second pump and a plate that limes up.",)),
-    "passive": Idea("pumped_passive", "flat_selective", "exchanger beside the store whose water moves by itself", (
-        "Made for a tank that is already there: no second pump, no coil inside.",)),
-    "sealed": Idea("thermosiphon_sealed", "flat_selective", "thermosiphon, sealed with a jacket", (
-        "No pump and no controller: weight moves the fluid. The store stands above the collectors.",)),
-    "open": Idea("thermosiphon_open", "site_parallel", "site-built collector below an open store", (
-        "Weight moves the water; only the store must stand above the collector.",)),
-    "preheat": Idea("seasonal_preheat", "site_parallel", "preheat tank, its collectors emptied for the cold months", (
-        "Plain water in tube and sheet, drained by hand before the frost.",
-        "The sun warms the water before the heater that is there; half a year’s work for little money.")),
-    "direct": Idea("direct", "flat_selective", "store water through the collectors", (
-        "No exchanger and no antifreeze where frost never comes.",)),
-    "drain_down": Idea("drain_down", "flat_selective", "store water, let out before frost", (
-        "No exchanger; a valve must open every cold night of the system’s life.",)),
-    "batch": Idea("batch_tank", "batch", "batch tank: the store is the collector", (
-        "No pump, no controller, nothing to break; built from a tank, a box and glass.",
-        "Warmest in the evening, cool by morning: it fits evening households.")),
-    "bank": Idea("tube_bank", "batch", "bank of wide tubes: the store is the collector", (
-        "A batch tank made of tubes: more surface for its water, warm sooner, and sooner cool.",)),
-    "bag": Idea("bag", "batch", "flat water bag with a draw coil", (
-        "The cheapest square metre there is; flat ground or a flat roof that bears the water.",)),
-    "combi": Idea("combi", "flat_selective", "hot water and rooms, flat plates", (
-        "Rooms want heat when the sun is low: a steep plane, and a place for summer’s surplus to go.",
-        "Flat plates shed snow and cost less.")),
-    "combi_tubes": Idea("combi", "tube_heatpipe", "hot water and rooms, evacuated tubes", (
-        "Tubes keep their heat at winter’s large lead over the air; in mild air the gain over plates is small.",)),
-    "mats": Idea("pool_direct", "unglazed", "unglazed mats, pool water through them", (
-        "A pool wants little more than air temperature, where a mat without glass loses least money and little heat.",
-        "Nothing to keep but draining for the winter.")),
-    "glazed_pool": Idea("pool_direct", "flat_black", "glazed collectors, pool water through them", (
-        "Longer season and windy places; dearer for each kWh.",)),
-}  # fmt: skip
+    "coil": Idea(
+        "pumped_coil",
+        "flat_selective",
+        "pumped loop with antifreeze, coil in the store",
+        ("The usual way, known to every installer; the fluid is tested every few years.",),
+    ),
+    "tubes": Idea(
+        "pumped_coil",
+        "tube_heatpipe",
+        "pumped loop, evacuated tubes",
+        ("Less glass on the roof for the same heat in cold or cloudy air.",),
+    ),
+    "drainback": Idea(
+        "drainback",
+        "flat_selective",
+        "drainback",
+        (
+            "Plain water that runs back when the pump stops: nothing to freeze or boil, no antifreeze to test.",
+            "The pipes must slope all the way.",
+        ),
+    ),
+    "plate": Idea(
+        "pumped_plate",
+        "flat_selective",
+        "pumped loop, plate exchanger beside the store",
+        ("Any store will do, also several; layers stay apart. A second pump and a plate that limes up.",),
+    ),
+    "passive": Idea(
+        "pumped_passive",
+        "flat_selective",
+        "exchanger beside the store whose water moves by itself",
+        ("Made for a tank that is already there: no second pump, no coil inside.",),
+    ),
+    "sealed": Idea(
+        "thermosiphon_sealed",
+        "flat_selective",
+        "thermosiphon, sealed with a jacket",
+        ("No pump and no controller: weight moves the fluid. The store stands above the collectors.",),
+    ),
+    "open": Idea(
+        "thermosiphon_open",
+        "site_parallel",
+        "site-built collector below an open store",
+        ("Weight moves the water; only the store must stand above the collector.",),
+    ),
+    "preheat": Idea(
+        "seasonal_preheat",
+        "site_parallel",
+        "preheat tank, its collectors emptied for the cold months",
+        (
+            "Plain water in tube and sheet, drained by hand before the frost.",
+            "The sun warms the water before the heater that is there; half a year’s work for little money.",
+        ),
+    ),
+    "direct": Idea(
+        "direct",
+        "flat_selective",
+        "store water through the collectors",
+        ("No exchanger and no antifreeze where frost never comes.",),
+    ),
+    "drain_down": Idea(
+        "drain_down",
+        "flat_selective",
+        "store water, let out before frost",
+        ("No exchanger; a valve must open every cold night of the system’s life.",),
+    ),
+    "batch": Idea(
+        "batch_tank",
+        "batch",
+        "batch tank: the store is the collector",
+        (
+            "No pump, no controller, nothing to break; built from a tank, a box and glass.",
+            "Warmest in the evening, cool by morning: it fits evening households.",
+        ),
+    ),
+    "bank": Idea(
+        "tube_bank",
+        "batch",
+        "bank of wide tubes: the store is the collector",
+        ("A batch tank made of tubes: more surface for its water, warm sooner, and sooner cool.",),
+    ),
+    "bag": Idea(
+        "bag",
+        "batch",
+        "flat water bag with a draw coil",
+        ("The cheapest square metre there is; flat ground or a flat roof that bears the water.",),
+    ),
+    "combi": Idea(
+        "combi",
+        "flat_selective",
+        "hot water and rooms, flat plates",
+        (
+            "Rooms want heat when the sun is low: a steep plane, and a place for summer’s surplus to go.",
+            "Flat plates shed snow and cost less.",
+        ),
+    ),
+    "combi_tubes": Idea(
+        "combi",
+        "tube_heatpipe",
+        "hot water and rooms, evacuated tubes",
+        ("Tubes keep their heat at winter’s large lead over the air; in mild air the gain over plates is small.",),
+    ),
+    "mats": Idea(
+        "pool_direct",
+        "unglazed",
+        "unglazed pool mats, pool water through them",
+        (
+            "A pool wants little more than air temperature: without glass little heat is lost, and least money spent.",
+            "Nothing to keep but draining for the winter.",
+        ),
+    ),
+    "glazed_pool": Idea(
+        "pool_direct",
+        "flat_black",
+        "glazed collectors, pool water through them",
+        ("Longer season and windy places; dearer for each kWh.",),
+    ),
+}
 """Every idea by name. A kind may have several, with other collectors."""
 ORDER: dict[str, tuple[str, ...]] = {
     "least": ("drainback", "sealed", "direct", "coil", "tubes", "plate", "passive"),
     "yearly": ("coil", "drainback", "tubes", "plate", "passive", "sealed", "direct"),
-    "tinker": ("batch", "open", "preheat", "coil", "bank", "bag", "drainback", "drain_down", "tubes", "plate",
-               "passive", "sealed", "direct"),
-}  # fmt: skip
+    "tinker": (
+        "batch",
+        "open",
+        "preheat",
+        "coil",
+        "bank",
+        "bag",
+        "drainback",
+        "drain_down",
+        "tubes",
+        "plate",
+        "passive",
+        "sealed",
+        "direct",
+    ),
+}
 """Ideas for hot water by how much care the owner gives, the fittest first."""
 
 
@@ -140,12 +231,12 @@ def frost_reason(kind: str, coldest_c: float) -> str:
 
 
 def _hands(kind: str, wishes: Wishes) -> str:
-    if kind in KEPT_BY_HAND and wishes.care != "tinker":
+    if kind in BY_HAND and wishes.care != "tinker":
         return "it wants a hand with the seasons or is built on site: choose “I build and tinker”"
     return ""
 
 
 def _pool_beside(kind: str, wishes: Wishes) -> str:
-    if wishes.pool and SCHEMES[kind].moved != "pump":
+    if wishes.pool and SCHEMES[kind].driven_by != "pump":
         return "its store is too small to warm a pool besides"
     return ""

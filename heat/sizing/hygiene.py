@@ -1,14 +1,14 @@
-"""Water that scalds and water that breeds: seconds to a burn, what stands in a pipe to a tap, schools of hygiene."""
+"""Water that scalds and water that breeds: seconds to a burn, what stands in a pipe to a tap, hygiene guidelines."""
 
 from itertools import pairwise
 from math import exp, log, pi
 from typing import Any
 
-from heat import accounts as acc
 from heat.control.timetable import pasteurising
 from heat.design import Design
 from heat.design.changing import with_changes
-from heat.ledger import YearBook
+from heat.ledger import accounts as acc
+from heat.ledger.year_book import YearBook
 
 BURNS = ((48.0, 900.0), (49.0, 570.0), (51.0, 240.0), (53.0, 90.0), (55.0, 30.0), (60.0, 5.0), (65.0, 1.5))
 """Water (°C) and time (s) until an adult's skin is burnt deep. Source: Moritz & Henriques (1947), Am. J. Pathol. 23,
@@ -30,19 +30,19 @@ def burns_in_s(water_c: float) -> float:
     return BURNS[-1][1]
 
 
-def standing_l(length_m: float, bore_mm: float) -> float:
+def stagnant_l(length_m: float, bore_mm: float) -> float:
     """Water (L) that stands in a pipe of a length (m) and bore (mm)."""
     return length_m * pi * (bore_mm / 1000.0) ** 2 / 4.0 * 1000.0
 
 
 def dead_leg(design: Design) -> tuple[float, float]:
     """Water in the longest pipe to a tap (L), and how long a basin's tap waits for warm (s)."""
-    litres = standing_l(design.safety.branch_m, design.safety.branch_bore_mm)
+    litres = stagnant_l(design.safety.branch_m, design.safety.branch_bore_mm)
     return litres, litres / TAP_L_S
 
 
 def meanwhile(book: YearBook) -> tuple[float, float, float]:
-    """While the store is heated through: hours that takes in the year (h), hours of them in which the sun's pump moved
+    """While the store is pasteurised: hours that takes in the year (h), hours of them in which the sun's pump moved
     (h), and heat the circulation took in them (kWh). A pump that rests meanwhile cannot cool what must get hot."""
     hours = pasteurising(book.design)
     moved = book.traces[:, acc.PUMP_SHARE] > 0.0
@@ -50,20 +50,20 @@ def meanwhile(book: YearBook) -> tuple[float, float, float]:
     return float(hours.sum()), float((hours & moved).sum()), ring
 
 
-SCHOOLS: dict[str, dict[str, Any]] = {
+HYGIENE_GUIDELINES: dict[str, dict[str, Any]] = {
     "daily to 60 °C": {"every_days": 1, "target_c": 60.0},
     "weekly to 70 °C, both stores, the sun's pump resting": {"every_days": 7, "target_c": 70.0, "hours": 8},
 }
-"""Plans of heating through (°C, days). Source: two schools of usual codes; the third keeps no drinking water."""
+"""Plans of heating through (°C, days). Source: two rules of thumb of usual codes; the third keeps no drinking water."""
 COIL = "no drinking water in the store: a draw coil"
 
 
-def schools(document: dict[str, Any]) -> dict[str, dict[str, Any]]:
-    """Each school of hygiene as a whole document (values in their fields' units, such as °C): heated through daily or
-    weekly by the element, or a draw coil."""
+def guidelines(document: dict[str, Any]) -> dict[str, dict[str, Any]]:
+    """Each rule of thumb of hygiene as a whole document (values in their fields' units, such as °C): pasteurised daily
+    or weekly by the element, or a draw coil."""
     made = {}
     plan = "system.backup.pasteurisation."
-    for words, values in SCHOOLS.items():
+    for words, values in HYGIENE_GUIDELINES.items():
         changes = {f"{plan}{name}": value for name, value in values.items()}
         changes |= {
             f"{plan}fitted": True,

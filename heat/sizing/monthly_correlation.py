@@ -10,11 +10,11 @@ from math import exp
 import numpy as np
 from numpy.typing import NDArray
 
-from heat import accounts as acc
 from heat.collector.absorbed import mean_rating
 from heat.constants import HOURS_OF_MONTH
 from heat.design import Design
-from heat.ledger import SUN, YearBook
+from heat.ledger import accounts as acc
+from heat.ledger.year_book import SUN, YearBook
 from heat.loop.fields import pipe_loss_w_k
 from heat.loop.plate import counterflow_effectiveness
 from heat.loop.runs import loop_flow_kg_h, loop_heat_capacity, store_side_w_k
@@ -69,7 +69,7 @@ def applies(design: Design) -> bool:
     control = system.control
     season = (control.season_from_day, control.season_to_day) != (1, 365)
     parts = system.second_collector.fitted or system.collector.trough or system.faults.any or season
-    return system.scheme.moved == "pump" and system.scheme.exchange != "pool" and uses and not (others or parts)
+    return system.scheme.driven_by == "pump" and system.scheme.exchange != "pool" and uses and not (others or parts)
 
 
 def exchanger_effectiveness(design: Design, loop_w_k: float) -> float:

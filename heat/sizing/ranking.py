@@ -1,4 +1,4 @@
-"""Which use of heat should the sun serve first? Reckoned for a site before any part is chosen.
+"""Which use of heat should the sun serve first? Calculated for a site before any part is chosen.
 
 The cooler the collectors may run for a use, and the more of it falls in the sunny months, the more a
 square metre carries of it.
@@ -12,18 +12,12 @@ from numpy.typing import NDArray
 from heat.catalogue import collector
 from heat.collector.absorbed import absorbed_and_loss, mean_rating
 from heat.constants import WATER_J_KGK
-from heat.demand.profile import (
-    circulation_watts,
-    household_tap_litres,
-    mixing_share,
-    process_watts,
-    shower_litres,
-)
+from heat.demand.profile import circulation_watts, household_tap_litres, mixing_share, process_watts, shower_litres
 from heat.demand.rooms import fresh_air, heating_watts, known_heating, reset_temperatures
 from heat.design import Design
-from heat.prepare import mains_temperature
-from heat.prepare_uses import pool_hours
-from heat.run import parts as run
+from heat.simulation import parts as run
+from heat.simulation.prepare import mains_temperature
+from heat.simulation.prepare_uses import pool_hours
 from heat.store.pool import Pool, pool_losses, surface_coefficients
 from heat.sun.site import plane_sun, sun_of
 from heat.weather.year import WeatherYear, monthly_sums
@@ -67,9 +61,15 @@ def pool_need(design: Design, weather: WeatherYear) -> Array:
     watts = np.zeros(weather.air_c.size)
     for h in np.flatnonzero(rows[run.POOL_ON]):
         lost = pool_losses(
-            pool, rows[run.POOL_SET, h], rows[run.POOL_AIR, h], rows[run.POOL_VAPOUR, h], rows[run.POOL_WIND, h],
-            rows[run.POOL_SKY, h], rows[run.POOL_BARE, h], rows[run.POOL_ACTIVITY, h],
-        )  # fmt: skip
+            pool,
+            rows[run.POOL_SET, h],
+            rows[run.POOL_AIR, h],
+            rows[run.POOL_VAPOUR, h],
+            rows[run.POOL_WIND, h],
+            rows[run.POOL_SKY, h],
+            rows[run.POOL_BARE, h],
+            rows[run.POOL_ACTIVITY, h],
+        )
         watts[h] = sum(lost) - rows[run.POOL_SUN_W, h]
     daily = watts.reshape(365, 24).mean(axis=1)  # a pool evens out the day
     return np.repeat(np.maximum(daily, 0.0), 24)

@@ -3,12 +3,12 @@
 from dataclasses import dataclass
 from math import sqrt
 
+from heat.common.fluid import density as density_at
+from heat.common.fluid import fluid_curves
 from heat.design import Design
-from heat.fluid import density as density_at
-from heat.fluid import fluid_curves
 from heat.loop.fields import pipe_contents_l
 from heat.sizing.circuit import rise_m
-from heat.sizing.weight import CONTENT_L_M2
+from heat.sizing.roof_load import CONTENT_L_M2
 
 COIL_L = 8.0
 """Fluid in a coil or plate exchanger and its fittings (L). Source: usual data sheets."""
@@ -35,8 +35,18 @@ def boiling_c(pressure_bar: float) -> float:
 
     Reference: IAPWS-IF97, backward equation of the saturation line (eq. 31), 0.006 to 220 bar.
     """
-    n = (1167.0521452767, -724213.16703206, -17.073846940092, 12020.82470247, -3232555.0322333, 14.91510861353,
-         -4823.2657361591, 405113.40542057, -0.23855557567849, 650.17534844798)  # fmt: skip
+    n = (
+        1167.0521452767,
+        -724213.16703206,
+        -17.073846940092,
+        12020.82470247,
+        -3232555.0322333,
+        14.91510861353,
+        -4823.2657361591,
+        405113.40542057,
+        -0.23855557567849,
+        650.17534844798,
+    )
     beta = (pressure_bar / 10.0) ** 0.25
     e = beta**2 + n[2] * beta + n[5]
     f = n[0] * beta**2 + n[3] * beta + n[6]
@@ -67,7 +77,7 @@ def contents(design: Design) -> Contents:
 
 
 def grown_l(litres: float, glycol_percent: float, cold_c: float, hot_c: float) -> float:
-    """By how much a fluid (L, % of glycol) grows between two temperatures (°C): by its density (heat.fluid)."""
+    """By how much a fluid (L, % of glycol) grows between two temperatures (°C): by its density (heat.common.fluid)."""
     fluid = fluid_curves(glycol_percent)
     return float(litres * (density_at(fluid, cold_c) / density_at(fluid, hot_c) - 1.0))
 
@@ -98,34 +108,35 @@ def expansion_vessel(design: Design) -> Vessel | None:
     the relief's. Reference: VDI 6002-1; EN 12977-1, annex; steam as in :data:`STEAM_W_M2`.
     """
     system = design.system
-    if system.scheme.drains or system.scheme.vented or system.scheme.moved == "none":
+    if system.scheme.drains or system.scheme.vented or system.scheme.driven_by == "none":
         return None
-    held = contents(design)
+    current = contents(design)
     gas = BAR_M * rise_m(design) + COVER_BAR
     relief = design.safety.relief_bar
     highest = relief - 0.5 if relief <= 5.0 else 0.9 * relief
     if highest <= gas + ABOVE_BAR + 0.1:
         return None
-    growth = grown_l(held.whole_l, system.loop.glycol_percent, FILLED_AT_C, HOTTEST_C)
-    reserve = max(RESERVE_SHARE * held.whole_l, RESERVE_L)
+    growth = grown_l(current.whole_l, system.loop.glycol_percent, FILLED_AT_C, HOTTEST_C)
+    reserve = max(RESERVE_SHARE * current.whole_l, RESERVE_L)
     pipes_m = system.loop.supply_pipe.length_m + system.loop.return_pipe.length_m
     reach = STEAM_W_M2[design.safety.empties_well] * system.gross_m2 / PIPE_W_M
     in_pipes = min(reach, pipes_m)
-    steam = held.collectors_l + (held.pipes_l * in_pipes / pipes_m if pipes_m > 0 else 0.0)
+    steam = current.collectors_l + (current.pipes_l * in_pipes / pipes_m if pipes_m > 0 else 0.0)
     least = (reserve + growth + steam) * (highest + 1.0) / (highest - gas)
     nominal = next((float(size) for size in NOMINAL_L if size >= least), 1000.0 * (least // 1000 + 1))
-    cooling = max(steam - 0.5 * held.pipes_l, 0.0) if reach > 0.5 * pipes_m else 0.0
+    cooling = max(steam - 0.5 * current.pipes_l, 0.0) if reach > 0.5 * pipes_m else 0.0
     top_bar = highest - BAR_M * rise_m(design) + 1.0
-    return Vessel(growth, reserve, steam, reach, least, nominal, gas, gas + ABOVE_BAR, highest, boiling_c(top_bar),
-                  cooling)  # fmt: skip
+    return Vessel(
+        growth, reserve, steam, reach, least, nominal, gas, gas + ABOVE_BAR, highest, boiling_c(top_bar), cooling
+    )
 
 
 def drainback_l(design: Design) -> float:
     """A drainback vessel (L): what runs back from collectors and pipes and a quarter more; nothing elsewhere."""
     if not design.system.scheme.drains:
         return 0.0
-    held = contents(design)
-    return DRAINED_MORE * (held.collectors_l + held.pipes_l)
+    current = contents(design)
+    return DRAINED_MORE * (current.collectors_l + current.pipes_l)
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ import numpy as np
 
 from heat.design import Design
 from heat.loop.circulation import GRAVITY
-from heat.sizing.weight import wet_weight
+from heat.sizing.roof_load import wet_weight
 
 AIR_KG_M3 = 1.25
 """Density of air (kg/m³). Source: EN 1991-1-4, 4.5."""
@@ -90,10 +90,10 @@ def wind_load(design: Design) -> WindLoad:
     area, tilt = design.system.gross_m2, radians(plane.tilt_deg)
     force = gust * coefficient * area
     weight = wet_weight(design)
-    held = ON_WEIGHT * weight.dry_kg * GRAVITY
+    current = ON_WEIGHT * weight.dry_kg * GRAVITY
     pull = -ON_WIND * force
     framed = kind in FRAMED
-    up = pull * cos(tilt) - held if framed else pull - held * cos(tilt)
+    up = pull * cos(tilt) - current if framed else pull - current * cos(tilt)
     along = pull * sin(tilt) if framed else 0.0
     ballast = max(up, 0.0) + along / safety.friction if framed else 0.0
     count = design.system.collector.count + (
@@ -101,7 +101,14 @@ def wind_load(design: Design) -> WindLoad:
     )
     snow = snow_kg_m2(place.snow_kg_m2, plane.tilt_deg)
     return WindLoad(
-        gust, coefficient, force / 1000.0, max(up, 0.0) / 1000.0, along / 1000.0,
-        ballast / (ON_WEIGHT * GRAVITY), max(up, 0.0) / GRAVITY / (count * safety.fixings), snow,
-        weight.per_m2 + snow * cos(tilt), framed,
-    )  # fmt: skip
+        gust,
+        coefficient,
+        force / 1000.0,
+        max(up, 0.0) / 1000.0,
+        along / 1000.0,
+        ballast / (ON_WEIGHT * GRAVITY),
+        max(up, 0.0) / GRAVITY / (count * safety.fixings),
+        snow,
+        weight.per_m2 + snow * cos(tilt),
+        framed,
+    )

@@ -8,7 +8,7 @@ first; ``count`` segments are in use; their masses always sum to the store's.
 
 from typing import NamedTuple
 
-from heat.compiled import inline_kernel, kernel
+from heat.common.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
 
 TINY_KG = 1e-9
@@ -35,7 +35,7 @@ class LayeredStore(NamedTuple):
 
 
 @inline_kernel
-def heat_held(temperature_c, mass_kg, count):
+def heat_content(temperature_c, mass_kg, count):
     """Heat in the segments above 0 °C (J): temperatures (°C), masses (kg)."""
     total = 0.0
     for k in range(count):
@@ -197,13 +197,13 @@ def thawed(heat_c):
 
 
 @inline_kernel
-def lose_to_room(room_c, kept, temperature_c, mass_kg, count):
+def lose_to_room(room_c, stored, temperature_c, mass_kg, count):
     """Cool every segment towards room_c (°C) by ``kept`` = exp(-UA dt/Mc); °C and kg; loss (J).
 
     Loss is shared by mass, so one factor serves all: exact for any step while nothing freezes.
     """
     lost = 0.0
-    gone = 1.0 - kept
+    gone = 1.0 - stored
     for k in range(count):
         fall = gone * (thawed(temperature_c[k]) - room_c)
         lost += mass_kg[k] * fall
@@ -248,7 +248,7 @@ def conduct(store, dt_s, temperature_c, mass_kg, count, share, later_c):
 def segment_at(level_kg, temperature_c, mass_kg, count):
     """The segment in which a level lies (1), told by the mass (kg) below it, and how much of it is below (kg); °C, kg.
 
-    A level less than a crumb under a segment's lid lies at the floor of the next.
+    A level less than a crumb under a segment's top lies at the floor of the next.
     """
     at = 0
     floor_kg = 0.0
@@ -275,7 +275,7 @@ def heat_above(share, heat_j, set_c, store, temperature_c, mass_kg, count):
     """Give up to heat_j (J) at a height (share) until the water above is at set_c (°C); J given, new count (1).
 
     The column is parted at the heater, so that what lies below stays as it is; a body reaches over a twentieth of the
-    store, or to its lid, and stirs it. What becomes warmer than the water above it is left to
+    store, or to its top, and stirs it. What becomes warmer than the water above it is left to
     :func:`mix_inversions`. °C, kg in place.
     """
     band_kg = FELT_SHARE * store.mass_kg
@@ -292,11 +292,11 @@ def heat_above(share, heat_j, set_c, store, temperature_c, mass_kg, count):
         at += 1
     high = at
     heated_kg = mass_kg[at]
-    held = heated_kg * temperature_c[at]
+    current = heated_kg * temperature_c[at]
     while heated_kg < band_kg - TINY_KG and high < count - 1:
         high += 1
         heated_kg += mass_kg[high]
-        held += mass_kg[high] * temperature_c[high]
+        current += mass_kg[high] * temperature_c[high]
     for k in range(at, high + 1):
-        temperature_c[k] = (held + heat_j / WATER_J_KGK) / heated_kg
+        temperature_c[k] = (current + heat_j / WATER_J_KGK) / heated_kg
     return heat_j, count

@@ -6,7 +6,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from heat.compiled import kernel
+from heat.common.compiled import kernel
 from heat.constants import KELVIN, STEFAN_BOLTZMANN
 from heat.design.needs import PoolUse
 

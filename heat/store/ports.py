@@ -4,7 +4,7 @@ Heights are shares of the store's mass (0 bottom, 1 top). What comes in mixes wi
 port; buoyancy afterwards is left to :func:`heat.store.layers.mix_inversions`.
 """
 
-from heat.compiled import inline_kernel, kernel
+from heat.common.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
 from heat.store.layers import TINY_KG, add_below, mean_between, part, segment_at, thawed
 
@@ -30,27 +30,27 @@ def take(share, kg, total_kg, temperature_c, mass_kg, count):
     low = share * max(total_kg - kg, 0.0)
     high = low + kg
     bottom = 0.0
-    kept = 0
+    stored = 0
     for k in range(count):
         mass = mass_kg[k]
         top = bottom + mass
         cut = min(top, high) - max(bottom, low)
         rest = mass - max(cut, 0.0)
-        if rest > TINY_KG or (k == count - 1 and kept == 0):
-            temperature_c[kept] = temperature_c[k]
-            mass_kg[kept] = max(rest, 0.0)
-            kept += 1
+        if rest > TINY_KG or (k == count - 1 and stored == 0):
+            temperature_c[stored] = temperature_c[k]
+            mass_kg[stored] = max(rest, 0.0)
+            stored += 1
         elif rest > 0.0:  # a crumb joins its neighbour, so that no mass is lost
-            if kept > 0:
-                below = mass_kg[kept - 1]
-                temperature_c[kept - 1] += (temperature_c[k] - temperature_c[kept - 1]) * rest / (below + rest)
-                mass_kg[kept - 1] = below + rest
+            if stored > 0:
+                below = mass_kg[stored - 1]
+                temperature_c[stored - 1] += (temperature_c[k] - temperature_c[stored - 1]) * rest / (below + rest)
+                mass_kg[stored - 1] = below + rest
             else:
                 above = mass_kg[k + 1]
                 temperature_c[k + 1] += (temperature_c[k] - temperature_c[k + 1]) * rest / (above + rest)
                 mass_kg[k + 1] = above + rest
         bottom = top
-    return kept
+    return stored
 
 
 ROUNDING_K = 1e-6
@@ -82,7 +82,7 @@ def put(level_kg, kg, inlet_c, layer_kg, layering, temperature_c, mass_kg, count
     to :func:`heat.store.layers.mix_inversions`. A ``layering`` inlet lets it rise unmixed as well.
     """
     at, below_kg = segment_at(level_kg, temperature_c, mass_kg, count)
-    if mass_kg[at] - below_kg <= TINY_KG:  # at the very lid: nothing lies above to be parted off
+    if mass_kg[at] - below_kg <= TINY_KG:  # at the very top: nothing lies above to be parted off
         at += 1
         below_kg = 0.0
         if temperature_c[at - 1] > inlet_c + ROUNDING_K:
@@ -196,7 +196,7 @@ def refill(taken_kg, mains_c, layer_kg, low_c, low_kg, low_count, store, high_c,
 
 @kernel
 def end_loss(loss_w_k, around_c, top, dt_s, band_kg, temperature_c, mass_kg, count):
-    """Loss (J) through the lid (top) or the floor of a store at loss_w_k (W/K) in dt_s (s); °C, kg in place.
+    """Loss (J) through the top (top) or the floor of a store at loss_w_k (W/K) in dt_s (s); °C, kg in place.
 
     The segments of the last band_kg (kg), however thin each, cool alike towards around_c (°C).
     """

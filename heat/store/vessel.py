@@ -19,7 +19,7 @@ def store_volume_l(design: Design) -> float:
     part = design.system.integral
     if design.system.kind == "bag":
         return design.system.collector.total_area_m2 * part.depth_mm
-    if design.system.scheme.moved == "none" and part.diameter_mm is not None and part.length_m is not None:
+    if design.system.scheme.driven_by == "none" and part.diameter_mm is not None and part.length_m is not None:
         return design.system.collector.count * part.vessels * pi / 4.0 * part.diameter_mm**2 / 1000.0 * part.length_m
     return design.system.store.volume_l
 
@@ -57,7 +57,7 @@ def store_shape(store: Store, volume_l: float) -> tuple[float, float]:
 
 
 def flat_end_share(store: Store, volume_l: float) -> float:
-    """Share of a flat store's surface that is its lid, or its floor (no unit); 0 for one as high as it is wide, whose
+    """Share of a flat store's surface that is its top, or its floor (no unit); 0 for one as high as it is wide, whose
     sides lose most. Volume (L)."""
     width, height = store_shape(store, volume_l)
     return width / (4.0 * height + 2.0 * width) if height < width else 0.0

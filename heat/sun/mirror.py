@@ -7,10 +7,10 @@ from math import cos, radians, sin, sqrt
 import numpy as np
 from numpy.typing import NDArray
 
-from heat.calendar import MONTH_OF_HOUR
-from heat.compiled import kernel
+from heat.common.calendar import MONTH_OF_HOUR
+from heat.common.compiled import kernel
 from heat.design.place import Plane
-from heat.position import SunYear
+from heat.weather.solar_position import SunYear
 
 Array = NDArray[np.float64]
 RAYS_DEEP, RAYS_WIDE = 12, 9
@@ -32,13 +32,13 @@ class Thrown:
 
 
 @dataclass(frozen=True)
-class Shown:
+class MirrorView:
     """What the mirror does to the collectors' view in 12 months, shares of their hemisphere (no unit): of the ground it
     hides, of the sky it hides, of the sky it shows, reflectance included."""
 
     ground_hidden: Array
     sky_hidden: Array
-    sky_shown: Array
+    sky_displayed: Array
 
 
 def facets(plane: Plane) -> Array:
@@ -59,9 +59,19 @@ def facets(plane: Plane) -> Array:
 
 @kernel
 def crosses(
-    x: float, y: float, z: float, a: float, b: float, c: float, near_y: float, near_z: float, length: float,
-    along_y: float, along_z: float, half_m: float,
-) -> bool:  # fmt: skip
+    x: float,
+    y: float,
+    z: float,
+    a: float,
+    b: float,
+    c: float,
+    near_y: float,
+    near_z: float,
+    length: float,
+    along_y: float,
+    along_z: float,
+    half_m: float,
+) -> bool:
     """Whether a ray from a point (m) along a direction (no unit) meets a rectangle: its near edge (m), length (m), the
     direction it goes on (no unit), half its width (m)."""
     normal_y, normal_z = -along_z, along_y
@@ -77,9 +87,20 @@ def crosses(
 
 @kernel
 def throw(
-    cos_zenith: Array, turn: Array, month: NDArray[np.int64], made: Array, mirror_m: float, field_m: float,
-    slope_m: float, tilt: float, share: Array, cos_i: Array, cos_z: Array, seen_turn: Array, lit: Array,
-) -> None:  # fmt: skip
+    cos_zenith: Array,
+    turn: Array,
+    month: NDArray[np.int64],
+    made: Array,
+    mirror_m: float,
+    field_m: float,
+    slope_m: float,
+    tilt: float,
+    share: Array,
+    cos_i: Array,
+    cos_z: Array,
+    view_turn: Array,
+    lit: Array,
+) -> None:
     """Trace a grid of rays of each hour and facet; angles in rad, turn from the plane's azimuth, lengths in m.
 
     Writes each facet's beam on a m² of collectors as a share of DNI (no unit, without reflectance), its cos of
@@ -117,7 +138,7 @@ def throw(
             share[k, h] = hits * area * facing / (field_m * slope_m)
             cos_i[k, h] = meets
             cos_z[k, h] = -away_z
-            seen_turn[k, h] = np.arctan2(-away_x, -away_y)
+            view_turn[k, h] = np.arctan2(-away_x, -away_y)
         if sun_y * front_y + sun_z * front_z <= 0.0:
             continue
         dark = 0
@@ -128,9 +149,19 @@ def throw(
                 for k in range(parts.shape[0]):
                     part = parts[k]
                     if crosses(
-                        x, on * up_y, on * up_z, sun_x, sun_y, sun_z, part[0], part[1], part[2], part[3], part[4],
+                        x,
+                        on * up_y,
+                        on * up_z,
+                        sun_x,
+                        sun_y,
+                        sun_z,
+                        part[0],
+                        part[1],
+                        part[2],
+                        part[3],
+                        part[4],
                         mirror_m / 2.0,
-                    ):  # fmt: skip
+                    ):
                         dark += 1
                         break
         lit[h] = 1.0 - dark / (SPOTS_UP * SPOTS_WIDE)
@@ -141,25 +172,43 @@ def mirror_beam(sun: SunYear, plane: Plane, width_m: float) -> tuple[tuple[Throw
     (8,760 h). width_m: of the field (m). Specular, by the law of reflection; dirt included."""
     mirror, made = plane.mirror, facets(plane)
     turn = np.radians(sun.azimuth_deg - plane.azimuth_deg)
-    share, cos_i, cos_z, seen = (np.zeros((mirror.facets, turn.size)) for _ in range(4))
+    share, cos_i, cos_z, observed = (np.zeros((mirror.facets, turn.size)) for _ in range(4))
     lit = np.ones(turn.size)
     throw(
-        sun.cos_zenith, turn, MONTH_OF_HOUR, made, mirror.width_m, width_m, plane.slope_m, radians(plane.tilt_deg),
-        share, cos_i, cos_z, seen, lit,
-    )  # fmt: skip
-    kept = mirror.reflectance * (1.0 - mirror.soiling)
+        sun.cos_zenith,
+        turn,
+        MONTH_OF_HOUR,
+        made,
+        mirror.width_m,
+        width_m,
+        plane.slope_m,
+        radians(plane.tilt_deg),
+        share,
+        cos_i,
+        cos_z,
+        observed,
+        lit,
+    )
+    stored = mirror.reflectance * (1.0 - mirror.soiling)
     found = tuple(
-        Thrown(share[k] * kept, cos_i[k], cos_z[k], np.degrees(seen[k]) + plane.azimuth_deg)
+        Thrown(share[k] * stored, cos_i[k], cos_z[k], np.degrees(observed[k]) + plane.azimuth_deg)
         for k in range(mirror.facets)
     )
     return found, lit
 
 
 @kernel
-def look(
-    made: Array, mirror_m: float, field_m: float, slope_m: float, tilt: float, theta: Array, phi: Array, weight: Array,
+def view_through_mirror(
+    made: Array,
+    mirror_m: float,
+    field_m: float,
+    slope_m: float,
+    tilt: float,
+    theta: Array,
+    phi: Array,
+    weight: Array,
     out: Array,
-) -> None:  # fmt: skip
+) -> None:
     """Look from spots of the collectors in directions of their hemisphere (rad, weights sum to 1): shares (no unit) in
     which the mirror hides ground and sky, and shows sky."""
     up_y, up_z = -cos(tilt), sin(tilt)
@@ -175,7 +224,7 @@ def look(
                     part = made[k]
                     if not crosses(
                         x, on * up_y, on * up_z, a, b, c, part[0], part[1], part[2], part[3], part[4], mirror_m / 2.0
-                    ):  # fmt: skip
+                    ):
                         continue
                     share = weight[n] / (SPOTS_UP * SPOTS_WIDE)
                     out[1 if c > 0.0 else 0] += share
@@ -185,7 +234,7 @@ def look(
                     break
 
 
-def mirror_view(plane: Plane, width_m: float) -> Shown:
+def mirror_view(plane: Plane, width_m: float) -> MirrorView:
     """What the mirror hides and shows of an even sky and ground, by month (no unit), over a field width_m (m) wide.
 
     Looks over the hemisphere before the collectors, weighted by the cosine of incidence; a mirror sends on what lies
@@ -196,13 +245,20 @@ def mirror_view(plane: Plane, width_m: float) -> Shown:
     weight = np.cos(theta) * np.sin(theta)
     weight = weight / weight.sum()
     months = range(12) if mirror.tilt_by_month else (0,)
-    seen = np.zeros((12, 3))
+    observed = np.zeros((12, 3))
     for month in months:
-        look(
-            made[month], mirror.width_m, width_m, plane.slope_m, radians(plane.tilt_deg), theta.ravel(), phi.ravel(),
-            weight.ravel(), seen[month],
-        )  # fmt: skip
+        view_through_mirror(
+            made[month],
+            mirror.width_m,
+            width_m,
+            plane.slope_m,
+            radians(plane.tilt_deg),
+            theta.ravel(),
+            phi.ravel(),
+            weight.ravel(),
+            observed[month],
+        )
     if len(months) == 1:
-        seen[:] = seen[0]
-    kept = mirror.reflectance * (1.0 - mirror.soiling)
-    return Shown(seen[:, 0], seen[:, 1], kept * seen[:, 2])
+        observed[:] = observed[0]
+    stored = mirror.reflectance * (1.0 - mirror.soiling)
+    return MirrorView(observed[:, 0], observed[:, 1], stored * observed[:, 2])

@@ -6,8 +6,8 @@ from math import acos, cos, degrees, radians, sin
 import numpy as np
 from numpy.typing import NDArray
 
-from heat.compiled import kernel
-from heat.position import SunYear
+from heat.common.compiled import kernel
+from heat.weather.solar_position import SunYear
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
@@ -162,8 +162,18 @@ def tilted_irradiance(
     out = np.zeros((4, weather.ghi_w_m2.size))
     albedo = np.broadcast_to(np.asarray(reflectance, dtype=float), weather.ghi_w_m2.shape).copy()
     _transpose(
-        SKY_MODELS[sky], radians(tilt_deg), radians(azimuth_deg), weather.ghi_w_m2,
-        weather.dni_w_m2, weather.dhi_w_m2, sun.cos_zenith, sun.azimuth_deg,
-        sun.extraterrestrial_w_m2, albedo, PEREZ_BINS, PEREZ, out,
-    )  # fmt: skip
+        SKY_MODELS[sky],
+        radians(tilt_deg),
+        radians(azimuth_deg),
+        weather.ghi_w_m2,
+        weather.dni_w_m2,
+        weather.dhi_w_m2,
+        sun.cos_zenith,
+        sun.azimuth_deg,
+        sun.extraterrestrial_w_m2,
+        albedo,
+        PEREZ_BINS,
+        PEREZ,
+        out,
+    )
     return PlaneSun(out[0], out[1], out[2], out[3])

@@ -13,8 +13,8 @@ from numpy.typing import NDArray
 
 from heat.constants import HOURS_OF_MONTH
 from heat.design.place import Obstacle, Plane, Site, SkylinePoint, Tree
-from heat.position import SunYear
 from heat.sun.plane import PlaneSun, tilted_irradiance
+from heat.weather.solar_position import SunYear
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
@@ -157,7 +157,7 @@ def has_horizon(site: Site) -> bool:
     return bool(site.skyline or site.trees or site.obstacles)
 
 
-def sky_seen(site: Site, plane: Plane) -> float:
+def sky_view_fraction(site: Site, plane: Plane) -> float:
     """Share of the sky light on a plane that skyline, trees in leaf and obstacles leave (0 to 1, no unit).
 
     Weighted by the cosine of incidence over the tilted hemisphere, an even sky.

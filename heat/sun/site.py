@@ -8,16 +8,16 @@ from threading import Lock
 import numpy as np
 from numpy.typing import NDArray
 
-from heat.calendar import MONTH_OF_HOUR
+from heat.common.calendar import MONTH_OF_HOUR
 from heat.design import Design, Mains, Plane
-from heat.position import SunYear, sun_positions
 from heat.sun.mirror import mirror_beam, mirror_view
 from heat.sun.plane import PlaneSun, ThrownBeam
 from heat.sun.shade import open_sky, shade_on
+from heat.weather.solar_position import SunYear, sun_positions
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
-PLANES_KEPT = 8
+PLANES_CACHED = 8
 
 
 def sun_of(design: Design, weather: WeatherYear) -> SunYear:
@@ -31,15 +31,15 @@ def sun_of(design: Design, weather: WeatherYear) -> SunYear:
 def plane_sun(weather: WeatherYear, design: Design) -> PlaneSun:
     """Sun (W/m²) on the design's plane in 8,760 h, with what shades it; the sun stands as seen from its site.
 
-    Kept for the last few planes: an edit elsewhere need not reckon it again.
+    Kept for the last few planes: an edit elsewhere need not calculate it again.
     """
     site, plane = design.site, design.plane
     key = (id(weather), site.model_copy(update={"mains": Mains()}), plane, design.reckoning.sky)
     with _PLANES_LOCK:
-        for kept_key, kept in _PLANES.items():
-            if kept_key == key:
-                _PLANES.move_to_end(kept_key)
-                return kept[1]
+        for content_key, stored in _PLANES.items():
+            if content_key == key:
+                _PLANES.move_to_end(content_key)
+                return stored[1]
     sun = sun_of(design, weather)
     result = open_sky(weather, sun, site, plane, design.reckoning.sky)
     shade = shade_on(site, plane, sun)
@@ -51,7 +51,7 @@ def plane_sun(weather: WeatherYear, design: Design) -> PlaneSun:
         result = mirrored(result, weather, sun, plane, width, clear)
     with _PLANES_LOCK:
         _PLANES[key] = (weather, result)  # holding the weather keeps its id from being reused
-        while len(_PLANES) > PLANES_KEPT:
+        while len(_PLANES) > PLANES_CACHED:
             _PLANES.popitem(last=False)
     return result
 
@@ -65,16 +65,18 @@ def mirrored(
     """
     thrown, lit = mirror_beam(sun, plane, width_m)
     view = mirror_view(plane, width_m)
-    hidden, blind, shown = (v[MONTH_OF_HOUR] for v in (view.ground_hidden, view.sky_hidden, view.sky_shown))
+    hidden, blind, displayed = (v[MONTH_OF_HOUR] for v in (view.ground_hidden, view.sky_hidden, view.sky_displayed))
     beams = tuple(ThrownBeam(clear_w_m2 * t.share, t.cos_incidence, t.cos_zenith, t.azimuth_deg) for t in thrown)
-    seen = 0.5 * (1.0 - cos(radians(plane.tilt_deg)))  # of the ground, all that gives the plane its ground light
-    left = max(seen, 1e-9)
+    observed = 0.5 * (1.0 - cos(radians(plane.tilt_deg)))  # of the ground, all that gives the plane its ground light
+    left = max(observed, 1e-9)
     return replace(
-        open_, beam_w_m2=open_.beam_w_m2 * lit,
+        open_,
+        beam_w_m2=open_.beam_w_m2 * lit,
         sky_w_m2=np.maximum(open_.sky_w_m2 - blind * weather.dhi_w_m2, 0.0),
         ground_w_m2=open_.ground_w_m2 * np.maximum(1.0 - hidden / left, 0.0),
-        mirror_w_m2=sum((b.beam_w_m2 for b in beams), shown * weather.dhi_w_m2), thrown=beams,
-    )  # fmt: skip
+        mirror_w_m2=sum((b.beam_w_m2 for b in beams), displayed * weather.dhi_w_m2),
+        thrown=beams,
+    )
 
 
 _PLANES: "OrderedDict[tuple[object, ...], tuple[WeatherYear, PlaneSun]]" = OrderedDict()

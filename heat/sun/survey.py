@@ -8,10 +8,10 @@ from numpy.typing import NDArray
 
 from heat.design import Design
 from heat.design.place import Plane, Site, SurveyedPlane
-from heat.position import SunYear
 from heat.sun.paths import DAY_21, declination_deg, path
 from heat.sun.plane import tilted_irradiance
 from heat.sun.shade import lets_through, open_sky, shade_on
+from heat.weather.solar_position import SunYear
 from heat.weather.year import WeatherYear, monthly_sums
 
 Array = NDArray[np.float64]
@@ -82,11 +82,14 @@ def plane_sun_account(weather: WeatherYear, sun: SunYear, design: Design) -> Sun
     lit = whole.beam_w_m2 > 0.0
     hours_lost = 0.0 if shade is None else float((lit * (1.0 - shade.beam)).sum())
     return Sun(
-        month[0], month[0] - month[1], month[1] - month[2], month[2] - month[3],
+        month[0],
+        month[0] - month[1],
+        month[1] - month[2],
+        month[2] - month[3],
         monthly_sums(np.where(window, steps[0], 0.0)) / 1000.0,
         monthly_sums(np.where(window, steps[0] - steps[3], 0.0)) / 1000.0,
         hours_lost,
-    )  # fmt: skip
+    )
 
 
 def shaded_months(site: Site) -> tuple[int, ...]:
@@ -131,9 +134,13 @@ def sun_by_orientation(
     (deg, eastwards negative where it lies south; columns)."""
     toward = 180.0 if weather.latitude_deg >= 0 else 0.0
     on = lambda tilt, off: tilted_irradiance(
-        weather, sun, tilt_deg=tilt, azimuth_deg=(toward + off) % 360.0,
-        reflectance=design.site.ground_reflectance, sky=design.reckoning.sky,
-    ).total_w_m2()  # fmt: skip
+        weather,
+        sun,
+        tilt_deg=tilt,
+        azimuth_deg=(toward + off) % 360.0,
+        reflectance=design.site.ground_reflectance,
+        sky=design.reckoning.sky,
+    ).total_w_m2()
     return np.array([[float(on(tilt, off).sum()) / 1000.0 for off in offs] for tilt in tilts])
 
 

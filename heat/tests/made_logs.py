@@ -1,28 +1,35 @@
-"""Logs made from the engine with known truth: a design, three days of its year with or without a mistake, sensors that
+"""Logs made from the engine with known truth: a design, three days of its year with or without a fault, sensors that
 are off by a little; what a controller, a weather sensor and a water meter would have told."""
 
 from typing import Any
 
 import numpy as np
 
-from heat import accounts as acc
-from heat.calendar import MONTH_OF_HOUR
+from heat.common.calendar import MONTH_OF_HOUR
 from heat.design import parse
 from heat.design.changing import with_changes
 from heat.errors import HeatError
-from heat.field.causes import SIZES
-from heat.field.log import Log
-from heat.field.mistakes import FAULTS, faulty_document, suffers
-from heat.field.plant import read
-from heat.readings import sensors_c
-from heat.year import simulate
+from heat.ledger import accounts as acc
+from heat.monitoring.diagnosis import SIZES
+from heat.monitoring.faults import FAULTS, faulty_document, suffers
+from heat.monitoring.log import Log
+from heat.monitoring.plant import read
+from heat.simulation.sensors import sensors_c
+from heat.simulation.year import simulate
 
 KINDS = (
-    "pumped_coil", "pumped_plate", "pumped_passive", "drainback", "direct", "thermosiphon_open", "thermosiphon_sealed",
-    "pool_direct", "combi",
-)  # fmt: skip
-TELLING = 40.0
-"""A mistake is drawn only where it moves what the sensors show by so much in the three days (K h, a pump's hour counted
+    "pumped_coil",
+    "pumped_plate",
+    "pumped_passive",
+    "drainback",
+    "direct",
+    "thermosiphon_open",
+    "thermosiphon_sealed",
+    "pool_direct",
+    "combi",
+)
+SHOWING = 40.0
+"""A fault is drawn only where it moves what the sensors show by so much in the three days (K h, a pump's hour counted
 as 20 K): one that does not show cannot be found by anybody."""
 
 
@@ -35,22 +42,29 @@ def made_document(kind: str, rng: np.random.Generator) -> dict[str, Any]:
         "site": {"latitude_deg": 46.4, "longitude_deg": -11.6, "elevation_m": 20},
         "plane": {"tilt_deg": float(rng.uniform(30, 60)), "azimuth_deg": float(rng.uniform(150, 210))},
         "system": {
-            "kind": kind, "collector": {"count": count, "area_m2": 2.3, "eta0": float(rng.uniform(0.7, 0.82)),
-                                        "a1_w_m2k": float(rng.uniform(3.0, 4.2))},
+            "kind": kind,
+            "collector": {
+                "count": count,
+                "area_m2": 2.3,
+                "eta0": float(rng.uniform(0.7, 0.82)),
+                "a1_w_m2k": float(rng.uniform(3.0, 4.2)),
+            },
             "loop": {"flow_kg_h": count * 2.3 * 45.0} | ({"glycol_percent": 0} if water else {}),
             "store": {"volume_l": count * 2.3 * float(rng.uniform(50, 80)), "loss_w_k": float(rng.uniform(1.6, 3.0))},
-            "coil": {"ua_w_k": count * 150.0}, "plate": {"ua_w_k": count * 250.0},
+            "coil": {"ua_w_k": count * 150.0},
+            "plate": {"ua_w_k": count * 250.0},
             "backup": {"tankless": {"fitted": True, "power_kw": 20}},
         },
-    }  # fmt: skip
+    }
     if kind == "pool_direct":
         document["demand"] |= {"hot_water": False, "pool": {"fitted": True, "area_m2": 32}}
         document["system"]["loop"]["flow_kg_h"] = count * 2.3 * 150.0
     if kind == "combi":
         document["demand"]["heating"] = {"fitted": True, "loss_w_k": 140}
         document["system"]["store"]["volume_l"] *= 2.0
-        document["system"]["backup"] = {"boiler": {"fitted": True, "power_kw": 12, "set_c": 50, "height_share": 0.7,
-                                                   "sensor_share": 0.75}}  # fmt: skip
+        document["system"]["backup"] = {
+            "boiler": {"fitted": True, "power_kw": 12, "set_c": 50, "height_share": 0.7, "sensor_share": 0.75}
+        }
     return parse(document).model_dump(mode="json")
 
 
@@ -59,8 +73,8 @@ def readings_of(document: dict[str, Any], weather: Any, first: int, days: int, r
     return read(simulate(parse(document), weather), weather, first, 24 * days, rng)
 
 
-def drawn_mistake(document: dict[str, Any], weather: Any, first: int, rng: np.random.Generator) -> dict[str, float]:
-    """A mistake the design can suffer, of a size, that shows in the three days; none where none does."""
+def drawn_fault(document: dict[str, Any], weather: Any, first: int, rng: np.random.Generator) -> dict[str, float]:
+    """A fault the design can suffer, of a size, that shows in the three days; none where none does."""
     design = parse(document)
     keys = [key for key in FAULTS if suffers(design, key)]
     sound = simulate(design, weather)
@@ -73,23 +87,25 @@ def drawn_mistake(document: dict[str, Any], weather: Any, first: int, rng: np.ra
         except HeatError:
             continue
         hours = slice(first, first + 72)
-        gap = sum(np.abs(a - b)[hours].sum() for a, b in
-                  zip(sensors_c(sound, weather), sensors_c(broken, weather), strict=True))  # fmt: skip
+        gap = sum(
+            np.abs(a - b)[hours].sum()
+            for a, b in zip(sensors_c(sound, weather), sensors_c(broken, weather), strict=True)
+        )
         gap += 20.0 * np.abs(sound.traces[hours, acc.PUMP_SHARE] - broken.traces[hours, acc.PUMP_SHARE]).sum()
-        if gap >= TELLING:
+        if gap >= SHOWING:
             return {key: size}
     return {}
 
 
 def made_case(number: int, weather: Any) -> tuple[dict[str, Any], dict[str, float], Log]:
-    """Case by number: the sound design, its mistake (none in every third), and what was read."""
+    """Case by number: the sound design, its fault (none in every third), and what was read."""
     rng = np.random.default_rng(1000 + number)
     document = made_document(KINDS[number % len(KINDS)], rng)
     season = range(12) if document["system"]["kind"] != "pool_direct" else range(4, 9)
     month = int(rng.choice(list(season)))
     days = np.flatnonzero(MONTH_OF_HOUR[::24] == month)
     first = 24 * int(rng.choice(days[4:-4]))
-    sizes = {} if number % 3 == 0 else drawn_mistake(document, weather, first, rng)
+    sizes = {} if number % 3 == 0 else drawn_fault(document, weather, first, rng)
     broken = document
     if sizes:
         broken = faulty_document(document, sizes, max(first // 24 - 3, 1))

@@ -9,18 +9,36 @@ from pathlib import Path
 from heat.tests.samples import EXAMPLES, TMY3
 
 DATA = Path(__file__).parent / "data"
-ODD = ("nan", "inf", "-inf", "1e400", "-1e308", "9" * 400, "x" * 140_000, "",
-    "\u00b2", '"', "null", "-9999", "1,2", "\x00",
-    "\U0001f31e", "[" * 3000, "{}", "99:99", "2023-02-30")  # fmt: skip
+ODD = (
+    "nan",
+    "inf",
+    "-inf",
+    "1e400",
+    "-1e308",
+    "9" * 400,
+    "x" * 140_000,
+    "",
+    "\u00b2",
+    '"',
+    "null",
+    "-9999",
+    "1,2",
+    "\x00",
+    "\U0001f31e",
+    "[" * 3000,
+    "{}",
+    "99:99",
+    "2023-02-30",
+)
 FILES = ("pvgis_tmy_45N_8E.csv", "pvgis_tmy_45N_8E.epw", "pvgis_tmy_45N_8E.json")
 
 
 @cache
 def sound() -> tuple[tuple[str, bytes], ...]:
     """The files that are mangled, by name."""
-    kept = [(name, (DATA / name).read_bytes()) for name in FILES]
-    kept += [(path.name, path.read_bytes()) for path in sorted((EXAMPLES / "weather").glob("*.json"))]
-    return (*kept, (TMY3.name, TMY3.read_bytes()))
+    stored = [(name, (DATA / name).read_bytes()) for name in FILES]
+    stored += [(path.name, path.read_bytes()) for path in sorted((EXAMPLES / "weather").glob("*.json"))]
+    return (*stored, (TMY3.name, TMY3.read_bytes()))
 
 
 def _cut(text: str, dice: random.Random) -> str:
@@ -78,8 +96,14 @@ def _json_changed(text: str, dice: random.Random) -> str:
 
 
 WAYS: tuple[Callable[[str, random.Random], str], ...] = (
-    _cut, _bytes_changed, _field_changed, _field_changed, _lines_changed, _json_changed, _json_changed,
-)  # fmt: skip
+    _cut,
+    _bytes_changed,
+    _field_changed,
+    _field_changed,
+    _lines_changed,
+    _json_changed,
+    _json_changed,
+)
 
 
 def mangled(number: int) -> tuple[str, bytes]:

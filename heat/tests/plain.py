@@ -2,16 +2,16 @@
 
 import numpy as np
 
-from heat import accounts as acc
-from heat.prepare import prepare_hours, prepare_parts
-from heat.prepare_uses import prepare_heaters, prepare_loads
-from heat.run import parts as run
-from heat.run.hours import run_hours, run_plain_hours
-from heat.run.plain import is_plain
+from heat.ledger import accounts as acc
+from heat.simulation import parts as run
+from heat.simulation.hours import run_hours, run_plain_hours
+from heat.simulation.plain import is_plain
+from heat.simulation.prepare import prepare_hours, prepare_parts
+from heat.simulation.prepare_uses import prepare_heaters, prepare_loads
+from heat.simulation.year import column_of, start_state
 from heat.store.ports import room_for
 from heat.store.vessel import store_layers, store_volume_l
 from heat.sun.site import plane_sun
-from heat.year import column_of, start_state
 
 
 def run_both(design, weather, hours):
@@ -24,13 +24,26 @@ def run_both(design, weather, hours):
         books = np.zeros((acc.COLUMNS, 8760))
         traces = np.zeros((acc.TRACES, 8760))
         profiles = [np.zeros((8760, store_layers(design))), np.zeros((8760, layers))]
-        columns = [column_of(store_layers(design), store_volume_l(design), design.system.store.start_c),
-                   column_of(layers, design.system.second_store.total_volume_l,
-                       design.system.second_store.start_c)]  # fmt: skip
-        work = np.zeros((2, room_for(layers))), np.zeros((2, run.PAGE))
-        function(parts, prepare_heaters(design), prepare_loads(design), rows, 0, hours,
+        columns = [
+            column_of(store_layers(design), store_volume_l(design), design.system.store.start_c),
+            column_of(layers, design.system.second_store.total_volume_l, design.system.second_store.start_c),
+        ]
+        work = np.zeros((2, room_for(layers))), np.zeros((2, run.NO_TOTALS))
+        function(
+            parts,
+            prepare_heaters(design),
+            prepare_loads(design),
+            rows,
+            0,
+            hours,
             start_state(design, rows, parts, 24 * (design.reckoning.first_day - 1)),
-                 np.zeros(4), *columns, *work, books, traces, *profiles)  # fmt: skip
+            np.zeros(4),
+            *columns,
+            *work,
+            books,
+            traces,
+            *profiles,
+        )
         results.append(books[:, :hours])
     return results
 

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 import pvlib
 
-from heat.compiled import PACKAGE
+from heat.common.compiled import PACKAGE
 from heat.design import Design, parse
 from heat.weather.readers import read_weather
 from heat.weather.year import WeatherYear
@@ -53,16 +53,31 @@ def case_design(
     pipe = {"loss_w_k": c["loop"]["supply_pipe_UA_W_per_K"], "contents_l": 0}
     return parse(
         {
-            "demand": {"people": 4, "litres_per_person_day": 50, "tap_c": c["draw"]["at_C"],
-                       "hour_shape": c["draw"]["hourly_weights"]},
-            "site": {"latitude_deg": 36.10, "longitude_deg": -79.95, "elevation_m": 273,
-                     "mains": {"source": "wave", "mean_c": 13, "swing_c": 6, "coldest_day": 35}},
+            "demand": {
+                "people": 4,
+                "litres_per_person_day": 50,
+                "tap_c": c["draw"]["at_C"],
+                "hour_shape": c["draw"]["hourly_weights"],
+            },
+            "site": {
+                "latitude_deg": 36.10,
+                "longitude_deg": -79.95,
+                "elevation_m": 273,
+                "mains": {"source": "wave", "mean_c": 13, "swing_c": 6, "coldest_day": 35},
+            },
             "plane": {"tilt_deg": 40, "azimuth_deg": 180},
             "system": {
-                "collector": {"count": 1, "area_m2": area, "eta0": 0.78, "a1_w_m2k": 3.6, "a2_w_m2k2": 0.014,
-                              "a5_kj_m2k": 0, "iam_b0": 0.12, "iam_diffuse": 0.9},
-                "loop": {"flow_kg_h": 50 * area, "heat_capacity_j_kgk": 3700, "supply_pipe": pipe,
-                         "return_pipe": pipe},
+                "collector": {
+                    "count": 1,
+                    "area_m2": area,
+                    "eta0": 0.78,
+                    "a1_w_m2k": 3.6,
+                    "a2_w_m2k2": 0.014,
+                    "a5_kj_m2k": 0,
+                    "iam_b0": 0.12,
+                    "iam_diffuse": 0.9,
+                },
+                "loop": {"flow_kg_h": 50 * area, "heat_capacity_j_kgk": 3700, "supply_pipe": pipe, "return_pipe": pipe},
                 "coil": {"ua_w_k": 350, "bottom_share": 0, "top_share": 0.35},
                 "control": {"on_k": 7, "off_k": 3, "store_limit_c": 85, "release_k": 0, "collector_limit_c": 300},
                 "store": {"volume_l": litres, "loss_w_k": 2, "room_c": 20, "start_c": 20, "conductivity_w_mk": 0},
@@ -70,12 +85,12 @@ def case_design(
             },
             "reckoning": {"sky": "haydavies", "layers": layers, "step_minutes": step, "inflow": inflow},
         }
-    )  # fmt: skip
+    )
 
 
 def clear_year(**changes: Any) -> WeatherYear:
     """A smooth clear year of our own at 40° N, without pvlib's readers."""
-    from heat.position import sun_positions
+    from heat.weather.solar_position import sun_positions
 
     latitude = changes.get("latitude_deg", 40.0)
     sun = sun_positions(latitude, 0.0, 100.0, 0.0)
@@ -87,10 +102,20 @@ def clear_year(**changes: Any) -> WeatherYear:
     air = 12.0 - 10.0 * np.cos(2 * np.pi * (day - phase) / 365) - 4.0 * np.cos(2 * np.pi * (day % 1 - 0.1))
     steady = np.full(8760, 1.0)
     return WeatherYear(
-        name="clear", kind="test", latitude_deg=latitude, longitude_deg=0.0, elevation_m=100.0, utc_offset_h=0.0,
-        ghi_w_m2=dhi + dni * up, dni_w_m2=dni, dhi_w_m2=dhi, air_c=air, wind_m_s=2 * steady,
-        humidity_pct=60 * steady, pressure_pa=1e5 * steady,
-    )  # fmt: skip
+        name="clear",
+        kind="test",
+        latitude_deg=latitude,
+        longitude_deg=0.0,
+        elevation_m=100.0,
+        utc_offset_h=0.0,
+        ghi_w_m2=dhi + dni * up,
+        dni_w_m2=dni,
+        dhi_w_m2=dhi,
+        air_c=air,
+        wind_m_s=2 * steady,
+        humidity_pct=60 * steady,
+        pressure_pa=1e5 * steady,
+    )
 
 
 def example(kind: str) -> dict:

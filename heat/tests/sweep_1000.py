@@ -5,18 +5,19 @@ import resource
 import sys
 from time import perf_counter
 
-from heat.sweep import grid, sweep
+from heat.simulation.year import simulate
+from heat.studies.sweep import grid, sweep
 from heat.tests.samples import case_design, tmy3
-from heat.year import simulate
 
 
 def main(volumes: int) -> None:
     weather = tmy3()
     simulate(case_design(), weather)
     points = grid(
-        plane__tilt_deg=list(range(15, 65, 5)), plane__azimuth_deg=list(range(135, 235, 10)),
+        plane__tilt_deg=list(range(15, 65, 5)),
+        plane__azimuth_deg=list(range(135, 235, 10)),
         system__store__volume_l=[200 + 50 * i for i in range(volumes)],
-    )  # fmt: skip
+    )
     start = perf_counter()
     outcomes = sweep(case_design(), weather, points, workers=2)
     taken = perf_counter() - start

@@ -4,7 +4,7 @@ from unittest import TestCase
 
 from heat.catalogue import collector, entries, on_area
 from heat.collector.builder import Build, Cover, band_fraction, rate, stagnation_c
-from heat.compiled import PACKAGE
+from heat.common.compiled import PACKAGE
 
 EXAMPLES = PACKAGE.parent / "docs" / "examples"
 

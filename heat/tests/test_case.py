@@ -2,13 +2,13 @@
 
 from unittest import TestCase
 
-from heat import accounts as acc
-from heat.ledger import BOUGHT
+from heat.ledger import accounts as acc
+from heat.ledger.year_book import BOUGHT
+from heat.simulation.year import simulate
 from heat.sizing.monthly_correlation import correlation_fraction, second_opinion
 from heat.sun.site import plane_sun
 from heat.tests.samples import case, case_design, tmy3
 from heat.weather.year import monthly_sums
-from heat.year import simulate
 
 
 class ComputedCase(TestCase):
@@ -36,7 +36,7 @@ class ComputedCase(TestCase):
             fraction = expected["solar_fraction_a"]
             self.assertAlmostEqual(book.fractions.at_tap, fraction["value"], delta=fraction["tolerance_points"])
 
-    def test_layers_of_a_stirred_store_change_the_fraction_as_the_case_says(self):
+    def test_layers_of_a_stirred_store_change_the_fraction_as_the_case_states(self):
         for layers, step, value in ((10, 6, 0.890), (50, 1, 0.900)):
             book = simulate(case_design(layers=layers, step=step, inflow="stirred"), tmy3())
             self.assertAlmostEqual(book.fractions.at_tap, value, delta=0.004)

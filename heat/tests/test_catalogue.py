@@ -7,27 +7,19 @@ from unittest import TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from heat import accounts as acc
 from heat.catalogue import FOLDER, GROUPS, Entry, changes, checked, collector, differs, entries, read_table, table_text
 from heat.design import Design, field_at, parse
 from heat.design.changing import WAYS_OUT, kind_changes, ways_out, with_changes
 from heat.design.schemes import SCHEMES
 from heat.errors import HeatError, InputError
-from heat.sizing.first_estimate import (
-    at_area,
-    backup_changes,
-    proposal,
-    schools,
-    sized,
-    standing_loss_w_k,
-    tried,
-)
+from heat.ledger import accounts as acc
+from heat.simulation.year import simulate
+from heat.sizing.batch_water import batch_temperatures
+from heat.sizing.first_estimate import at_area, backup_changes, guidelines, proposal, sized, standing_loss_w_k, tried
 from heat.sizing.fitting import fitting
-from heat.sizing.standing_water import standing_water
-from heat.sizing.weight import wet_weight
-from heat.sizing.wishes import HABITS, Wishes, wanted
+from heat.sizing.requirements import HABITS, Wishes, wanted
+from heat.sizing.roof_load import wet_weight
 from heat.tests.samples import pvgis
-from heat.year import simulate
 
 
 def fresh():
@@ -69,7 +61,7 @@ class Tables(TestCase):
             self.assertEqual(complaints, [])
             self.assertEqual([(r.name, r.values) for r in back], [(r.name, r.values) for r in rows])
 
-    def test_names_that_a_spreadsheet_would_reckon_are_made_harmless_and_read_back(self):
+    def test_names_that_a_spreadsheet_would_simulate_are_made_harmless_and_read_back(self):
         names = ("=1+1", "+cmd", "-2", "@sum", "'quoted", "plain")
         text = table_text("coil", [Entry("coil", "k", name, "", "=x", "", {"ua_w_k": 200.0}) for name in names])
         for line in text.splitlines()[1:]:
@@ -77,15 +69,15 @@ class Tables(TestCase):
         back, complaints = read_table("coil", text)
         self.assertEqual(([row.name for row in back], complaints), (list(names), []))
 
-    def test_what_is_wrong_is_told_by_line_and_field(self):
-        rows, told = read_table("collector", "# mine\nname;eta0;a1_w_m2k\ngood;0,8;3,5\nbad;1,8;2\n;0.7;3\nx;y;3\n")
+    def test_what_is_wrong_is_reported_by_line_and_field(self):
+        rows, payload = read_table("collector", "# mine\nname;eta0;a1_w_m2k\ngood;0,8;3,5\nbad;1,8;2\n;0.7;3\nx;y;3\n")
         self.assertEqual([(r.name, r.values["eta0"]) for r in rows], [("good", 0.8)])
-        text = "\n".join(map(str, told))
+        text = "\n".join(map(str, payload))
         for pattern in ("Line 4: eta0: 1.8 .*0.1 to 0.95", "Line 5: a name", "Line 6: eta0: 'y'"):
             self.assertRegex(text, pattern)
         self.assertIn("called name", str(read_table("coil", "ua_w_k\n3\n")[1][0]))
         self.assertIn("no column 'weight'", str(read_table("coil", "name,weight\na,3\n")[1][0]))
-        self.assertIn("empty", str(read_table("coil", "\n# only a remark\n")[1][0]))
+        self.assertIn("empty", str(read_table("coil", "\n# only a comment\n")[1][0]))
         self.assertIn("3 cells under 2", str(read_table("coil", "name,ua_w_k\na,3,4\n")[1][0]))
         self.assertIn("true or false", str(read_table("store", "name,open_vented\na,perhaps\n")[1][0]))
         self.assertIn("no row of a table", str(read_table("coil", "name\n" + "x" * 140_000)[1][0]))
@@ -96,8 +88,8 @@ class Tables(TestCase):
     @settings(max_examples=60, deadline=None)
     @given(st.text(max_size=200))
     def test_no_text_breaks_the_reader(self, text):
-        rows, told = read_table("store", text)
-        self.assertTrue(told or not rows)
+        rows, payload = read_table("store", text)
+        self.assertTrue(payload or not rows)
         read_table("store", "name,volume_l\n" + text)
 
     def test_values_outside_a_group_or_against_each_other_are_refused(self):
@@ -111,7 +103,7 @@ class Tables(TestCase):
         with self.assertRaises(KeyError):
             collector("golden")
 
-    def test_an_entry_resets_what_it_does_not_give_and_tells_what_changed_since(self):
+    def test_an_entry_resets_what_it_does_not_give_and_reports_what_changed_since(self):
         document = with_changes(fresh(), {"system.collector.a6_s_m": 0.1})
         document = with_changes(document, changes(entries()["flat_black"], document))
         self.assertEqual(document["system"]["collector"]["a6_s_m"], 0)
@@ -137,11 +129,16 @@ class FirstEstimate(TestCase):
         self.assertEqual(fitting(Wishes(people=20), -5)[0][0].kind, "pumped_plate")
         self.assertEqual(fitting(Wishes(care="least"), 5)[0][0].kind, "thermosiphon_sealed")
 
-    def test_every_kind_is_offered_or_told_why_not(self):
+    def test_every_kind_is_offered_or_reported_why_not(self):
         for care in ("least", "yearly", "tinker"):
             for coldest in (-20, -5, 8):
-                for uses in ({}, {"rooms": True}, {"pool": True}, {"pool": True, "hot_water": False},
-                             {"pool": True, "hot_water": False, "showers": True}):  # fmt: skip
+                for uses in (
+                    {},
+                    {"rooms": True},
+                    {"pool": True},
+                    {"pool": True, "hot_water": False},
+                    {"pool": True, "hot_water": False, "showers": True},
+                ):
                     fit, left = fitting(Wishes(care=care, **uses), coldest)
                     self.assertEqual({i.kind for i in fit} | {one.kind for one in left}, set(SCHEMES))
                     self.assertFalse({i.kind for i in fit} & {one.kind for one in left})
@@ -150,17 +147,17 @@ class FirstEstimate(TestCase):
                     if coldest < -10:
                         self.assertTrue(all(i.kind == "seasonal_preheat" for i in wet))
 
-    def test_all_that_fits_can_be_reckoned(self):
+    def test_all_that_fits_can_be_simulated(self):
         for uses in ({"care": "tinker"}, {"pool": True, "hot_water": False, "showers": True}):
             wishes = Wishes(**uses)
             for coldest in (-5, 5):
                 for idea in fitting(wishes, coldest)[0]:
                     self.assertGreater(year(at_area(fresh(), idea, wishes, 4.6)).fractions.at_tap, 0.05, idea.words)
 
-    def test_what_is_needed_is_taken_as_it_was_told(self):
-        told = wanted(fresh(), Wishes(people=3, litres_day=150, when="evening house"))
-        self.assertEqual((told["demand.people"], told["demand.litres_per_person_day"]), (3, 50))
-        self.assertGreater(sum(told["demand.hour_shape"][17:23]), 0.5 * sum(told["demand.hour_shape"]))
+    def test_what_is_needed_is_taken_as_it_was_reported(self):
+        text = wanted(fresh(), Wishes(people=3, litres_day=150, when="evening house"))
+        self.assertEqual((text["demand.people"], text["demand.litres_per_person_day"]), (3, 50))
+        self.assertGreater(sum(text["demand.hour_shape"][17:23]), 0.5 * sum(text["demand.hour_shape"]))
         self.assertEqual(wanted(fresh(), Wishes(habit="long"))["demand.litres_per_person_day"], HABITS["long"])
         burnt = wanted(fresh(), Wishes(rooms=True, fuel="heating oil, L", fuel_year=1800))
         self.assertEqual(burnt["demand.heating.fuel_year"], 1800)
@@ -168,7 +165,9 @@ class FirstEstimate(TestCase):
         self.assertAlmostEqual(burnt["demand.heating.fuel_other"], 365 * 180 * 4.19 * 35 / 3600 / 8.5, delta=3)
         self.assertEqual(wanted(fresh(), Wishes(rooms=True, loss_w_k=250))["demand.heating.loss_w_k"], 250)
         self.assertNotIn("demand.heating.source", wanted(fresh(), Wishes(rooms=True, fuel_year=900)))  # of what?
-        pool = wanted(fresh(), Wishes(pool=True, pool_m2=20, covered=True, held=True, showers=True, showers_day=25))
+        pool = wanted(
+            fresh(), Wishes(pool=True, pool_m2=20, covered=True, pool_heated=True, showers=True, showers_day=25)
+        )
         self.assertEqual((pool["demand.pool.area_m2"], pool["demand.showers.count_day"]), (20, 25))
         self.assertEqual((sum(pool["demand.pool.covered"]), pool["demand.pool.heater_kw"]), (12, 5))
         self.assertGreater(pool["demand.pool.exchanger_w_k"], 0)
@@ -188,7 +187,7 @@ class FirstEstimate(TestCase):
         )
         self.assertGreater(made.book.fractions.at_tap, best - 0.02)
 
-    def test_room_on_the_roof_is_kept_to(self):
+    def test_room_on_the_roof_is_stored_to(self):
         wishes = Wishes(people=12, room_m2=5.0)
         made = proposal(fresh(), fitting(wishes, -5)[0][0], wishes, year)
         self.assertLessEqual(made.sizes.area_m2, 5.0)
@@ -201,18 +200,18 @@ class FirstEstimate(TestCase):
             self.assertEqual(made.book.hours_closed, 8760)
         self.assertEqual(wanted(fresh(), Wishes()), {})
 
-    def test_every_backup_can_be_reckoned(self):
+    def test_every_backup_can_be_simulated(self):
         for backup in ("tankless_gas", "tankless_power", "element", "boiler", "stove", "none"):
             for kind in ("pumped_coil", "batch_tank"):
                 scheme = SCHEMES[kind]
                 document = with_changes(fresh(), kind_changes(fresh(), kind))
-                values = backup_changes(backup, in_store=scheme.moved == "pump")
+                values = backup_changes(backup, in_store=scheme.driven_by == "pump")
                 parse(with_changes(document, values))
         self.assertTrue(backup_changes("element", in_store=False)["system.backup.tankless.fitted"])
 
-    def test_the_schools_answers_each_make_a_year(self):
+    def test_the_guidelines_answers_each_make_a_year(self):
         made = sized(fresh(), fitting(Wishes(), -5)[0][0], 2, 50.0, Wishes())
-        found = schools(made, 46.4)
+        found = guidelines(made, 46.4)
         self.assertEqual([s.question for s in found].count("tilt"), 4)
         books = {s.answer: tried(year, s) for s in found}
         self.assertGreater(books["to the equator"].fractions.at_tap, books["east or west"].fractions.at_tap + 0.05)
@@ -224,9 +223,9 @@ class FirstEstimate(TestCase):
         self.assertAlmostEqual(standing_loss_w_k(300) * 45, 70.07, delta=0.1)
 
 
-class Standing(TestCase):
+class BatchTemperatures(TestCase):
     def test_depth_evens_the_day_and_covers_keep_the_night(self):
-        rows = standing_water(coast(), kind="bag", depths_mm=(50.0, 200.0), tilt_deg=0, azimuth_deg=180, month=6)
+        rows = batch_temperatures(coast(), kind="bag", depths_mm=(50.0, 200.0), tilt_deg=0, azimuth_deg=180, month=6)
         at = {(r.covers, r.depth_mm): r for r in rows}
         for covers in (1, 2, 3):
             thin, deep = at[covers, 50.0], at[covers, 200.0]
@@ -236,7 +235,7 @@ class Standing(TestCase):
 
     def test_a_blanket_warms_the_morning_of_a_tank(self):
         bare, covered = (
-            standing_water(
+            batch_temperatures(
                 coast(), kind="batch_tank", depths_mm=(80.0,), tilt_deg=40, azimuth_deg=180, month=9, blanket=b
             )[0]
             for b in (False, True)
@@ -264,15 +263,18 @@ class WaysOut(TestCase):
             parse(with_changes(document, attempted))
         return caught.exception
 
-    def test_each_way_leads_to_a_design_that_stands(self):
+    def test_each_way_leads_to_a_design_that_is(self):
         drainback = with_changes(fresh(), kind_changes(fresh(), "drainback"))
         cases = [
-            (drainback, {"system.loop.glycol_percent": 30.0}), (fresh(), {"demand.hot_water": False}),
-            (fresh(), {"system.coil.top_share": 0.0}), (fresh(), {"system.control.off_k": 9.0}),
-            (fresh(), {"system.backup.pasteurisation.fitted": True}), (fresh(), {"system.kind": "pool_direct"}),
+            (drainback, {"system.loop.glycol_percent": 30.0}),
+            (fresh(), {"demand.hot_water": False}),
+            (fresh(), {"system.coil.top_share": 0.0}),
+            (fresh(), {"system.control.off_k": 9.0}),
+            (fresh(), {"system.backup.pasteurisation.fitted": True}),
+            (fresh(), {"system.kind": "pool_direct"}),
             (with_changes(fresh(), kind_changes(fresh(), "batch_tank")), {"system.backup.stove.fitted": True}),
             (fresh(), {"system.backup.stove.fitted": True, "system.backup.stove.fired": "rooms"}),
-        ]  # fmt: skip
+        ]
         for document, attempted in cases:
             with self.subTest(attempted=attempted):
                 found = ways_out(document, attempted, self.refusal(document, attempted))

@@ -11,7 +11,7 @@ import pandas as pd
 from fastparquet import ParquetFile
 
 from heat.cli import main
-from heat.compiled import PACKAGE
+from heat.common.compiled import PACKAGE
 
 EXAMPLES = PACKAGE.parent / "docs" / "examples"
 
@@ -49,7 +49,7 @@ class CommandLine(TestCase):
         self.assertIn("licensed trades", out)
         self.assertRegex(out, r"year .*8[0-9]\.\d %")
 
-    def test_bad_input_is_told_without_a_traceback(self):
+    def test_bad_input_is_reported_without_a_traceback(self):
         with tempfile.TemporaryDirectory() as folder:
 
             def made(name, text):
@@ -101,7 +101,7 @@ class Sweep(CommandLine):
         good = rows[rows["stagnation_h"] <= 100]
         self.assertIn(f"{good['bought_kwh'].min():.0f} kWh", text)
 
-    def test_what_cannot_be_asked_is_told(self):
+    def test_what_cannot_be_requested_is_reported(self):
         with tempfile.TemporaryDirectory() as folder:
             bad = Path(folder) / "q.json"
             for text, words in (("{", "not valid JSON"), ("[]", "an object"), ('{"questions": []}', "questions")):

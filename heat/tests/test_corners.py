@@ -4,12 +4,12 @@ from unittest import TestCase
 
 import numpy as np
 
-from heat import accounts as acc
 from heat.design import parse
 from heat.design.contradictions import warnings
+from heat.ledger import accounts as acc
+from heat.simulation.year import simulate
 from heat.tests.samples import example, weather_for
 from heat.weather.sky import sky_temperature_c
-from heat.year import simulate
 
 
 def year(kind: str, **changes: dict):
@@ -40,9 +40,11 @@ class Corners(TestCase):
 
     def test_a_store_cools_no_lower_than_air_and_sky(self):
         book = year(
-            "pumped_coil", system__collector={"a1_w_m2k": 0.3, "a4": 0.6}, system__loop={"check_valve": False},
+            "pumped_coil",
+            system__collector={"a1_w_m2k": 0.3, "a4": 0.6},
+            system__loop={"check_valve": False},
             system__faults={"no_check_valve": True},
-        )  # fmt: skip
+        )
         coldest = min(float(sky_temperature_c(weather_for(book.design)).min()), book.mains_c.min())
         self.assertGreater(book.profile.min(), coldest - 0.5)
         self.assertGreater(book.traces[:, acc.COLLECTOR_C].min(), coldest - 0.5)
@@ -62,17 +64,22 @@ class Corners(TestCase):
 
 
 class Pasteurisation(TestCase):
-    """A hotel: a solar store that preheats one kept hot by a boiler, heated through every Monday at two."""
+    """A hotel: a solar store that preheats one kept hot by a boiler, pasteurised every Monday at two."""
 
     def hotel(self, **changed):
         plan = {"fitted": True, "every_days": 7, "from_hour": 2, "hours": 4, "target_c": 65, "transfer_kg_h": 900}
         return year(
-            "pumped_coil", demand={"people": 20},
-            system__store={"volume_l": 1000}, system__second_store={"fitted": True, "volume_l": 500},
-            system__backup={"boiler": {"fitted": True, "power_kw": 40, "height_share": 0.3, "sensor_share": 0.5,
-                "set_c": 60} | changed.pop("boiler", {}), "tankless": {"fitted": False},
-                "pasteurisation": plan | changed},
-        )  # fmt: skip
+            "pumped_coil",
+            demand={"people": 20},
+            system__store={"volume_l": 1000},
+            system__second_store={"fitted": True, "volume_l": 500},
+            system__backup={
+                "boiler": {"fitted": True, "power_kw": 40, "height_share": 0.3, "sensor_share": 0.5, "set_c": 60}
+                | changed.pop("boiler", {}),
+                "tankless": {"fitted": False},
+                "pasteurisation": plan | changed,
+            },
+        )
 
     def test_it_reaches_the_coldest_point_of_both_stores_every_week(self):
         book = self.hotel()
@@ -81,7 +88,7 @@ class Pasteurisation(TestCase):
             self.assertGreaterEqual(store.coldest_c, 64.5)
         self.assertEqual(book.hours_closed, 8760)
 
-    def test_a_weak_boiler_or_no_pump_is_told(self):
+    def test_a_weak_boiler_or_no_pump_is_reported(self):
         weak, still = self.hotel(boiler={"power_kw": 6}), self.hotel(transfer_pump=False)
         self.assertTrue(all(s.reached < s.planned for s in weak.heated_through()))
         solar, hot = still.heated_through()
@@ -91,17 +98,20 @@ class Pasteurisation(TestCase):
     def test_a_pump_far_too_large_for_its_stores(self):
         plan = {"fitted": True, "every_days": 1, "hours": 12, "transfer_kg_h": 50_000}
         book = year(
-            "pumped_coil", system__store={"volume_l": 5}, system__second_store={"fitted": True, "volume_l": 5},
+            "pumped_coil",
+            system__store={"volume_l": 5},
+            system__second_store={"fitted": True, "volume_l": 5},
             system__backup={"boiler": {"fitted": True}, "pasteurisation": plan},
-        )  # fmt: skip
+        )
         self.assertEqual(book.hours_closed, 8760)
 
     def test_the_ring_rests_meanwhile(self):
         book = year(
-            "pumped_coil", demand__circulation={"fitted": True, "loss_w": 200},
+            "pumped_coil",
+            demand__circulation={"fitted": True, "loss_w": 200},
             system__backup__pasteurisation={"fitted": True, "every_days": 1, "from_hour": 2, "hours": 3},
             system__backup__element={"fitted": True, "power_kw": 9},
-        )  # fmt: skip
+        )
         night = np.arange(8760) % 24 == 3
         self.assertEqual(book.books[night, acc.CIRCULATION_DEMAND].sum(), 0.0)
         self.assertGreater(book.books[~night, acc.CIRCULATION_DEMAND].sum(), 0.0)
@@ -112,8 +122,9 @@ class Dumps(TestCase):
         small = {"demand": {"people": 1}, "system__collector": {"count": 4}}
         bare = year("pumped_coil", **small)
         store = year("pumped_coil", system__dump={"fitted": True, "power_kw": 6}, **small)
-        field = year("pumped_coil", system__dump={"fitted": True, "at": "collectors", "above_c": 110,
-            "power_kw": 9}, **small)  # fmt: skip
+        field = year(
+            "pumped_coil", system__dump={"fitted": True, "at": "collectors", "above_c": 110, "power_kw": 9}, **small
+        )
         self.assertGreater(bare.stagnation_hours(), 300)
         self.assertLess(store.stagnation_hours(), 5)
         self.assertLess(field.stagnation_peak_c(), 112)
@@ -122,9 +133,10 @@ class Dumps(TestCase):
 
     def test_it_keeps_its_season(self):
         book = year(
-            "pumped_coil", demand={"people": 1},
+            "pumped_coil",
+            demand={"people": 1},
             system__dump={"fitted": True, "above_c": 60, "from_day": 120, "to_day": 200},
-        )  # fmt: skip
+        )
         days = np.arange(8760) // 24 + 1
         self.assertEqual(book.books[(days < 120) | (days > 200), acc.DUMP].sum(), 0.0)
         self.assertGreater(book.books[:, acc.DUMP].sum(), 0.0)
@@ -132,9 +144,7 @@ class Dumps(TestCase):
 
 class Beginnings(TestCase):
     def test_a_year_may_begin_on_any_day_from_given_layers(self):
-        book = year(
-            "pumped_coil", reckoning={"first_day": 200}, system__store={"start_layers_c": [20, 30, 50, 70]},
-        )  # fmt: skip
+        book = year("pumped_coil", reckoning={"first_day": 200}, system__store={"start_layers_c": [20, 30, 50, 70]})
         first, calendar = 199 * 24, year("pumped_coil")
         self.assertGreater(book.profile[first, -1], 60)
         self.assertLess(book.profile[first, 0], 30)
@@ -169,8 +179,9 @@ class Beginnings(TestCase):
         self.assertGreater(some.co2_saved_kg(), 0)
         self.assertAlmostEqual(
             some.co2_saved_kg() + some.co2_kg() + some.total(acc.PUMP_ELECTRICITY) * 0.35,
-            some.total(acc.DEMAND) / 0.92 * 0.21, delta=1.0,
-        )  # fmt: skip
+            some.total(acc.DEMAND) / 0.92 * 0.21,
+            delta=1.0,
+        )
 
     def test_a_store_of_five_litres(self):
         self.assertEqual(year("pumped_coil", system__store={"volume_l": 5}).hours_closed, 8760)

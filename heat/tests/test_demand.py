@@ -6,23 +6,17 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from heat import accounts as acc
-from heat.compiled import PACKAGE
-from heat.demand.profile import (
-    as_it_is,
-    circulation_watts,
-    process_watts,
-    spread_series,
-    tap_litres,
-)
+from heat.common.compiled import PACKAGE
+from heat.demand.profile import as_it_is, circulation_watts, process_watts, spread_series, tap_litres
 from heat.demand.rooms import heating_watts, known_heating, reset_temperatures
 from heat.design import parse
 from heat.design.needs import Before, Circulation, Demand, Heating
 from heat.errors import InputError
+from heat.ledger import accounts as acc
 from heat.loop.circulation import darcy_factor
 from heat.loop.plate import counterflow_effectiveness
+from heat.simulation.year import simulate
 from heat.tests.samples import tmy3
-from heat.year import simulate
 
 EXAMPLES = PACKAGE.parent / "docs" / "examples"
 
@@ -36,8 +30,14 @@ class Correlations(TestCase):
         self.assertAlmostEqual(darcy_factor(20000.0), 0.0266, places=4)
 
     def test_demand_by_week_month_and_holiday(self):
-        demand = Demand(people=1, litres_per_person_day=100, weekend_factor=2.0, first_weekday=0,
-                        month_factors=(0.5,) + (1.0,) * 11, holidays=((200, 206), (364, 2)))  # fmt: skip
+        demand = Demand(
+            people=1,
+            litres_per_person_day=100,
+            weekend_factor=2.0,
+            first_weekday=0,
+            month_factors=(0.5,) + (1.0,) * 11,
+            holidays=((200, 206), (364, 2)),
+        )
         daily = tap_litres(demand, np.full(8760, 10.0)).reshape(365, 24).sum(axis=1)
         self.assertEqual(daily[0], 0.0)  # a holiday over the turn of the year
         self.assertAlmostEqual(daily[2], 50.0)
@@ -48,7 +48,7 @@ class Correlations(TestCase):
         self.assertEqual(week[0], 48.0)
         self.assertEqual(week.size, 8760)
 
-    def test_a_held_room_follows_the_cold_at_once_and_keeps_only_what_warms_it_further(self):
+    def test_a_checked_room_follows_the_cold_at_once_and_keeps_only_what_warms_it_further(self):
         light, heavy = (Heating(fitted=True, storage_kwh_k=c) for c in (0.0, 40.0))
         watts = [heating_watts(h, tmy3(), 0) for h in (light, heavy)]
         self.assertAlmostEqual(watts[0].max(), 180 * (16 - tmy3().air_c.min()), places=6)
@@ -88,20 +88,36 @@ class CutFirst(TestCase):
         np.testing.assert_allclose(tap_litres(demand, self.MAINS), 1.0)
 
     def test_pool_showers_by_month_and_weekend(self):
-        demand = Demand(hot_water=False, tap_c=38, first_weekday=0, showers={
-            "fitted": True, "count_day": 10, "litres_each": 20, "weekend_factor": 2,
-            "month_factors": [0] * 6 + [1] + [0] * 5})  # fmt: skip
+        demand = Demand(
+            hot_water=False,
+            tap_c=38,
+            first_weekday=0,
+            showers={
+                "fitted": True,
+                "count_day": 10,
+                "litres_each": 20,
+                "weekend_factor": 2,
+                "month_factors": [0] * 6 + [1] + [0] * 5,
+            },
+        )
         daily = tap_litres(demand, self.MAINS).reshape(365, 24).sum(axis=1)
         self.assertEqual((daily[:181].sum(), daily[212:].sum()), (0.0, 0.0))
         self.assertEqual(sorted({round(float(d), 6) for d in daily[181:212]}), [200.0, 400.0])
 
-    def test_last_years_fuel_tells_the_loss_coefficient(self):
+    def test_last_years_fuel_reports_the_loss_coefficient(self):
         """Heat of a house of 210 W/K, given back as fuel of a boiler at 80 %, finds 210 W/K again."""
         house = Heating(fitted=True, loss_w_k=210, free_w=300)
         heat = heating_watts(house, tmy3(), 0).sum() / 1000.0
-        fuelled = house.model_copy(update={
-            "source": "fuel", "fuel": "heating oil, L", "fuel_year": heat / 0.8 / 10.0 + 150, "fuel_other": 150.0,
-            "fuel_efficiency": 0.8, "loss_w_k": 1.0})  # fmt: skip
+        fuelled = house.model_copy(
+            update={
+                "source": "fuel",
+                "fuel": "heating oil, L",
+                "fuel_year": heat / 0.8 / 10.0 + 150,
+                "fuel_other": 150.0,
+                "fuel_efficiency": 0.8,
+                "loss_w_k": 1.0,
+            }
+        )
         self.assertAlmostEqual(known_heating(fuelled, tmy3(), 0).loss_w_k, 210, delta=0.1)
         frozen = fuelled.model_copy(update={"months": (False,) * 12})
         with self.assertRaises(InputError):
@@ -111,10 +127,12 @@ class CutFirst(TestCase):
 class PoolsAndLoads(TestCase):
     @staticmethod
     def pool_year(**pool):
-        design = parse({
-            "demand": {"hot_water": False, "pool": {"fitted": True, "heater_kw": 30, "area_m2": 20, **pool}},
-            "system": {"kind": "pool_direct", "loop": {"glycol_percent": 0}},
-        })  # fmt: skip
+        design = parse(
+            {
+                "demand": {"hot_water": False, "pool": {"fitted": True, "heater_kw": 30, "area_m2": 20, **pool}},
+                "system": {"kind": "pool_direct", "loop": {"glycol_percent": 0}},
+            }
+        )
         return simulate(design, tmy3())
 
     def test_a_month_alike_every_month_is_the_one_value(self):
@@ -140,8 +158,14 @@ class PoolsAndLoads(TestCase):
         self.assertAlmostEqual(wet.by_month(acc.POOL_WATER)[4:9].sum(), by_hand + evaporated, delta=0.02 * by_hand)
 
     def test_a_load_by_weekend_and_month(self):
-        demand = Demand(process={"fitted": True, "hourly_kw": [1.0] * 24, "weekend_factor": 0.5,
-                                 "month_factors": [2] + [1] * 10 + [0]})  # fmt: skip
+        demand = Demand(
+            process={
+                "fitted": True,
+                "hourly_kw": [1.0] * 24,
+                "weekend_factor": 0.5,
+                "month_factors": [2] + [1] * 10 + [0],
+            }
+        )
         daily = process_watts(demand).reshape(365, 24).sum(axis=1) / 1000.0
         self.assertEqual((daily[0], daily[5], daily[40], daily[-1]), (48.0, 24.0, 12.0, 0.0))
 
@@ -155,9 +179,10 @@ class PoolsAndLoads(TestCase):
 
     @given(
         flows=st.lists(st.tuples(st.floats(1, 20), st.floats(0.5, 10), st.floats(30, 55)), min_size=1, max_size=4),
-        tap=st.floats(40, 60), mains=st.floats(2, 25),
-    )  # fmt: skip
-    def test_fixtures_ask_for_the_heat_they_mix_whatever_the_tap(self, flows, tap, mains):
+        tap=st.floats(40, 60),
+        mains=st.floats(2, 25),
+    )
+    def test_fixtures_request_for_the_heat_they_mix_whatever_the_tap(self, flows, tap, mains):
         fixtures = [{"flow_l_min": f, "minutes_day": m, "at_c": at} for f, m, at in flows]
         demand = Demand(people=1, counted="fixtures", tap_c=tap, fixtures=fixtures)
         litres = tap_litres(demand, np.full(8760, mains))

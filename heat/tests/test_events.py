@@ -4,14 +4,14 @@ from unittest import TestCase
 
 import numpy as np
 
-from heat import accounts as acc
 from heat.design import Design, parse
 from heat.design.changing import with_changes
-from heat.events import Span, happenings, spans, sun_w_m2
-from heat.ledger import SUN
-from heat.readings import sensors_c
+from heat.ledger import accounts as acc
+from heat.ledger.events import Span, events, spans, sun_w_m2
+from heat.ledger.year_book import SUN
+from heat.simulation.sensors import sensors_c
+from heat.simulation.year import simulate
 from heat.tests.samples import climate
-from heat.year import simulate
 
 
 def year(**values):
@@ -28,10 +28,10 @@ class Spans(TestCase):
         self.assertEqual(spans("x", np.ones(4, dtype=bool)), [Span("x", 0, 3)])
 
 
-class Happenings(TestCase):
+class Events(TestCase):
     def test_a_plain_year(self):
         book = year()
-        found = happenings(book)
+        found = events(book)
         self.assertTrue(all(hours.shape == (8760,) and hours.dtype == bool for hours in found.values()))
         self.assertEqual(found["pump"].sum(), (book.traces[:, acc.PUMP_SHARE] > 0).sum())
         for never in ("open", "boiled", "frozen", "locked", "pasteurising", "drained", "cold_tap"):
@@ -43,16 +43,16 @@ class Happenings(TestCase):
 
     def test_the_limit_holds_the_pump(self):
         book = year(system__collector__count=8, system__control__store_limit_c=60.0)
-        full = happenings(book)["limit"]
+        full = events(book)["limit"]
         self.assertGreater(full.sum(), 200)
         whole = book.traces[:, acc.FULL_SHARE] >= 1.0
         self.assertEqual(book.traces[whole, acc.PUMP_SHARE].sum(), 0.0)
         self.assertGreater(book.profile[full, -1].min(), 60.0 - 3.0 - 6.0)  # never far below limit and release
-        self.assertTrue(happenings(book)["standing"][full].any())
+        self.assertTrue(events(book)["standing"][full].any())
 
     def test_a_clock_locks_the_pump_out_of_sunshine(self):
         book = year(system__control__hours_allowed=[h < 12 for h in range(24)])
-        locked = happenings(book)["locked"]
+        locked = events(book)["locked"]
         self.assertGreater(locked.sum(), 500)
         self.assertTrue((np.flatnonzero(locked) % 24 >= 12).all())
         self.assertEqual(book.traces[locked, acc.PUMP_SHARE].sum(), 0.0)
@@ -67,7 +67,7 @@ class Happenings(TestCase):
 
     def test_a_creep_is_no_flow(self):
         book = year(system__kind="thermosiphon_sealed")
-        found = happenings(book)
+        found = events(book)
         creeping = (book.traces[:, acc.PUMP_SHARE] > 0) & ~found["pump"]
         self.assertGreater(creeping.sum(), 100)
         self.assertLessEqual(np.abs(book.traces[creeping, acc.FLOW_KG_H]).max(), 1.0)
@@ -75,7 +75,7 @@ class Happenings(TestCase):
 
     def test_pasteurising_by_the_plan(self):
         book = year(system__backup__element__fitted=True, system__backup__pasteurisation__fitted=True)
-        heated = happenings(book)["pasteurising"]
+        heated = events(book)["pasteurising"]
         self.assertEqual(int(heated.sum()), 53 * 3)
         self.assertEqual(set(np.flatnonzero(heated) % 24), {2, 3, 4})
 
@@ -90,9 +90,12 @@ class Readings(TestCase):
     def test_wrong_sensors_read_wrong_from_their_day(self):
         weather = climate("merrow_coast")
         book = year(
-            system__faults__collector_sensor_k=10.0, system__faults__collector_sensor_feels=0.5,
-            system__faults__store_sensor_k=-10.0, system__faults__store_sensor_share=1.0, system__faults__from_day=101,
-        )  # fmt: skip
+            system__faults__collector_sensor_k=10.0,
+            system__faults__collector_sensor_feels=0.5,
+            system__faults__store_sensor_k=-10.0,
+            system__faults__store_sensor_share=1.0,
+            system__faults__from_day=101,
+        )
         collector, store = sensors_c(book, weather)
         true = book.traces[:, acc.COLLECTOR_C]
         np.testing.assert_allclose(collector[:2400], true[:2400])

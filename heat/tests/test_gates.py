@@ -16,7 +16,7 @@ import jsonschema
 from pydantic import ValidationError
 
 import heat
-from heat.compiled import ABOVE, PACKAGE, source_hash
+from heat.common.compiled import ABOVE, PACKAGE, source_hash
 from heat.design import Design, allowed_range, bounds, field_at, parse, refusals, schema
 from heat.errors import HeatError, InputError
 
@@ -52,7 +52,7 @@ class Rules(TestCase):
                 function = getattr(item, "py_func", item)
                 if name.startswith("_") or not inspect.isfunction(function):
                     continue
-                if function.__module__ != module.__name__ or module.__name__ in ("heat.errors", "heat.accounts"):
+                if function.__module__ != module.__name__ or module.__name__ in ("heat.errors", "heat.ledger.accounts"):
                     continue
                 text = inspect.getdoc(function) or ""
                 with self.subTest(function=f"{module.__name__}.{name}"):
@@ -64,13 +64,13 @@ class Rules(TestCase):
         with TemporaryDirectory() as folder:
             copy = Path(folder) / "heat"
             shutil.copytree(PACKAGE, copy, ignore=shutil.ignore_patterns("tests", "__pycache__", "data"))
-            with patch("heat.compiled.PACKAGE", copy):
+            with patch("heat.common.compiled.PACKAGE", copy):
                 self.assertEqual(source_hash(), SOURCES)
                 kernels = source_hash(above=False)
-                (copy / "weighing" / "plans.py").open("a").write("# a remark\n")
+                (copy / "studies" / "plans.py").open("a").write("# a comment\n")
                 self.assertNotEqual(source_hash(), SOURCES)
                 self.assertEqual(source_hash(above=False), kernels)
-                (copy / "store" / "layers.py").open("a").write("# a remark\n")
+                (copy / "store" / "layers.py").open("a").write("# a comment\n")
                 self.assertNotEqual(source_hash(above=False), kernels)
 
     def test_nothing_a_kernel_is_made_of_imports_what_lies_above(self):
@@ -127,8 +127,11 @@ class Document(TestCase):
         self.refused({"system": {"coil": coil}}, "system.coil.top_share", "above the lower end")
         control = {"on_k": 3, "off_k": 4}
         self.refused({"system": {"control": control}}, "system.control.off_k", "smaller difference")
-        self.refused({"system": {"loop": {"supply_pipe": {"outer_diameter_mm": 6, "wall_mm": 4}}}},
-                     "system.loop.supply_pipe.wall_mm", "thinner")  # fmt: skip
+        self.refused(
+            {"system": {"loop": {"supply_pipe": {"outer_diameter_mm": 6, "wall_mm": 4}}}},
+            "system.loop.supply_pipe.wall_mm",
+            "thinner",
+        )
 
     def test_unknown_version(self):
         with self.assertRaisesRegex(HeatError, "version 99; this engine reads versions 1 to 2"):

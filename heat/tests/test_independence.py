@@ -1,4 +1,4 @@
-"""A year does not depend on how finely it is reckoned: any step of 1 to 12 minutes, any 10 to 100 layers."""
+"""A year does not depend on how finely it is calculated: any step of 1 to 12 minutes, any 10 to 100 layers."""
 
 from functools import cache
 from unittest import TestCase
@@ -8,8 +8,8 @@ from hypothesis import strategies as st
 
 from heat.design import parse
 from heat.design.schemes import SCHEMES
+from heat.simulation.year import simulate
 from heat.tests.samples import example, weather_for
-from heat.year import simulate
 
 STEPS = (1, 2, 3, 4, 5, 6, 10, 12)
 CORNERS = ((1, 60), (12, 10), (6, 100))

@@ -8,21 +8,21 @@ import numpy as np
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from heat import accounts as acc
 from heat.collector.builder import water_under_covers
-from heat.compiled import PACKAGE
+from heat.common.compiled import PACKAGE
 from heat.design import parse
 from heat.design.contradictions import warnings
 from heat.design.schemes import SCHEMES
 from heat.errors import HeatError, InputError
-from heat.ledger import BOUGHT, NEEDED, difference
-from heat.results import draw_off, figures, part_powers, steady_output
-from heat.run.hours import run_hours
-from heat.sweep import varied
+from heat.ledger import accounts as acc
+from heat.ledger.year_book import BOUGHT, NEEDED, difference
+from heat.simulation.hours import run_hours
+from heat.simulation.year import simulate
+from heat.studies.figures import draw_off, figures, part_powers, steady_output
+from heat.studies.sweep import varied
 from heat.tests.plain import run_both
 from heat.tests.random_designs import designs, random_design
 from heat.tests.samples import EXAMPLES, case_design, climate, example, tmy3, weather_for
-from heat.year import simulate
 
 SLOW = settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 
@@ -57,10 +57,10 @@ class Examples(TestCase):
         for kind in SCHEMES:
             book = year(kind)
             with self.subTest(kind=kind):
-                sheet = figures(book, weather_for(book.design))
-                self.assertTrue(all(np.isfinite(v) for v in sheet.values()), sheet)
-                made_for = SCHEMES[kind].moved == "pump" and kind not in ("pool_direct", "seasonal_preheat")
-                self.assertIs("fraction_monthly_correlation" in sheet, made_for)
+                page = figures(book, weather_for(book.design))
+                self.assertTrue(all(np.isfinite(v) for v in page.values()), page)
+                made_for = SCHEMES[kind].driven_by == "pump" and kind not in ("pool_direct", "seasonal_preheat")
+                self.assertIs("fraction_monthly_correlation" in page, made_for)
 
     def test_one_compilation_serves_every_kind(self):
         """An int where another design has a float would compile the loop again: twenty seconds."""
@@ -91,9 +91,9 @@ class NaturalCirculation(TestCase):
         self.assertGreater(high.traces[:, acc.FLOW_KG_H].max(), low.traces[:, acc.FLOW_KG_H].max())
 
     def test_a_pumped_loop_without_check_valve_empties_to_the_sky(self):
-        held, open_ = year("pumped_coil"), year("pumped_coil", system__loop__check_valve=False)
+        current, open_ = year("pumped_coil"), year("pumped_coil", system__loop__check_valve=False)
         self.assertGreater(open_.reversed_hours(), 1000)
-        self.assertGreater(open_.total(*BOUGHT), held.total(*BOUGHT) + 50)
+        self.assertGreater(open_.total(*BOUGHT), current.total(*BOUGHT) + 50)
 
     def test_an_open_store_boils_and_is_made_up(self):
         idle = year("thermosiphon_open", demand__people=0.5, demand__litres_per_person_day=5)
@@ -115,15 +115,21 @@ class IntegralStores(TestCase):
         self.assertTrue(evening[0] < evening[1] < evening[2], evening)
 
     def test_deeper_bags_are_cooler_in_the_evening_and_warmer_in_the_morning(self):
-        shallow, deep = (year("bag", system__integral__depth_mm=d, demand__people=0.5).profile[:, 1].reshape(365, 24)
-                         for d in (40, 160))  # fmt: skip
+        shallow, deep = (
+            year("bag", system__integral__depth_mm=d, demand__people=0.5).profile[:, 1].reshape(365, 24)
+            for d in (40, 160)
+        )
         self.assertGreater(shallow[:, 14].mean(), deep[:, 14].mean())
         self.assertLess(shallow[:, 5].mean(), deep[:, 5].mean())
 
     def test_a_blanket_saves_a_batch_tank_from_frost(self):
-        hills = {"site__latitude_deg": 47.1, "site__longitude_deg": -9.8, "site__elevation_m": 640,
+        hills = {
+            "site__latitude_deg": 47.1,
+            "site__longitude_deg": -9.8,
+            "site__elevation_m": 640,
             "demand__people": 0.5,
-                 "demand__litres_per_person_day": 1}  # fmt: skip
+            "demand__litres_per_person_day": 1,
+        }
         bare = year("batch_tank", system__integral__blanket=[False] * 24, **hills)
         covered = year("batch_tank", **hills)
         self.assertGreater(bare.frozen_hours(), covered.frozen_hours())
@@ -156,10 +162,10 @@ class Uses(TestCase):
         self.assertGreater(book.traces[summer, acc.SECOND_TOP_C].mean(), 50)
         self.assertGreater(book.total(acc.SECOND_STORE_LOSS), 100)
 
-    def test_rooms_wait_for_the_tap_when_a_reserve_is_kept(self):
-        kept, greedy = (year("combi", demand__heating__reserve_c=r) for r in (55, 0))
-        self.assertGreater(greedy.total(acc.STORE_TO_HEATING), kept.total(acc.STORE_TO_HEATING))
-        self.assertLess(kept.total(acc.BOUGHT_TANKLESS), greedy.total(acc.BOUGHT_TANKLESS))
+    def test_rooms_wait_for_the_tap_when_a_reserve_is_stored(self):
+        stored, greedy = (year("combi", demand__heating__reserve_c=r) for r in (55, 0))
+        self.assertGreater(greedy.total(acc.STORE_TO_HEATING), stored.total(acc.STORE_TO_HEATING))
+        self.assertLess(stored.total(acc.BOUGHT_TANKLESS), greedy.total(acc.BOUGHT_TANKLESS))
 
     def test_circulation_and_process_are_served_and_booked(self):
         book = year(
@@ -170,17 +176,21 @@ class Uses(TestCase):
         self.assertEqual(book.hours_closed, 8760)
 
     def test_tapping_pattern_draws_its_heat(self):
-        design = parse(varied(example("pumped_coil"), {"demand.pattern": "M", "site.mains": {"source": "monthly",
-                       "monthly_c": [10.0] * 12}}))  # fmt: skip
+        design = parse(
+            varied(
+                example("pumped_coil"),
+                {"demand.pattern": "M", "site.mains": {"source": "monthly", "monthly_c": [10.0] * 12}},
+            )
+        )
         self.assertAlmostEqual(simulate(design, climate("merrow_coast")).total(acc.DEMAND), 5.845 * 365, delta=0.5)
 
     def test_pasteurisation_reaches_the_bottom_and_costs(self):
         plan = {"fitted": True, "every_days": 7}
         element = {"fitted": True, "power_kw": 9}
         plain = year("pumped_coil", system__backup__element=element)
-        kept = year("pumped_coil", system__backup__element=element, system__backup__pasteurisation=plan)
-        self.assertGreater(kept.profile[24 * 7 + 4, 0], 60)
-        self.assertGreater(kept.total(*BOUGHT), plain.total(*BOUGHT))
+        stored = year("pumped_coil", system__backup__element=element, system__backup__pasteurisation=plan)
+        self.assertGreater(stored.profile[24 * 7 + 4, 0], 60)
+        self.assertGreater(stored.total(*BOUGHT), plain.total(*BOUGHT))
 
     def test_a_dump_takes_what_the_store_cannot(self):
         hot = {"demand__people": 1, "system__control__store_limit_c": 95}
@@ -219,11 +229,11 @@ class Faults(TestCase):
         "cooked": (1.0, 2, 100),
     }  # fmt: skip
 
-    def test_each_costs_what_its_physics_says(self):
+    def test_each_costs_what_its_physics_states(self):
         good = year("pumped_coil")
         for name, (value, low, high) in self.COST.items():
             bad = year("pumped_coil", **{f"system__faults__{name}": value})
-            with self.subTest(mistake=name):
+            with self.subTest(fault=name):
                 self.assertTrue(low < bad.total(*BOUGHT) - good.total(*BOUGHT) < high, bad.total(*BOUGHT))
                 self.assertEqual(bad.hours_closed, 8760)
 
@@ -254,7 +264,7 @@ class Questions(TestCase):
         book = year("thermosiphon_open", demand__weekend_factor=5e-324, demand__first_weekday=5)
         self.assertEqual(book.hours_closed, 8760)
 
-    def test_a_stove_at_the_very_lid_heats_a_layer_and_boils_within_it(self):
+    def test_a_stove_at_the_very_top_heats_a_layer_and_boils_within_it(self):
         for vented in (False, True):
             with self.subTest(vented=vented):
                 backup = {"stove": {"fitted": True, "height_share": 1.0}}
@@ -343,7 +353,7 @@ class AnyKind(TestCase):
         self.assertGreater(book.profile.min(), -40.0)
         self.assertGreater(book.traces[:, acc.COLLECTOR_C].min(), -70.0)
         self.assertLess(book.profile.max(), 102.0)
-        for column in (*BOUGHT, *NEEDED[:4], acc.MISSING, acc.PUMP_ELECTRICITY, acc.BOIL_OFF, acc.DUMP):
+        for column in (*BOUGHT, *NEEDED[:4], acc.UNMET, acc.PUMP_ELECTRICITY, acc.BOIL_OFF, acc.DUMP):
             self.assertGreaterEqual(book.books[:, column].min(), -1e-9, acc.NAMES[column])
 
     def test_documents_that_once_left_an_hour_open(self):

@@ -4,16 +4,16 @@ from unittest import TestCase
 
 import numpy as np
 
-from heat import accounts as acc
 from heat.design import Design, parse
-from heat.ledger import BOUGHT, YearBook
+from heat.ledger import accounts as acc
+from heat.ledger.year_book import BOUGHT, YearBook
 from heat.loop.runs import loop_heat_capacity, pipe_run
-from heat.prepare import prepare_parts
+from heat.simulation.prepare import prepare_parts
+from heat.simulation.year import simulate
 from heat.tests.samples import case_design, tmy3
-from heat.year import simulate
 
 
-def book_of(design=None, **columns):
+def year_of(design=None, **columns):
     """A hand-made year: constant Wh in each hour of the named accounts."""
     books = np.zeros((8760, acc.COLUMNS))
     for name, value in columns.items():
@@ -24,30 +24,30 @@ def book_of(design=None, **columns):
 class Figures(TestCase):
     def test_three_fractions_by_hand(self):
         """Demand 100, bought 20, missing 10, solar into store 90, pump 2 Wh an hour; efficiency 0.92."""
-        book = book_of(demand=100.0, bought_tankless=20.0, missing=10.0, into_store=90.0, pump_electricity=2.0)
+        book = year_of(demand=100.0, bought_tankless=20.0, missing=10.0, into_store=90.0, pump_electricity=2.0)
         self.assertAlmostEqual(book.fractions.at_tap, 0.70)
         self.assertAlmostEqual(book.fractions.of_supply, 90 / 110)
         self.assertAlmostEqual(book.fractions.fuel_saved, 1 - (20 / 0.92 + 10 / 0.92 + 2) / (100 / 0.92))
 
     def test_a_tank_heater_of_the_house_without_solar_has_a_standing_loss(self):
         design = parse({"system": {"backup": {"tankless": {"fitted": False}, "element": {"fitted": True}}}})
-        book = book_of(design, demand=100.0, bought_element=40.0)
+        book = year_of(design, demand=100.0, bought_element=40.0)
         self.assertAlmostEqual(book.fractions.fuel_saved, 1 - 40 / 160)
 
     def test_money_and_co2_follow_the_energy_bought(self):
-        book = book_of(bought_tankless=92.0, bought_element=50.0)
+        book = year_of(bought_tankless=92.0, bought_element=50.0)
         self.assertAlmostEqual(book.cost(), 8.76 * (100 * 0.14 + 50 * 0.28))
         self.assertAlmostEqual(book.co2_kg(), 8.76 * (100 * 0.21 + 50 * 0.35))
 
     def test_no_demand_divides_by_nothing(self):
-        book = book_of()
+        book = year_of()
         self.assertEqual(book.fractions.at_tap, 0.0)
         self.assertTrue(np.isfinite(book.fraction_by_month()).all())
 
     def test_days_without_backup(self):
-        book = book_of(demand=100.0)
+        book = year_of(demand=100.0)
         book.books[24 * 10, acc.BOUGHT_TANKLESS] = 500.0
-        book.books[24 * 200, acc.MISSING] = 500.0
+        book.books[24 * 200, acc.UNMET] = 500.0
         self.assertEqual(book.days_without_backup(), (363, 189))
 
     def test_a_lost_kilowatt_hour_is_noticed(self):
@@ -108,7 +108,7 @@ class Behaviour(TestCase):
         book = self.year(control={"store_limit_c": 55.0})
         self.assertLess(book.profile[:, -1].max(), 57.5)
 
-    def test_the_guard_against_evening_running_is_worth_pump_hours(self):
+    def test_the_guard_against_evening_running_is_significant_pump_hours(self):
         document = case_design(layers=50).model_dump(mode="json")
         guarded = simulate(parse(document), tmy3())
         document["system"]["control"]["stop_without_gain"] = False
@@ -116,7 +116,7 @@ class Behaviour(TestCase):
         self.assertGreater(plain.pump_hours(), guarded.pump_hours() + 500)
         self.assertGreater(plain.total(*BOUGHT), guarded.total(*BOUGHT))
 
-    def test_capacity_costs_a_little_and_is_kept_in_the_books(self):
+    def test_capacity_costs_a_little_and_is_stored_in_the_books(self):
         heavy = self.year(collector={"a5_kj_m2k": 20.0})
         self.assertLess(heavy.total(acc.INTO_STORE), self.year().total(acc.INTO_STORE))
         self.assertEqual(heavy.hours_closed, 8760)

@@ -4,10 +4,10 @@ from unittest import TestCase
 
 import numpy as np
 
-from heat.sweep import varied
+from heat.studies.maps import Axis, beyond, coarse, contours, field, lattice, levels, peak, reach
+from heat.studies.outcome import evaluate_designs
+from heat.studies.sweep import varied
 from heat.tests.samples import case_design, tmy3
-from heat.weighing.maps import Axis, beyond, coarse, contours, field, lattice, levels, peak, reach
-from heat.weighing.outcome import weigh
 
 TILT = Axis(0.0, 90.0, 1.0, (("plane.tilt_deg", 1.0),), fixed=(("plane.on", ""),))
 BEARING = Axis(90.0, 270.0, 1.0, (("plane.azimuth_deg", 1.0),), turn=360.0, fixed=(("plane.on", ""),))
@@ -26,7 +26,7 @@ class Lattices(TestCase):
         self.assertEqual(sorted(set(places[:first, 0])), list(np.linspace(90, 270, 7)))
         self.assertEqual(sorted(set(places[:first, 1])), list(np.linspace(0, 90, 5)))
 
-    def test_whole_numbers_are_not_reckoned_twice(self):
+    def test_whole_numbers_are_not_simulated_twice(self):
         people = Axis(1.0, 5.0, 1.0, (("demand.people", 1.0),), whole=True)
         places, first = lattice(people, TILT)
         self.assertEqual(sorted(set(places[:, 0])), [1, 2, 3, 4, 5])
@@ -35,7 +35,7 @@ class Lattices(TestCase):
         self.assertIsInstance(people.values(3.0)["demand.people"], int)
         self.assertEqual(coarse(1), [0])
 
-    def test_an_axis_puts_a_design_where_it_says(self):
+    def test_an_axis_puts_a_design_where_it_states(self):
         area = Axis(2.0, 12.0, 2.3, (("system.collector.area_m2", 0.5),))
         self.assertEqual(area.values(9.2), {"system.collector.area_m2": 4.6})
         south = Axis(270.0, 450.0, 1.0, (("plane.azimuth_deg", 1.0),), turn=360.0)
@@ -49,13 +49,13 @@ class Fields(TestCase):
         self.places, self.first = lattice(BEARING, TILT)
         self.whole = field(self.places, hill(self.places), len(self.places))
 
-    def test_values_stand_where_they_were_reckoned(self):
+    def test_values_are_where_they_were_simulated(self):
         rough = field(self.places, hill(self.places), self.first)
         self.assertEqual(rough.values.shape, (5, 7))
         at = hill(np.array([(self.whole.xs[4], self.whole.ys[7])]))[0]
         self.assertEqual(self.whole.values[7, 4], at)
 
-    def test_the_best_place_lies_between_the_places_reckoned(self):
+    def test_the_best_place_lies_between_the_places_simulated(self):
         found = peak(self.whole)
         self.assertAlmostEqual(found.x, 170.0, delta=1.0)
         self.assertAlmostEqual(found.y, 40.0, delta=0.5)
@@ -98,7 +98,7 @@ class Years(TestCase):
 
         def fractions(places):
             designs = [varied(document, BEARING.values(x) | TILT.values(y)) for x, y in places]
-            return 100.0 * weigh(designs, weather)["fraction"]
+            return 100.0 * evaluate_designs(designs, weather)["fraction"]
 
         places, _first = lattice(BEARING, TILT, (13, 10))
         found = peak(field(places, fractions(places), len(places)))

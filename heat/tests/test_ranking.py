@@ -4,11 +4,11 @@ from unittest import TestCase
 
 import numpy as np
 
-from heat import accounts as acc
 from heat.design import parse
+from heat.ledger import accounts as acc
+from heat.simulation.year import simulate
 from heat.sizing.ranking import APPROACH_K, pool_need, rank_uses
 from heat.tests.samples import case_design, clear_year, tmy3
-from heat.year import simulate
 
 
 def with_uses(**demand):
@@ -22,8 +22,12 @@ class Ranking(TestCase):
         design = with_uses(heating={"fitted": True}, process={"fitted": True}, circulation={"fitted": True})
         book = simulate(design, tmy3())
         found = {r.use: r.year_kwh for r in rank_uses(design, tmy3())}
-        for use, column in (("hot water", acc.DEMAND), ("rooms", acc.HEATING_DEMAND), ("process", acc.PROCESS_DEMAND),
-                            ("circulation", acc.CIRCULATION_DEMAND)):  # fmt: skip
+        for use, column in (
+            ("hot water", acc.DEMAND),
+            ("rooms", acc.HEATING_DEMAND),
+            ("process", acc.PROCESS_DEMAND),
+            ("circulation", acc.CIRCULATION_DEMAND),
+        ):
             self.assertAlmostEqual(found[use], book.total(column), delta=0.001 * found[use])
 
     def test_temperatures_and_efficiency_by_hand(self):

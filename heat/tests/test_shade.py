@@ -5,16 +5,16 @@ from unittest import TestCase
 
 import numpy as np
 
-from heat import accounts as acc
 from heat.collector.incidence import biaxial_angles, biaxial_modifier, hemispherical_table, table_modifier
-from heat.compiled import PACKAGE
+from heat.common.compiled import PACKAGE
 from heat.design import parse
 from heat.design.place import Plane, Site
+from heat.ledger import accounts as acc
+from heat.simulation.year import simulate
 from heat.sun.mirror import mirror_beam
 from heat.sun.shade import lets_through, overhang_beam, rows_beam, shade_on
 from heat.tests.samples import case_design, clear_year, tmy3
 from heat.weather.year import sun_year
-from heat.year import simulate
 
 EXAMPLES = PACKAGE.parent / "docs" / "examples"
 
@@ -55,8 +55,11 @@ class Shade(TestCase):
         self.assertLess(share[june], 0.3)
         self.assertGreater(share[december], share[june])
         # by hand: a vertical wall, shadow = depth tan(profile) - gap
-        profile = sun.cos_zenith[december] / np.sqrt(1 - sun.cos_zenith[december] ** 2) / np.cos(
-            np.radians(sun.azimuth_deg[december] - 180))  # fmt: skip
+        profile = (
+            sun.cos_zenith[december]
+            / np.sqrt(1 - sun.cos_zenith[december] ** 2)
+            / np.cos(np.radians(sun.azimuth_deg[december] - 180))
+        )
         self.assertAlmostEqual(share[december], 1 - min(max((profile - 0.2) / 2.0, 0), 1), places=9)
 
     def test_rows_shade_each_other_in_winter(self):
@@ -82,8 +85,11 @@ class MirrorTest(TestCase):
         on as much of its height as the mirror throws; by the law of reflection height = depth tan(altitude)."""
         sun = sun_year(clear_year())
         hour = 24 * 79 + 12
-        plane = Plane(tilt_deg=90, slope_m=10, mirror={"fitted": True, "width_m": 200, "depth_m": 1, "gap_m": 0,
-                      "reflectance": 0.9, "soiling": 0})  # fmt: skip
+        plane = Plane(
+            tilt_deg=90,
+            slope_m=10,
+            mirror={"fitted": True, "width_m": 200, "depth_m": 1, "gap_m": 0, "reflectance": 0.9, "soiling": 0},
+        )
         thrown, _lit = mirror_beam(sun, plane, 200.0)
         share = thrown[0].share[hour]
         self.assertAlmostEqual(share, 0.9 * sun.cos_zenith[hour] * 1.0 / 10.0, delta=0.02 * share)
@@ -106,8 +112,9 @@ class Tubes(TestCase):
         from heat.sun.plane import incidence_cosine
 
         for hour in (24 * 100 + 10, 24 * 200 + 14, 24 * 300 + 12):
-            cos_i = incidence_cosine(sun.cos_zenith[hour], np.radians(sun.azimuth_deg[hour]), np.radians(40.0),
-                                     np.radians(200.0))  # fmt: skip
+            cos_i = incidence_cosine(
+                sun.cos_zenith[hour], np.radians(sun.azimuth_deg[hour]), np.radians(40.0), np.radians(200.0)
+            )
             tangents = np.tan(np.radians(across[hour])) ** 2 + np.tan(np.radians(along[hour])) ** 2
             self.assertAlmostEqual(np.tan(np.arccos(cos_i)) ** 2, tangents, places=9)
 

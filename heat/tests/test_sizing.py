@@ -6,12 +6,13 @@ from unittest import TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from heat.common.fluid import freezing_point_c
 from heat.design import Design, parse
 from heat.design.changing import kind_changes, with_changes
 from heat.design.schemes import SCHEMES
-from heat.fluid import freezing_point_c
+from heat.simulation.year import simulate
 from heat.sizing.antifreeze import antifreeze, needed_percent
-from heat.sizing.boiling import bearing, cooler_kw
+from heat.sizing.boiling import bearing, heat_dump_kw
 from heat.sizing.circuit import (
     drop_pa,
     groups_of,
@@ -21,15 +22,14 @@ from heat.sizing.circuit import (
     resistances,
     system_curve,
     working_point,
-)  # fmt: skip
+)
 from heat.sizing.exchange import exchange_of
-from heat.sizing.hygiene import COIL, burns_in_s, dead_leg, schools
-from heat.sizing.siphon import pool_flow, siphon, stove_budget
+from heat.sizing.hygiene import COIL, burns_in_s, dead_leg, guidelines
+from heat.sizing.roof_load import wet_weight
+from heat.sizing.thermosiphon import pool_flow, siphon, stove_budget
 from heat.sizing.vessel import boiling_c, contents, drainback_l, expansion_vessel, open_tank
-from heat.sizing.weight import wet_weight
 from heat.sizing.wind import gust_pa, lift_coefficient, snow_kg_m2, wind_load
 from heat.tests.samples import case_design, tmy3
-from heat.year import simulate
 
 PLAIN = Design().model_dump(mode="json")
 
@@ -86,10 +86,8 @@ class Vessels(TestCase):
     @settings(max_examples=60, deadline=None)
     @given(st.integers(1, 60), st.integers(1, 10), st.floats(0, 30), st.booleans())
     def test_a_bigger_field_never_needs_a_smaller_vessel(self, count, more, static, well):
-        told = {"safety__static_m": static, "safety__empties_well": well}
-        small, large = (
-            expansion_vessel(of(system__collector__count=n, **told)) for n in (count, count + more)
-        )  # fmt: skip
+        text = {"safety__static_m": static, "safety__empties_well": well}
+        small, large = (expansion_vessel(of(system__collector__count=n, **text)) for n in (count, count + more))
         self.assertGreaterEqual(large.least_l, small.least_l)
         self.assertGreaterEqual(large.nominal_l, small.nominal_l)
         self.assertGreaterEqual(small.nominal_l, small.least_l)
@@ -102,14 +100,15 @@ class Vessels(TestCase):
         for kind, scheme in SCHEMES.items():
             with self.subTest(kind=kind):
                 self.assertEqual(
-                    expansion_vessel(of(kind)) is None, scheme.drains or scheme.vented or scheme.moved == "none"
+                    expansion_vessel(of(kind)) is None, scheme.drains or scheme.vented or scheme.driven_by == "none"
                 )
                 self.assertEqual(drainback_l(of(kind)) > 0, scheme.drains)
                 self.assertEqual(open_tank(of(kind), 10.0) is not None, scheme.vented)
 
     def test_what_holds_the_fluid_and_where_it_boils(self):
-        self.assertAlmostEqual(contents(of()).whole_l, sum(
-            (contents(of()).collectors_l, contents(of()).pipes_l, contents(of()).rest_l)))  # fmt: skip
+        self.assertAlmostEqual(
+            contents(of()).whole_l, sum((contents(of()).collectors_l, contents(of()).pipes_l, contents(of()).rest_l))
+        )
         self.assertLess(boiling_c(0.5), 100.0)
         self.assertGreater(boiling_c(6.0), 150.0)
         small = expansion_vessel(of(safety__empties_well=True))
@@ -141,8 +140,13 @@ class Frost(TestCase):
 
 class Wind(TestCase):
     @settings(max_examples=60, deadline=None)
-    @given(st.sampled_from(["EN", "ASCE"]), st.sampled_from(["sea", "open", "suburb", "town"]), st.floats(1, 100),
-           st.floats(5, 50), st.floats(1.01, 2))  # fmt: skip
+    @given(
+        st.sampled_from(["EN", "ASCE"]),
+        st.sampled_from(["sea", "open", "suburb", "town"]),
+        st.floats(1, 100),
+        st.floats(5, 50),
+        st.floats(1.01, 2),
+    )
     def test_uplift_grows_with_the_square_of_the_wind_and_never_falls_with_height(
         self, code, terrain, height, wind, times
     ):
@@ -184,8 +188,8 @@ class Heat(TestCase):
         self.assertGreater(litres, 3.0)
         self.assertAlmostEqual(wait, litres / 0.1)
 
-    def test_each_school_is_a_whole_design(self):
-        found = schools(case_design().model_dump(mode="json"))
+    def test_each_guideline_is_a_whole_design(self):
+        found = guidelines(case_design().model_dump(mode="json"))
         self.assertEqual(len(found), 3)
         for words, document in found.items():
             with self.subTest(words=words):
@@ -203,7 +207,7 @@ class Heat(TestCase):
         self.assertIsNotNone(exchange_of(of("pumped_plate")))
 
     def test_a_cooler_that_holds_a_higher_temperature_is_smaller(self):
-        powers = [cooler_kw(of(), c) for c in (60.0, 90.0, 120.0, 250.0)]
+        powers = [heat_dump_kw(of(), c) for c in (60.0, 90.0, 120.0, 250.0)]
         self.assertEqual(powers, sorted(powers, reverse=True))
         self.assertEqual(powers[-1], 0.0)
 
@@ -216,9 +220,7 @@ class Heat(TestCase):
 
 class ByKind(TestCase):
     def test_siphons_flow_more_the_higher_the_store_and_pumps_have_none(self):
-        low, high = (
-            siphon(of("thermosiphon_sealed", system__loop__geometry__store_bottom_m=h)) for h in (0.3, 2.0)
-        )  # fmt: skip
+        low, high = (siphon(of("thermosiphon_sealed", system__loop__geometry__store_bottom_m=h)) for h in (0.3, 2.0))
         self.assertGreater(high.flow_kg_h, low.flow_kg_h)
         self.assertTrue(low.rises)
         self.assertFalse(siphon(of("thermosiphon_sealed", safety__rise_mm_m=20.0)).rises)
@@ -226,10 +228,10 @@ class ByKind(TestCase):
 
     def test_a_stoves_heat_against_what_takes_it(self):
         self.assertIsNone(stove_budget(of()))
-        told = {"system__backup__stove__fitted": True, "system__backup__stove__power_kw": 6.0}
-        hot = stove_budget(of(**told))
+        text = {"system__backup__stove__fitted": True, "system__backup__stove__power_kw": 6.0}
+        hot = stove_budget(of(**text))
         self.assertAlmostEqual(hot["boils_h"], 300 * 4.186 / 3600 * 35 / 6.0)
-        self.assertEqual(stove_budget(of(safety__radiator_kw=6.0, **told))["boils_h"], inf)
+        self.assertEqual(stove_budget(of(safety__radiator_kw=6.0, **text))["boils_h"], inf)
 
     def test_a_pools_flow(self):
         found = pool_flow(of("pool_direct"))

@@ -7,24 +7,24 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from heat.common.fluid import fluid_curves, fluid_property
 from heat.constants import WATER_J_KGK
 from heat.control.differential import Differential, collector_reading
 from heat.demand.hot_water import draw_off
 from heat.design import Design, parse
-from heat.faults import faulty
-from heat.fluid import fluid_curves, fluid_property
 from heat.loop.circulation import Passage, laminar_terms, next_flow, pressure_drop
 from heat.loop.coil import Coil, coil_lift_deliver, coil_lift_response, convection_factor
 from heat.loop.fields import pipe_loss_w_k
 from heat.loop.pipe import insulated_loss_w_k
 from heat.loop.runs import loop_drop_pa
-from heat.results import stagnation_c
-from heat.run.loop import mean_approach
-from heat.run.parts import exact
-from heat.store.layers import LayeredStore, heat_held
+from heat.simulation.faults import faulty
+from heat.simulation.loop import mean_approach
+from heat.simulation.parts import exact
+from heat.store.layers import LayeredStore, heat_content
 from heat.store.pool import EVAPORATION, Pool, pool_losses, saturation_kpa
 from heat.store.ports import boil, end_loss, pass_through, port_mean, put, refill, room_for, take, tidy
 from heat.store.vessel import boiling_point_c, store_layers, store_loss_w_k, store_volume_l
+from heat.studies.figures import stagnation_c
 
 STORE = LayeredStore(300.0, 20, 2.0, 20.0, 0.0, False)
 
@@ -40,11 +40,11 @@ class Ports(TestCase):
     @given(st.floats(0, 1), st.floats(0, 1), st.floats(0.01, 140), st.floats(5, 95))
     def test_passing_water_keeps_mass_and_heat(self, out_share, in_share, kg, inlet):
         t, m, n = column(np.linspace(12, 70, 20))
-        before = heat_held(t, m, n)
+        before = heat_content(t, m, n)
         taken = port_mean(out_share, kg, 300.0, t, m, n)
         n = pass_through(out_share, in_share, kg, inlet, False, STORE, t, m, n)
         self.assertAlmostEqual(m[:n].sum(), 300.0, places=7)
-        self.assertAlmostEqual(heat_held(t, m, n) - before, kg * WATER_J_KGK * (inlet - taken), delta=2.0)
+        self.assertAlmostEqual(heat_content(t, m, n) - before, kg * WATER_J_KGK * (inlet - taken), delta=2.0)
         self.assertLessEqual(n, 20 + 4)
 
     def test_taking_at_a_height_takes_that_water(self):
@@ -59,10 +59,10 @@ class Ports(TestCase):
 
     def test_joining_picks_the_most_alike(self):
         t, m, n = column([10.0, 20.0, 20.1, 60.0] + [70.0 + k for k in range(26)], mass=10.0)
-        before = heat_held(t, m, n)
+        before = heat_content(t, m, n)
         n = tidy(20, t, m, n)
         self.assertEqual(n, 24)
-        self.assertAlmostEqual(heat_held(t, m, n), before, places=3)
+        self.assertAlmostEqual(heat_content(t, m, n), before, places=3)
         self.assertAlmostEqual(t[0], 10.0)
 
     def test_the_lower_store_refills_the_upper(self):
@@ -74,7 +74,7 @@ class Ports(TestCase):
         self.assertAlmostEqual(high[0][0], 40.0)
         self.assertAlmostEqual(low[0][0], 10.0)
 
-    def test_lid_loss_cools_the_top_only(self):
+    def test_top_loss_cools_the_top_only(self):
         t, m, n = column([60.0] * 20)
         lost = end_loss(2.0, 20.0, True, 3600.0, 15.0, t, m, n)
         self.assertAlmostEqual(lost, 15 * WATER_J_KGK * (60.0 - t[n - 1]), places=3)
@@ -85,10 +85,10 @@ class Ports(TestCase):
 class Vents(TestCase):
     def test_steam_carries_its_latent_heat_and_is_made_up(self):
         t, m, n = column([80.0] * 19 + [130.0])
-        before = heat_held(t, m, n)
+        before = heat_content(t, m, n)
         lost, gone, n = boil(100.0, 10.0, 2.257e6, STORE, t, m, n)
         self.assertAlmostEqual(gone, 15 * WATER_J_KGK * 30 / 2.257e6, places=9)
-        self.assertAlmostEqual(before - heat_held(t, m, n), lost, delta=1.0)
+        self.assertAlmostEqual(before - heat_content(t, m, n), lost, delta=1.0)
         self.assertLessEqual(t[:n].max(), 100.0 + 1e-9)
         self.assertAlmostEqual(m[:n].sum(), 300.0, places=7)
 
@@ -131,10 +131,10 @@ class Loops(TestCase):
         share, offset, upper = coil_lift_response(coil, 500.0, 1e-6, t, m, n, 300.0, effect, warming)
         self.assertAlmostEqual(share * 10 + offset, 50 - 40 * exp(-900 / 500), places=5)
         share, offset, upper = coil_lift_response(coil, 500.0, 300.0, t, m, n, 300.0, effect, warming)
-        before = heat_held(t, m, n)
+        before = heat_content(t, m, n)
         given = coil_lift_deliver(10.0, 500.0, 300.0, t, upper, effect, warming)
         self.assertLess(given, 0.0)
-        self.assertAlmostEqual(heat_held(t, m, n) - before, given, delta=1e-6 * abs(given))
+        self.assertAlmostEqual(heat_content(t, m, n) - before, given, delta=1e-6 * abs(given))
 
     def test_free_convection_falls_with_the_lead(self):
         self.assertAlmostEqual(convection_factor(20.0), 1.0)

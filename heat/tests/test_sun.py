@@ -6,13 +6,13 @@ import numpy as np
 import pandas as pd
 from pvlib import irradiance, solarposition
 
-from heat import accounts as acc
 from heat.collector.incidence import b0_modifier, hemispherical_modifier
-from heat.position import sun_positions
+from heat.ledger import accounts as acc
+from heat.simulation.year import simulate
 from heat.sun.plane import SKY_MODELS, incidence_cosine, tilted_irradiance
 from heat.tests.samples import case_design, clear_year, tmy3
+from heat.weather.solar_position import sun_positions
 from heat.weather.year import sun_year
-from heat.year import simulate
 
 
 class Position(TestCase):
@@ -69,11 +69,23 @@ class Transposition(TestCase):
         for sky in SKY_MODELS:
             ours = tilted_irradiance(weather, sun, tilt_deg=40, azimuth_deg=200, sky=sky)
             theirs = irradiance.get_total_irradiance(
-                40, 200, zenith, sun.azimuth_deg, weather.dni_w_m2, weather.ghi_w_m2, weather.dhi_w_m2,
-                dni_extra=sun.extraterrestrial_w_m2, airmass=_air_mass(zenith), albedo=0.2, model=sky,
-            )  # fmt: skip
-            for name, mine in (("poa_direct", ours.beam_w_m2), ("poa_sky_diffuse", ours.sky_w_m2),
-                               ("poa_ground_diffuse", ours.ground_w_m2)):  # fmt: skip
+                40,
+                200,
+                zenith,
+                sun.azimuth_deg,
+                weather.dni_w_m2,
+                weather.ghi_w_m2,
+                weather.dhi_w_m2,
+                dni_extra=sun.extraterrestrial_w_m2,
+                airmass=_air_mass(zenith),
+                albedo=0.2,
+                model=sky,
+            )
+            for name, mine in (
+                ("poa_direct", ours.beam_w_m2),
+                ("poa_sky_diffuse", ours.sky_w_m2),
+                ("poa_ground_diffuse", ours.ground_w_m2),
+            ):
                 their = np.nan_to_num(np.asarray(theirs[name]))
                 with self.subTest(sky=sky, part=name):
                     np.testing.assert_allclose(mine[lit], their[lit], rtol=2e-3, atol=0.2)

@@ -8,6 +8,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from heat.common.tables import guess_layout, number_of
 from heat.demand.measured import LoadMap, read_load
 from heat.design import Design, parse
 from heat.design.place import Obstacle, Plane, Site, SurveyedPlane
@@ -15,10 +16,9 @@ from heat.errors import InputError, WeatherFileError
 from heat.sun.magnetic import true_bearing_deg
 from heat.sun.paths import DAY_21, declination_deg, path, sunrise_hour
 from heat.sun.plane import tilted_irradiance
-from heat.sun.shade import lets_through, sky_seen
+from heat.sun.shade import lets_through, sky_view_fraction
 from heat.sun.site import sun_of
 from heat.sun.survey import best_orientation, collectors_that_fit, plane_sun_account, shaded_months, solar_hours
-from heat.tables import guess_layout, number_of
 from heat.tests.samples import tmy3
 from heat.weather.place import ground_m, standard_offset_h
 from heat.weather.readers import read_weather
@@ -37,7 +37,7 @@ class Paths(TestCase):
         self.assertAlmostEqual(2 * (12 - sunrise_hour(45.0, -23.45)), 8.57, places=2)
         self.assertEqual(sunrise_hour(66.9, 23.45), 0.0)
 
-    def test_south_of_the_equator_the_noon_sun_stands_north(self):
+    def test_south_of_the_equator_the_noon_sun_is_north(self):
         bearing, altitude = path(-42.0, declination_deg(355), np.array([12.0, 9.0]))
         self.assertAlmostEqual(float(altitude[0]), 90 - 42 + 23.45, places=2)
         self.assertAlmostEqual(float(np.cos(np.radians(bearing[0]))), 1.0)
@@ -50,14 +50,21 @@ class Paths(TestCase):
         for day in DAY_21:
             at = slice(24 * (day - 1) + 9, 24 * (day - 1) + 15)
             _, altitude = path(tmy3().latitude_deg, declination_deg(day), hours[at])
-            seen = np.degrees(np.arcsin(sun.cos_zenith[at]))
-            np.testing.assert_allclose(altitude, seen, atol=1.2)
+            observed = np.degrees(np.arcsin(sun.cos_zenith[at]))
+            np.testing.assert_allclose(altitude, observed, atol=1.2)
 
 
 class Horizon(TestCase):
-    SITE = Site(latitude_deg=tmy3().latitude_deg, longitude_deg=tmy3().longitude_deg, skyline=(
-        {"bearing_deg": 90, "altitude_deg": 5}, {"bearing_deg": 140, "altitude_deg": 32},
-        {"bearing_deg": 215, "altitude_deg": 12}, {"bearing_deg": 270, "altitude_deg": 25}))  # fmt: skip
+    SITE = Site(
+        latitude_deg=tmy3().latitude_deg,
+        longitude_deg=tmy3().longitude_deg,
+        skyline=(
+            {"bearing_deg": 90, "altitude_deg": 5},
+            {"bearing_deg": 140, "altitude_deg": 32},
+            {"bearing_deg": 215, "altitude_deg": 12},
+            {"bearing_deg": 270, "altitude_deg": 25},
+        ),
+    )
 
     def test_share_lost_is_an_independent_sum_over_hours_and_sky(self):
         """Beam: summed hour by hour with the skyline interpolated by hand. Sky: 200,000 random rays, even sky."""
@@ -89,7 +96,7 @@ class Horizon(TestCase):
         share = float(weight[hidden].sum() / weight.sum())
         expected = monthly_sums(lost + share * whole.sky_w_m2) / 1000.0
         np.testing.assert_allclose(account.to_skyline, expected, rtol=0.01, atol=0.05)
-        self.assertAlmostEqual(1 - sky_seen(self.SITE, plane), share, delta=0.003)
+        self.assertAlmostEqual(1 - sky_view_fraction(self.SITE, plane), share, delta=0.003)
         self.assertGreater(account.hours_lost, 200)
 
     def test_account_closes_and_parts_are_named(self):
@@ -166,9 +173,14 @@ class MeasuredLoads(TestCase):
     def map_of(text, **change):
         found = guess_layout("load.csv", text)
         return LoadMap(
-            separator=found.separator, decimal=found.decimal, heading_line=found.heading_line, stamp=found.stamp,
-            stamp_format=found.stamp_format, value=found.numeric[0], **change,
-        )  # fmt: skip
+            separator=found.separator,
+            decimal=found.decimal,
+            heading_line=found.heading_line,
+            stamp=found.stamp,
+            stamp_format=found.stamp_format,
+            value=found.numeric[0],
+            **change,
+        )
 
     def test_a_spreadsheet_with_semicolons_and_decimal_commas(self):
         days = [f"{1 + d % 28:02d}.{1 + d // 28:02d}.2023;{100 + d},5" for d in range(56)]
@@ -192,9 +204,9 @@ class MeasuredLoads(TestCase):
         load = read_load("l.csv", text, self.map_of(text, unit="kW"), EVEN)
         self.assertEqual((load.kind, load.values.size), ("kWh", 8760))
         self.assertAlmostEqual(load.values.sum(), 2.0 * 8760 - 2.0, places=3)
-        said = " ".join(n.text for n in load.notes)
+        message = " ".join(n.text for n in load.notes)
         for words in ("29 February", "below zero", "bridged", "hour of the week", "without a number"):
-            self.assertIn(words, said)
+            self.assertIn(words, message)
         self.assertEqual(next(n.line for n in load.notes if "without a number" in n.text), 12)
 
     def test_quarter_hours_add_up(self):
@@ -205,7 +217,7 @@ class MeasuredLoads(TestCase):
         load = read_load("l.csv", text, self.map_of(text), EVEN)
         self.assertAlmostEqual(load.values[24 * 151 + 5], 6.0)
 
-    def test_refusals_say_where(self):
+    def test_refusals_state_where(self):
         with self.assertRaisesRegex(WeatherFileError, "no line of numbers"):
             guess_layout("a.csv", "just words\nand more words")
         good = "d,l\n" + "\n".join(f"2023-03-{d:02d},5" for d in range(1, 6))
@@ -223,15 +235,19 @@ class MeasuredLoads(TestCase):
 class HorizonLaws(TestCase):
     @settings(deadline=None, max_examples=12)
     @given(
-        heights=st.lists(st.floats(0, 40), min_size=3, max_size=6), raised=st.floats(1, 30),
-        tilt=st.floats(0, 90), azimuth=st.floats(0, 359),
-    )  # fmt: skip
+        heights=st.lists(st.floats(0, 40), min_size=3, max_size=6),
+        raised=st.floats(1, 30),
+        tilt=st.floats(0, 90),
+        azimuth=st.floats(0, 359),
+    )
     def test_nothing_put_up_brings_sun(self, heights, raised, tilt, azimuth):
         def left(points, **more):
-            design = parse({
-                "site": {"latitude_deg": 45, "skyline": points, **more},
-                "plane": {"tilt_deg": tilt, "azimuth_deg": azimuth},
-            })  # fmt: skip
+            design = parse(
+                {
+                    "site": {"latitude_deg": 45, "skyline": points, **more},
+                    "plane": {"tilt_deg": tilt, "azimuth_deg": azimuth},
+                }
+            )
             got = plane_sun_account(tmy3(), sun_of(design, tmy3()), design)
             self.assertTrue((got.left >= -1e-9).all() and (got.lost >= -1e-9).all())
             return got

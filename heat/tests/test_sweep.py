@@ -4,11 +4,11 @@ from concurrent.futures import ProcessPoolExecutor
 from multiprocessing import current_process
 from unittest import TestCase
 
-from heat.compiled import PACKAGE
+from heat.common.compiled import PACKAGE
 from heat.design import parse
-from heat.sweep import grid, sweep, usual_figures, varied
+from heat.simulation.year import simulate
+from heat.studies.sweep import grid, sweep, usual_figures, varied
 from heat.tests.samples import case_design, tmy3
-from heat.year import simulate
 
 EXAMPLES = PACKAGE.parent / "docs" / "examples"
 
@@ -20,13 +20,13 @@ class Sweeps(TestCase):
         threads = sweep(case_design(), tmy3(), self.points)
         backwards = sweep(case_design(), tmy3(), self.points[::-1], workers=1)[::-1]
         self.assertEqual([o.figures for o in threads], [o.figures for o in backwards])
-        held = current_process().daemon
+        current = current_process().daemon
         current_process()._config["daemon"] = False  # a suite run in parallel forbids its workers children of their own
         try:
             with ProcessPoolExecutor(1) as executor:
                 processes = sweep(case_design(), tmy3(), self.points[:2], executor=executor)
         finally:
-            current_process()._config["daemon"] = held
+            current_process()._config["daemon"] = current
         self.assertEqual([o.figures for o in processes], [o.figures for o in threads[:2]])
         document = varied(case_design().model_dump(mode="json"), self.points[2])
         self.assertEqual(threads[2].figures, usual_figures(simulate(parse(document), tmy3())))
@@ -42,7 +42,7 @@ class Sweeps(TestCase):
         for path in ("demand.hour_shape.24", "demand.hour_shape.x", "demand.hour_shape.-1"):
             self.assertIn("a row of the list", sweep(document, tmy3(), [{path: 1.0}])[0].refused)
 
-    def test_refused_points_say_why_and_the_rest_goes_on(self):
+    def test_refused_points_state_why_and_the_rest_goes_on(self):
         outcomes = sweep(case_design(), tmy3(), self.points)
         refused = [o for o in outcomes if o.refused]
         self.assertEqual(len(refused), 6)
@@ -50,11 +50,18 @@ class Sweeps(TestCase):
         self.assertEqual(len(outcomes), 12)
 
     def test_cancelled_and_taken_up_again(self):
-        done, told = {}, []
-        first = sweep(case_design(), tmy3(), self.points, workers=1, done=done, progress=told.append,
-                      cancelled=lambda: len(done) >= 4)  # fmt: skip
+        done, text = {}, []
+        first = sweep(
+            case_design(),
+            tmy3(),
+            self.points,
+            workers=1,
+            done=done,
+            progress=text.append,
+            cancelled=lambda: len(done) >= 4,
+        )
         self.assertTrue(4 <= len(first) < 12)
-        self.assertEqual(told, sorted(told))
+        self.assertEqual(text, sorted(text))
         again = sweep(case_design(), tmy3(), self.points, done=done)
         self.assertEqual([o.index for o in again], list(range(12)))
         self.assertEqual(again[0].figures, sweep(case_design(), tmy3(), self.points[:1])[0].figures)

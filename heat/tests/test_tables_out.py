@@ -5,8 +5,8 @@ import io
 import zlib
 from unittest import TestCase
 
+from heat.common.tables import as_written, csv_table, harmless, reading
 from heat.errors import HeatError, WeatherFileError
-from heat.tables import as_written, csv_table, harmless, reading
 
 HARMFUL = ("=1+1", "+cmd|' /C calc'!A0", "-2+3+cmd", "@SUM(A1)", "\t=1", "\r=1", "  =1+1", "a\rb", "a\nb", "\x85=1")
 

@@ -3,7 +3,7 @@
 import re
 from unittest import TestCase
 
-from heat.compiled import PACKAGE
+from heat.common.compiled import PACKAGE
 from heat.tests.validation import Row, all_rows, as_table
 
 

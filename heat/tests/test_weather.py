@@ -6,8 +6,8 @@ from unittest import TestCase
 
 import numpy as np
 
+from heat.common.tables import LONGEST_LINE, MOST_COLUMNS, MOST_LINES, guess_layout
 from heat.errors import InputError, WeatherFileError
-from heat.tables import LONGEST_LINE, MOST_COLUMNS, MOST_LINES, guess_layout
 from heat.tests.mangled import mangled
 from heat.tests.samples import EXAMPLES, TMY3, clear_year, pvgis, raw, tmy3
 from heat.weather.checks import check_clock, checked
@@ -40,7 +40,7 @@ class Reading(TestCase):
         self.assertEqual((epw.kind, epw.longitude_deg), ("EPW", 8.0))
         self.assertAlmostEqual(epw.ghi_w_m2.sum(), pvgis().ghi_w_m2.sum(), delta=1.0)
 
-    def test_pvgis_is_moved_to_local_time_and_says_so(self):
+    def test_pvgis_is_moved_to_local_time_and_states_so(self):
         self.assertEqual(pvgis().utc_offset_h, 1.0)
         self.assertAlmostEqual(pvgis().air_c[1], 2.04)
         self.assertIn("Stamps are UTC", pvgis().notes[0].text)
@@ -150,7 +150,7 @@ class Mains(TestCase):
         months = tuple(float(m) for m in range(5, 17))
         self.assertAlmostEqual(mains_from_months(months)[16 * 24 - 12], 5.0, delta=0.2)
 
-    def test_reckoned_from_air_lags_it_and_turns_south(self):
+    def test_simulated_from_air_lags_it_and_turns_south(self):
         air = clear_year().air_c
         north, south = mains_from_air(air, False), mains_from_air(air, True)
         self.assertAlmostEqual(north.mean(), air.mean() + 6 / 1.8, delta=0.1)
@@ -220,10 +220,10 @@ class Mangled(TestCase):
             with self.subTest(words), self.assertRaisesRegex(WeatherFileError, "are read"):
                 read_weather("table.csv", text.encode())
 
-    def test_a_table_within_the_limits_is_still_told(self):
+    def test_a_table_within_the_limits_is_still_reported(self):
         self.assertEqual(guess_layout("t.csv", "hour,sun\n" + "1,2\n" * 200).names, ("hour", "sun"))
 
-    def test_impossible_places_are_said_with_their_range(self):
+    def test_impossible_places_are_stated_with_their_range(self):
         for field, odd in (("Latitude", "91"), ("Latitude", "nan"), ("Longitude", "inf"), ("Elevation", "1e9")):
             text = "\n".join(lines(CSV)).replace(
                 next(line for line in lines(CSV) if line.startswith(field)), f"{field} (decimal degrees): {odd}", 1
@@ -240,7 +240,7 @@ class Mangled(TestCase):
                 read_weather("means.json", json.dumps({**document, field: odd}).encode())
 
 
-class Doubts(TestCase):
+class Uncertainties(TestCase):
     def words(self, **changed):
         year, _clock = checked(replace(pvgis(), **changed))
         return " ".join(note.text for note in year.notes)
@@ -256,7 +256,7 @@ class Doubts(TestCase):
             sun = {name: factor * getattr(year, name) for name in ("ghi_w_m2", "dni_w_m2", "dhi_w_m2")}
             self.assertRegex(self.words(**sun), f"clearest days bring .* {word} than clear air")
 
-    def test_air_that_stands_still_or_is_out_of_order(self):
+    def test_air_that_is_still_or_is_out_of_order(self):
         air = pvgis().air_c
         self.assertIn("hardly changes", self.words(air_c=np.full(8760, 11.0)))
         self.assertIn("jumps from hour", self.words(air_c=np.random.default_rng(1).permutation(air)))

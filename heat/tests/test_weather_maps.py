@@ -9,8 +9,9 @@ import numpy as np
 import pandas as pd
 import pvlib
 
-from heat.compiled import PACKAGE
+from heat.common.compiled import PACKAGE
 from heat.errors import WeatherFileError
+from heat.simulation.year import simulate
 from heat.store.pool import saturation_kpa
 from heat.sun.magnetic import declination_deg, true_bearing_deg
 from heat.tests.samples import case_design, pvgis, raw, tmy3
@@ -20,7 +21,6 @@ from heat.weather.sky import dew_point_c, ground_temperature_c, sky_temperature_
 from heat.weather.split import split_global
 from heat.weather.synthetic import read_means, spread_of_years
 from heat.weather.year import monthly_means, monthly_sums, sun_year
-from heat.year import simulate
 
 EXAMPLES = PACKAGE.parent / "docs" / "examples"
 
@@ -42,14 +42,23 @@ class MoreWeather(TestCase):
     def table(self, separator=";", decimal=","):
         stamps = pd.date_range("2023-01-01 00:00", periods=8760, freq="h")
         year = tmy3()
-        frame = pd.DataFrame({"Zeit": stamps.strftime("%d.%m.%Y %H:%M"), "G": year.ghi_w_m2 / 1000,
-                              "T": year.air_c * 1.8 + 32})  # fmt: skip
+        frame = pd.DataFrame(
+            {"Zeit": stamps.strftime("%d.%m.%Y %H:%M"), "G": year.ghi_w_m2 / 1000, "T": year.air_c * 1.8 + 32}
+        )
         return frame.to_csv(index=False, sep=separator, decimal=decimal)
 
     def mapping(self, **changes):
-        plan = {"separator": ";", "decimal": ",", "stamp": "Zeit", "stamp_format": "%d.%m.%Y %H:%M",
-                "columns": {"ghi": {"column": "G", "unit": "kWh/m2"}, "temp_air": {"column": 3, "unit": "degF"}},
-                "latitude_deg": 36.1, "longitude_deg": -79.95, "elevation_m": 273, "utc_offset_h": -5}  # fmt: skip
+        plan = {
+            "separator": ";",
+            "decimal": ",",
+            "stamp": "Zeit",
+            "stamp_format": "%d.%m.%Y %H:%M",
+            "columns": {"ghi": {"column": "G", "unit": "kWh/m2"}, "temp_air": {"column": 3, "unit": "degF"}},
+            "latitude_deg": 36.1,
+            "longitude_deg": -79.95,
+            "elevation_m": 273,
+            "utc_offset_h": -5,
+        }
         return ColumnMap.model_validate(plan | changes)
 
     def test_any_table_by_a_map_with_the_sun_split(self):
@@ -98,8 +107,8 @@ class MoreWeather(TestCase):
 
     def test_sky_and_ground(self):
         measured = sky_temperature_c(pvgis())
-        reckoned = sky_temperature_c(replace(pvgis(), infrared_w_m2=None))
-        self.assertLess(abs(measured.mean() - reckoned.mean()), 4.0)
+        simulated = sky_temperature_c(replace(pvgis(), infrared_w_m2=None))
+        self.assertLess(abs(measured.mean() - simulated.mean()), 4.0)
         self.assertAlmostEqual(float(dew_point_c(np.array(20.0), np.array(50.0))), 9.27, delta=0.05)
         deep, shallow = (ground_temperature_c(tmy3().air_c, z) for z in (3.0, 0.1))
         self.assertLess(np.ptp(deep), 0.5 * np.ptp(shallow))

@@ -1,14 +1,14 @@
-"""A rough climate of anywhere: every corner of the world, and what its doubt is worth."""
+"""A rough climate of anywhere: every corner of the world, and what its uncertainty is worth."""
 
 from unittest import TestCase
 
 import numpy as np
 
 from heat.errors import InputError
+from heat.simulation.year import simulate
 from heat.tests.samples import case_design
-from heat.weather.world import DOUBT, brighter, clear_months, rough_climate, rough_year
+from heat.weather.world import UNCERTAINTY, brighter, clear_months, rough_climate, rough_year
 from heat.weather.year import monthly_means, monthly_sums
-from heat.year import simulate
 
 
 class World(TestCase):
@@ -42,7 +42,9 @@ class World(TestCase):
         np.testing.assert_allclose(low.air_c - high.air_c, 13.0, atol=1e-9)
         self.assertGreater(clear_months(46.5, 8.0, 2500.0)[5], clear_months(46.5, 8.0, 500.0)[5])
 
-    def test_the_doubt_moves_the_fraction_both_ways(self):
+    def test_the_uncertainty_moves_the_fraction_both_ways(self):
         year, design = rough_year(44.0, 4.5), case_design()
-        low, middle, high = (simulate(design, brighter(year, s)).fractions.at_tap for s in (-DOUBT, 0.0, DOUBT))
+        low, middle, high = (
+            simulate(design, brighter(year, s)).fractions.at_tap for s in (-UNCERTAINTY, 0.0, UNCERTAINTY)
+        )
         self.assertTrue(low + 0.02 < middle < high - 0.01, (low, middle, high))

@@ -11,19 +11,20 @@ import numpy as np
 import pandas as pd
 from pvlib import solarposition
 
-from heat import accounts as acc
 from heat.collector.builder import klein_top_loss
 from heat.collector.rated import RatedCollector, running_temperature
+from heat.common.fluid import density, viscosity
 from heat.constants import WATER_J_KGK
 from heat.demand.hot_water import draw
 from heat.demand.profile import TAPPING_KWH
 from heat.design import Design, parse
-from heat.fluid import density, viscosity
-from heat.ledger import BOUGHT, YearBook
+from heat.ledger import accounts as acc
+from heat.ledger.year_book import BOUGHT, YearBook
 from heat.loop.circulation import Passage, driving_pressure, pressure_drop
-from heat.prepare import prepare_parts
-from heat.run.loop import natural_flow
-from heat.run.parts import Hour, State, Water
+from heat.simulation.loop import natural_flow
+from heat.simulation.parts import Hour, State, Water
+from heat.simulation.prepare import prepare_parts
+from heat.simulation.year import simulate
 from heat.sizing.monthly_correlation import second_opinion
 from heat.store.layers import LayeredStore, conduct, lose_to_room
 from heat.sun.magnetic import declination_deg
@@ -40,7 +41,6 @@ from heat.tests.validation_stores import STORE_CHECKS
 from heat.tests.validation_uses import USE_CHECKS
 from heat.weather.synthetic import clearness_mean, largest_clearness
 from heat.weather.year import WeatherYear
-from heat.year import simulate
 
 
 def sun_position() -> Iterator[Row]:
@@ -96,9 +96,9 @@ def tapping() -> Iterator[Row]:
 
 def store() -> Iterator[Row]:
     t, m = np.array([80.0]), np.array([300.0])
-    kept = exp(-2.0 * 360.0 / (300.0 * WATER_J_KGK))
+    stored = exp(-2.0 * 360.0 / (300.0 * WATER_J_KGK))
     for _ in range(240):
-        lose_to_room(20.0, kept, t, m, 1)
+        lose_to_room(20.0, stored, t, m, 1)
     exact = 20.0 + 60.0 * exp(-2.0 * 86400 / (300.0 * WATER_J_KGK))
     yield Row("store of one layer after a day, C", exact, float(t[0]), 1e-9, "exponential, analytic")
     layers = 20
@@ -148,15 +148,20 @@ def collector() -> Iterator[Row]:
 
 def siphon_design() -> Design:
     pipe = {"length_m": 3.0, "outer_diameter_mm": 28, "outdoors": True}
-    return parse({
-        "site": {"latitude_deg": 40.0, "longitude_deg": 0.0},
-        "system": {"kind": "thermosiphon_open", "loop": {"glycol_percent": 0, "check_valve": False, "supply_pipe": pipe,
-                   "return_pipe": pipe}, "store": {"volume_l": 250, "outdoors": True}},
-    })  # fmt: skip
+    return parse(
+        {
+            "site": {"latitude_deg": 40.0, "longitude_deg": 0.0},
+            "system": {
+                "kind": "thermosiphon_open",
+                "loop": {"glycol_percent": 0, "check_valve": False, "supply_pipe": pipe, "return_pipe": pipe},
+                "store": {"volume_l": 250, "outdoors": True},
+            },
+        }
+    )
 
 
 def balance_of_flow(sun_w_m2: float, store_c: tuple[float, float]) -> tuple[float, float, float]:
-    """Flow (kg/s) found, and driving pressure and friction (Pa) reckoned anew around the loop by hand."""
+    """Flow (kg/s) found, and driving pressure and friction (Pa) calculated anew around the loop by hand."""
     design = siphon_design()
     weather = clear_year()
     parts = prepare_parts(design, weather)
@@ -175,15 +180,15 @@ def balance_of_flow(sun_w_m2: float, store_c: tuple[float, float]) -> tuple[floa
     fluid, heights = parts.natural.fluid, parts.natural.heights
     rate = flow * fluid.heat_j_kgk
     area = parts.collector.area_m2
-    kept_s, kept_b = exp(-parts.supply.loss_w_k / rate), exp(-parts.back.loss_w_k / rate)
-    into = rest + (t[0] - rest) * kept_b
+    stored_s, stored_b = exp(-parts.supply.loss_w_k / rate), exp(-parts.back.loss_w_k / rate)
+    into = rest + (t[0] - rest) * stored_b
     outlet = into
     units = area * 3.6 / rate
     late = 1.0 / (1.0 - exp(-units)) - 1.0 / units  # weight of the outlet in the mean of an exponential profile
     for _ in range(200):  # the collector's balance by plain iteration
         x = late * outlet + (1.0 - late) * into - 20.0
         outlet = into + area * (sun_w_m2 - 3.6 * x - parts.collector.a2 * x * x) / rate
-    warm = rest + (outlet - rest) * kept_s
+    warm = rest + (outlet - rest) * stored_s
     low, high = parts.loop.out_share * 250.0, parts.loop.in_share * 250.0
     tops = np.cumsum(m[:20])
     share = np.clip(np.minimum(tops, high) - np.maximum(tops - m[:20], low), 0, None)
@@ -250,10 +255,12 @@ def computed_case() -> Iterator[Row]:
     for inflow in ("plug", "stirred"):
         book = simulate(case_design(inflow=inflow), tmy3())
         found = {
-            "from_collector_kWh": book.total(acc.FROM_COLLECTOR), "into_store_kWh": book.total(acc.INTO_STORE),
-            "demand_kWh": book.total(acc.DEMAND), "bought_kWh": book.total(*BOUGHT),
+            "from_collector_kWh": book.total(acc.FROM_COLLECTOR),
+            "into_store_kWh": book.total(acc.INTO_STORE),
+            "demand_kWh": book.total(acc.DEMAND),
+            "bought_kWh": book.total(*BOUGHT),
             "store_loss_kWh": book.total(acc.STORE_LOSS),
-        }  # fmt: skip
+        }
         for name, value in found.items():
             band = expected[name]
             yield Row(f"case, {inflow}: {name}", band["value"], value, band["tolerance"] * band["value"], source)
@@ -265,16 +272,22 @@ def computed_case() -> Iterator[Row]:
 
 
 SYSTEMS = {
-    "coil 4 m2 300 L": (4.0, 300.0, "pumped_coil"), "coil 6 m2 450 L": (6.0, 450.0, "pumped_coil"),
-    "coil 8 m2 600 L": (8.0, 600.0, "pumped_coil"), "plate 5 m2 400 L": (5.0, 400.0, "pumped_plate"),
-    "direct 5 m2 400 L": (5.0, 400.0, "direct"), "drainback 6 m2 450 L": (6.0, 450.0, "drainback"),
-}  # fmt: skip
+    "coil 4 m2 300 L": (4.0, 300.0, "pumped_coil"),
+    "coil 6 m2 450 L": (6.0, 450.0, "pumped_coil"),
+    "coil 8 m2 600 L": (8.0, 600.0, "pumped_coil"),
+    "plate 5 m2 400 L": (5.0, 400.0, "pumped_plate"),
+    "direct 5 m2 400 L": (5.0, 400.0, "direct"),
+    "drainback 6 m2 450 L": (6.0, 450.0, "drainback"),
+}
 
 
 def correlated(kind: str, area: float, litres: float, weather: WeatherYear) -> YearBook:
     made = case_design(layers=3, inflow="stirred", area=area, litres=litres).model_dump(mode="json")
-    made["site"] |= {"latitude_deg": weather.latitude_deg, "longitude_deg": weather.longitude_deg,
-                     "elevation_m": weather.elevation_m}  # fmt: skip
+    made["site"] |= {
+        "latitude_deg": weather.latitude_deg,
+        "longitude_deg": weather.longitude_deg,
+        "elevation_m": weather.elevation_m,
+    }
     made["system"]["kind"] = kind
     made["system"]["loop"]["glycol_percent"] = 0 if kind in ("direct", "drainback") else 40
     made["system"]["plate"] |= {"ua_w_k": 500.0, "store_flow_kg_h": 50 * area}
@@ -292,10 +305,27 @@ def correlation() -> Iterator[Row]:
 
 
 CHECKS: tuple[Callable[[], Iterator[Row]], ...] = (
-    sun_position, magnetic, top_loss, clearness, tapping, store, conduction, *STORE_CHECKS, collector, circulation,
-    *LOOP_CHECKS, *COLLECTOR_CHECKS, *USE_CHECKS,
-    *ROOM_CHECKS, *LIGHT_CHECKS, *SIZING_CHECKS, hemispheres, monotony, computed_case, correlation,
-)  # fmt: skip
+    sun_position,
+    magnetic,
+    top_loss,
+    clearness,
+    tapping,
+    store,
+    conduction,
+    *STORE_CHECKS,
+    collector,
+    circulation,
+    *LOOP_CHECKS,
+    *COLLECTOR_CHECKS,
+    *USE_CHECKS,
+    *ROOM_CHECKS,
+    *LIGHT_CHECKS,
+    *SIZING_CHECKS,
+    hemispheres,
+    monotony,
+    computed_case,
+    correlation,
+)
 
 
 @cache
@@ -305,10 +335,13 @@ def all_rows() -> tuple[Row, ...]:
 
 def as_table(rows: tuple[Row, ...]) -> str:
     lines = [
-        "# Validation", "",
-        "Written by `./ledger validate --write docs/validation.md`. Units stand in the names.", "",
-        "| what | expected | got | may differ by | holds | source |", "| --- | ---: | ---: | ---: | --- | --- |",
-    ]  # fmt: skip
+        "# Validation",
+        "",
+        "Written by `./ledger validate --write docs/validation.md`. Units stand in the names.",
+        "",
+        "| what | expected | got | may differ by | holds | source |",
+        "| --- | ---: | ---: | ---: | --- | --- |",
+    ]
     for r in rows:
         lines.append(
             f"| {r.name} | {r.expected:.6g} | {r.got:.6g} | {r.tolerance:.2g} | {'yes' if r.ok else 'NO'} | "

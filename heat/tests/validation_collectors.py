@@ -10,12 +10,12 @@ from scipy.optimize import fsolve
 from heat.collector.builder import Build, sky_loss, surface, takes_from, top_loss, water_under_covers
 from heat.collector.incidence import b0_modifier
 from heat.demand.hot_water import draw
-from heat.position import sun_positions
-from heat.run.taps import draw_mixed
-from heat.sizing.standing_water import standing_water
+from heat.simulation.taps import draw_mixed
+from heat.sizing.batch_water import batch_temperatures
 from heat.store.layers import LayeredStore
 from heat.tests.claims import Row
 from heat.tests.samples import clear_year
+from heat.weather.solar_position import sun_positions
 from heat.weather.year import WeatherYear
 
 SIGMA = 5.670374419e-8
@@ -94,8 +94,13 @@ def covers() -> Iterator[Row]:
         for water_c in (40.0, 60.0, 80.0):
             excess = water_c - 20.0
             expected = covered_loss(water_c, number, 20.0, 20.0, 8.8)
-            yield Row(f"{number} cover{'s' * (number > 1)}, water at {water_c:.0f} °C: loss, W/m²", expected,
-                      a1 * excess + a2 * excess**2, 0.03 * expected, source)  # fmt: skip
+            yield Row(
+                f"{number} cover{'s' * (number > 1)}, water at {water_c:.0f} °C: loss, W/m²",
+                expected,
+                a1 * excess + a2 * excess**2,
+                0.03 * expected,
+                source,
+            )
         expected = covered_loss(60.0, number, 20.0, 2.0, 8.8) - covered_loss(60.0, number, 20.0, 20.0, 8.8)
         got = a4 * SIGMA * (293.15**4 - 275.15**4)
         yield Row(
@@ -118,15 +123,23 @@ def july() -> WeatherYear:
     hour = np.arange(8760) % 24 + 0.5
     air = 20.0 + 6.0 * np.cos(2 * np.pi * (hour - 15.0) / 24.0)
     steady = np.ones(8760)
-    return replace(clear_year(latitude_deg=43.0), ghi_w_m2=dni * up + dhi, dni_w_m2=dni, dhi_w_m2=dhi, air_c=air,
-                   wind_m_s=2.0 * steady, humidity_pct=55.0 * steady)  # fmt: skip
+    return replace(
+        clear_year(latitude_deg=43.0),
+        ghi_w_m2=dni * up + dhi,
+        dni_w_m2=dni,
+        dhi_w_m2=dhi,
+        air_c=air,
+        wind_m_s=2.0 * steady,
+        humidity_pct=55.0 * steady,
+    )
 
 
 def bags() -> Iterator[Row]:
     """A bag 130 mm deep, undrawn and level, with 0.7 W/m²K behind it: its day's peak, and what is left at six."""
     source = "independent balance of covers, gaps and sky"
-    settled = standing_water(july(), kind="bag", depths_mm=(130.0,), tilt_deg=0.0, azimuth_deg=180.0, month=6,
-                             back_w_m2k=0.7)  # fmt: skip
+    settled = batch_temperatures(
+        july(), kind="bag", depths_mm=(130.0,), tilt_deg=0.0, azimuth_deg=180.0, month=6, back_w_m2k=0.7
+    )
     for found, peak, six in zip(settled, (72.7, 85.0, 91.7), (49.7, 64.8, 74.0), strict=True):
         yield Row(f"July bag under {found.covers} of glass: peak, °C", peak, max(found.day_c), 2.0, source)
         yield Row(f"July bag under {found.covers} of glass: at six, °C", six, found.day_c[5], 2.0, source)

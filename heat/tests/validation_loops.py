@@ -7,17 +7,17 @@ from math import exp, log, pi, sin
 import numpy as np
 from scipy.optimize import brentq
 
-from heat import accounts as acc
 from heat.demand.draw_coil import draw_coil_ua_w_k
 from heat.design import parse
 from heat.design.system import DrawCoil
+from heat.ledger import accounts as acc
 from heat.loop.coil import Coil
-from heat.run.parts import TapPart
-from heat.run.taps import draw_through_coil
+from heat.simulation.parts import TapPart
+from heat.simulation.taps import draw_through_coil
+from heat.simulation.year import simulate
 from heat.store.layers import LayeredStore
 from heat.tests.claims import Row
 from heat.tests.samples import clear_year, example
-from heat.year import simulate
 
 
 def _water_kg_m3(celsius: np.ndarray) -> np.ndarray:
@@ -52,8 +52,8 @@ def creep(store_c: float, air_c: float, store_top: float, store_low: float) -> t
         rate = flow * 4186.0
         share, offset = 1.0, 0.0
         for _from, _to, pull, around in legs:
-            kept = exp(-pull / rate)
-            share, offset = share * kept, offset * kept + around * (1 - kept)
+            stored = exp(-pull / rate)
+            share, offset = share * stored, offset * stored + around * (1 - stored)
         warm = offset / (1 - share)
         weight, warmth = 0.0, warm
         for start, end, pull, around in legs:

@@ -7,11 +7,11 @@ from math import log, pi
 import numpy as np
 
 from heat.design import parse
+from heat.simulation.year import simulate
 from heat.store.layers import LayeredStore, heat_above, mix_inversions
 from heat.store.ports import pass_through
 from heat.tests.claims import Row
 from heat.tests.samples import clear_year, example, weather_for
-from heat.year import simulate
 
 
 def _column(celsius: np.ndarray, kg: float) -> tuple[np.ndarray, np.ndarray, int]:
@@ -27,14 +27,14 @@ def _at(share: float, temperature: np.ndarray, mass: np.ndarray, count: int) -> 
 
 
 def ports() -> Iterator[Row]:
-    """A store at 20 + 40 z °C takes 10 % of its water at 30 °C in at the lid and gives as much away at the floor."""
+    """A store at 20 + 40 z °C takes 10 % of its water at 30 °C in at the top and gives as much away at the floor."""
     source = "analytic: water sinks unmixed to its own temperature (Morrison & Braun 1985, sec. 3)"
     store = LayeredStore(300.0, 200, 0.0, 20.0, 0.0, False)
     temperature, mass, count = _column(20.0 + 40.0 * (np.arange(200) + 0.5) / 200, 300.0)
     count = pass_through(0.0, 1.0, 30.0, 30.0, False, store, temperature, mass, count)
     for share, expected in ((0.1, 28.0), (0.2, 30.0), (0.6, 44.0), (0.95, 58.0)):
         got = _at(share, temperature, mass, count)
-        yield Row(f"cool inlet at the lid, water at {share:.0%} of the height, °C", expected, got, 0.25, source)
+        yield Row(f"cool inlet at the top, water at {share:.0%} of the height, °C", expected, got, 0.25, source)
     source = "analytic: lighter water mixes what lies above its port until that is stable"
     temperature, mass, count = _column(20.0 + 40.0 * (np.arange(200) + 0.5) / 200, 300.0)
     for _ in range(300):  # 0.3 of the store's mass at 80 °C, crumb by crumb, at half the height
@@ -48,7 +48,7 @@ def ports() -> Iterator[Row]:
         while height < 0.5 and pool_c > 40.0 + 40.0 * height:
             pool_c = (pool_c * height + (40.0 + 40.0 * height) * 1e-4) / (height + 1e-4)
             height += 1e-4
-    yield Row("warm inlet at half the height, lid, °C", pool_c, float(temperature[count - 1]), 0.3, source)
+    yield Row("warm inlet at half the height, top, °C", pool_c, float(temperature[count - 1]), 0.3, source)
 
 
 def heater() -> Iterator[Row]:
@@ -62,12 +62,17 @@ def heater() -> Iterator[Row]:
             mix_inversions(temperature, mass, count)
             given += heat_j / 3.6e6
         expected = 0.57 * 200.0 * 4186.0 * 40.0 / 3.6e6
-        yield Row(f"rod at 43 % of 200 L, {layers} layers, 15 to 55 °C, kWh", expected, given, 0.002 * expected,
-                  "heat capacity of what lies above")  # fmt: skip
+        yield Row(
+            f"rod at 43 % of 200 L, {layers} layers, 15 to 55 °C, kWh",
+            expected,
+            given,
+            0.002 * expected,
+            "heat capacity of what lies above",
+        )
 
 
-def reckoning() -> Iterator[Row]:
-    """The kinds with plain ports, reckoned coarsely and finely."""
+def numerics() -> Iterator[Row]:
+    """The kinds with plain ports, calculated coarsely and finely."""
     for kind in ("pumped_plate", "direct", "drain_down"):
         found = []
         for minutes, layers in ((1, 100), (12, 10)):
@@ -81,8 +86,14 @@ def reckoning() -> Iterator[Row]:
 def cold() -> Iterator[Row]:
     """A bag on a dark, windless plain at -10 °C: cools, stands at 0 °C until its latent heat is gone, cools on."""
     steady = np.ones(8760)
-    dark = replace(clear_year(), ghi_w_m2=0 * steady, dni_w_m2=0 * steady, dhi_w_m2=0 * steady, air_c=-10 * steady,
-                   wind_m_s=0 * steady)  # fmt: skip
+    dark = replace(
+        clear_year(),
+        ghi_w_m2=0 * steady,
+        dni_w_m2=0 * steady,
+        dhi_w_m2=0 * steady,
+        air_c=-10 * steady,
+        wind_m_s=0 * steady,
+    )
     document = example("bag")
     document["demand"] = {"people": 0.5, "litres_per_person_day": 1}
     document["system"]["collector"] |= {"a1_w_m2k": 5.0, "a2_w_m2k2": 0.0, "a3_j_m3k": 0, "a4": 0, "a6_s_m": 0}
@@ -101,7 +112,7 @@ def cold() -> Iterator[Row]:
 
 
 def flat() -> Iterator[Row]:
-    """A lying store, 0.6 as high as wide, two days in the cold: lid, floor and sides lose by their surfaces."""
+    """A lying store, 0.6 as high as wide, two days in the cold: top, floor and sides lose by their surfaces."""
     steady = np.ones(8760)
     dark = replace(clear_year(), ghi_w_m2=0 * steady, dni_w_m2=0 * steady, dhi_w_m2=0 * steady, air_c=5 * steady)
     document = example("thermosiphon_sealed")
@@ -124,14 +135,14 @@ def flat() -> Iterator[Row]:
         heat[0] -= loss * section * (water[0] - 5.0)
         heat[-1] -= loss * section * (water[-1] - 5.0)
         water += heat * 10.0 / node_j_k
-        mixed = nodes - 1  # water cooled at the lid sinks and mixes down to where it is as cold
+        mixed = nodes - 1  # water cooled at the top sinks and mixes down to where it is as cold
         while mixed > 0 and water[mixed:].mean() < water[mixed - 1]:
             mixed -= 1
         water[mixed:] = water[mixed:].mean()
     source = "independent program: sixty slices, ten seconds"
     yield Row("flat store after two days, mean, °C", float(water.mean()), float(book.profile[47].mean()), 0.5, source)
     yield Row("flat store after two days, floor, °C", float(water[:3].mean()), float(book.profile[47, 0]), 1.0, source)
-    yield Row("flat store after two days, lid, °C", float(water[-3:].mean()), float(book.profile[47, -1]), 0.5, source)
+    yield Row("flat store after two days, top, °C", float(water[-3:].mean()), float(book.profile[47, -1]), 0.5, source)
 
 
-STORE_CHECKS: tuple[Callable[[], Iterator[Row]], ...] = (ports, heater, reckoning, flat, cold)
+STORE_CHECKS: tuple[Callable[[], Iterator[Row]], ...] = (ports, heater, numerics, flat, cold)

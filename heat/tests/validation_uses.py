@@ -5,16 +5,16 @@ from dataclasses import replace
 
 import numpy as np
 
-from heat import accounts as acc
 from heat.collector.absorbed import absorbed_and_loss
 from heat.design import parse
-from heat.prepare import prepare_hours
-from heat.run import parts as run
+from heat.ledger import accounts as acc
+from heat.simulation import parts as run
+from heat.simulation.prepare import prepare_hours
+from heat.simulation.year import simulate
 from heat.store.pool import Pool, pool_losses, surface_coefficients
 from heat.sun.site import plane_sun, sun_of
 from heat.tests.claims import Row
 from heat.tests.samples import clear_year, example
-from heat.year import simulate
 
 
 def surfaces() -> Iterator[Row]:
@@ -35,8 +35,15 @@ def surfaces() -> Iterator[Row]:
 def halls() -> Iterator[Row]:
     """Air that moves over an indoor pool takes (0.089 + 0.0782 V)/0.089 of what still air would."""
     document = example("pool_direct")
-    document["demand"]["pool"] |= {"indoor": True, "heater_kw": 500, "covered": [False] * 24, "bathers_day": 0,
-                                 "months": [True] * 12, "limit_c": 27, "set_c": 27}  # fmt: skip
+    document["demand"]["pool"] |= {
+        "indoor": True,
+        "heater_kw": 500,
+        "covered": [False] * 24,
+        "bathers_day": 0,
+        "months": [True] * 12,
+        "limit_c": 27,
+        "set_c": 27,
+    }
     taken = []
     for air in (0.0, 0.1):
         document["demand"]["pool"]["hall_air_m_s"] = air
@@ -44,8 +51,9 @@ def halls() -> Iterator[Row]:
         rows, _sky = prepare_hours(design, clear_year(), plane_sun(clear_year(), design))
         taken.append(simulate(design, clear_year()).total(acc.POOL_EVAPORATION))
         assert rows[run.POOL_WIND].max() == air
-    yield Row("indoor evaporation at 0.1 m/s over still air", 1.0879, taken[1] / taken[0], 0.01,
-              "ASHRAE, 0.089 + 0.0782 V")  # fmt: skip
+    yield Row(
+        "indoor evaporation at 0.1 m/s over still air", 1.0879, taken[1] / taken[0], 0.01, "ASHRAE, 0.089 + 0.0782 V"
+    )
 
 
 def makeup() -> Iterator[Row]:
@@ -53,9 +61,14 @@ def makeup() -> Iterator[Row]:
     document = example("pool_direct")
     document["site"]["mains"] = {"source": "monthly", "monthly_c": [10] * 12}
     document["demand"]["pool"] |= {
-        "surface": False, "heater_kw": 50, "bathers_day": 0, "fresh_l_day": 2000, "months": [True] * 12, "set_c": 27,
+        "surface": False,
+        "heater_kw": 50,
+        "bathers_day": 0,
+        "fresh_l_day": 2000,
+        "months": [True] * 12,
+        "set_c": 27,
         "limit_c": 27,
-    }  # fmt: skip
+    }
     document["demand"]["hot_water"] = False
     book = simulate(parse(document), clear_year())
     expected = 365 * 2000 * 4186.0 * 17.0 / 3.6e6

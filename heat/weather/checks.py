@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat.errors import WeatherFileError
-from heat.position import SunYear
+from heat.weather.solar_position import SunYear
 from heat.weather.year import Note, WeatherYear, sun_year
 
 NIGHT_COS = -0.1  # sun more than 5.7 deg below the horizon
@@ -58,9 +58,11 @@ def checked(weather: WeatherYear) -> tuple[WeatherYear, Clock]:
     """
     if weather.ghi_w_m2.sum() < 1e5:
         raise WeatherFileError(
-            weather.name, "the year holds no sun (global irradiation below 100 kWh/m²).",
-            column="ghi", way_out="Check the column and its unit (W/m²).",
-        )  # fmt: skip
+            weather.name,
+            "the year holds no sun (global irradiation below 100 kWh/m²).",
+            column="ghi",
+            way_out="Check the column and its unit (W/m²).",
+        )
     sun = sun_year(weather)
     clock = check_clock(weather, sun)
     right = np.roll(sun.cos_zenith, -clock.best_shift_h) if clock.off else sun.cos_zenith
@@ -106,7 +108,9 @@ def checked(weather: WeatherYear) -> tuple[WeatherYear, Clock]:
         )
     if over.any():
         notes.append(Note("warning", f"{int(over.sum())} hours are brighter than 1.2 times the extraterrestrial sun."))
-    notes += [Note("warning", words) for words in (*_doubts_of_sun(weather, sun), *_doubts_of_air(weather))]
+    notes += [
+        Note("warning", words) for words in (*_uncertainties_of_sun(weather, sun), *_uncertainties_of_air(weather))
+    ]
     return replace(weather, notes=tuple(notes)), clock
 
 
@@ -119,7 +123,7 @@ LEAST_SPREAD_K, LEAST_MEMORY = 1.5, 0.6
 years of the tests have 5 to 12 K, and 0.95 and more."""
 
 
-def _doubts_of_sun(weather: WeatherYear, sun: SunYear) -> list[str]:
+def _uncertainties_of_sun(weather: WeatherYear, sun: SunYear) -> list[str]:
     """Whether the clearest days are as clear as clear air makes them (irradiance W/m²)."""
     outside = (sun.extraterrestrial_w_m2 * np.maximum(sun.cos_zenith, 0.0)).reshape(365, 24).sum(axis=1)
     days = outside > 0.3 * outside.max()
@@ -133,7 +137,7 @@ def _doubts_of_sun(weather: WeatherYear, sun: SunYear) -> list[str]:
     ]
 
 
-def _doubts_of_air(weather: WeatherYear) -> list[str]:
+def _uncertainties_of_air(weather: WeatherYear) -> list[str]:
     """Whether the air (°C) changes as air does."""
     air = weather.air_c
     if float(np.std(air)) < LEAST_SPREAD_K:

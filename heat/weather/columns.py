@@ -54,37 +54,49 @@ def mapped_table(name: str, text: str, columns: ColumnMap) -> tuple[pd.DataFrame
     separator = {"tab": "\t", "space": r"\s+"}.get(columns.separator, columns.separator)
     try:
         raw = pd.read_csv(
-            io.StringIO(text), sep=separator, decimal=columns.decimal, skip_blank_lines=False,
-            header=None if columns.heading_line == 0 else 0, skiprows=max(columns.heading_line - 1, 0),
-        )  # fmt: skip
+            io.StringIO(text),
+            sep=separator,
+            decimal=columns.decimal,
+            skip_blank_lines=False,
+            header=None if columns.heading_line == 0 else 0,
+            skiprows=max(columns.heading_line - 1, 0),
+        )
     except (pd.errors.ParserError, pd.errors.EmptyDataError) as error:
         raise WeatherFileError(name, f"the table cannot be parted into columns: {error}.") from error
     first_line = columns.heading_line + 1
     picked = {q: _picked(name, raw, c.column, columns.heading_line) for q, c in columns.columns.items()}
-    data = pd.DataFrame({
-        q: pd.to_numeric(series, errors="coerce") * UNITS[columns.columns[q].unit][0]
-        + UNITS[columns.columns[q].unit][1]
-        for q, series in picked.items()
-    })  # fmt: skip
+    data = pd.DataFrame(
+        {
+            q: pd.to_numeric(series, errors="coerce") * UNITS[columns.columns[q].unit][0]
+            + UNITS[columns.columns[q].unit][1]
+            for q, series in picked.items()
+        }
+    )
     if columns.stamp is None:
         if len(data) not in (HOURS, HOURS + 24):
             raise WeatherFileError(
-                name, f"{len(data)} rows; without a column of stamps a year needs 8760 (or 8784).",
-                first_line + len(data) - 1, way_out="Name the column of stamps, or complete the year.",
-            )  # fmt: skip
+                name,
+                f"{len(data)} rows; without a column of stamps a year needs 8760 (or 8784).",
+                first_line + len(data) - 1,
+                way_out="Name the column of stamps, or complete the year.",
+            )
         start = f"{1992 if len(data) > HOURS else ANY_YEAR}-01-01"
         data.index = pd.date_range(start, periods=len(data), freq="h")
     else:
         stamps = pd.to_datetime(
-            _picked(name, raw, columns.stamp, columns.heading_line).astype(str), errors="coerce",
+            _picked(name, raw, columns.stamp, columns.heading_line).astype(str),
+            errors="coerce",
             format=columns.stamp_format,
-        )  # fmt: skip
+        )
         bad = np.flatnonzero(stamps.isna().to_numpy())
         if bad.size:
             raise WeatherFileError(
-                name, "this stamp cannot be read.", first_line + int(bad[0]), str(columns.stamp),
+                name,
+                "this stamp cannot be read.",
+                first_line + int(bad[0]),
+                str(columns.stamp),
                 "Give its format in the column map.",
-            )  # fmt: skip
+            )
         data.index = pd.DatetimeIndex(stamps)
     if columns.stamped_at == "end":
         data.index = data.index - pd.Timedelta(hours=1)

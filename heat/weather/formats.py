@@ -50,10 +50,24 @@ def _epw(name: str, text: str) -> Table:
     data, place = read_epw(io.StringIO(text), coerce_year=None)
     data = data.rename(columns={"atmospheric_pressure": "pressure", "ghi_infrared": "infrared"})
     return Table(
-        "EPW", data, place["latitude"], place["longitude"], place["altitude"], place["TZ"], 9,
-        {"ghi": 9999, "dni": 9999, "dhi": 9999, "temp_air": 99.9, "wind_speed": 999,
-         "relative_humidity": 999, "pressure": 999999, "infrared": 9999},
-    )  # fmt: skip
+        "EPW",
+        data,
+        place["latitude"],
+        place["longitude"],
+        place["altitude"],
+        place["TZ"],
+        9,
+        {
+            "ghi": 9999,
+            "dni": 9999,
+            "dhi": 9999,
+            "temp_air": 99.9,
+            "wind_speed": 999,
+            "relative_humidity": 999,
+            "pressure": 999999,
+            "infrared": 9999,
+        },
+    )
 
 
 def _tmy3(name: str, text: str) -> Table:
@@ -61,9 +75,15 @@ def _tmy3(name: str, text: str) -> Table:
     data = data.assign(pressure=data["pressure"] * 100.0)
     data.index = data.index - pd.Timedelta(hours=1)  # stamped by the end of the hour
     return Table(
-        "TMY3", data, place["latitude"], place["longitude"], place["altitude"], place["TZ"], 3,
+        "TMY3",
+        data,
+        place["latitude"],
+        place["longitude"],
+        place["altitude"],
+        place["TZ"],
+        3,
         dict.fromkeys(LIMITS, -9900.0) | {"pressure": -990000.0},
-    )  # fmt: skip
+    )
 
 
 def _pvgis(name: str, text: str) -> Table:
@@ -76,12 +96,20 @@ def _pvgis(name: str, text: str) -> Table:
     note = Note(
         "info",
         f"Stamps are UTC; moved by {offset:+d} h to local standard time. Irradiance is a snapshot "
-        f"{60 * moment:.0f} min past the hour, and the sun is reckoned for that moment.",
+        f"{60 * moment:.0f} min past the hour, and the sun is calculated for that moment.",
     )
     return Table(
-        "PVGIS", data, float(place["latitude"]), longitude, float(place["elevation"]), 0.0,
-        header + 2, {}, moment, (note,),
-    )  # fmt: skip
+        "PVGIS",
+        data,
+        float(place["latitude"]),
+        longitude,
+        float(place["elevation"]),
+        0.0,
+        header + 2,
+        {},
+        moment,
+        (note,),
+    )
 
 
 def _pvgis_json(name: str, text: str) -> Table:
@@ -92,9 +120,16 @@ def _pvgis_json(name: str, text: str) -> Table:
     data = data.rename(columns={"IR(h)": "infrared"})
     place = about["inputs"]["location"]
     table = Table(
-        "PVGIS", data, float(place["latitude"]), float(place["longitude"]), float(place["elevation"]), 0.0, 1, {},
+        "PVGIS",
+        data,
+        float(place["latitude"]),
+        float(place["longitude"]),
+        float(place["elevation"]),
+        0.0,
+        1,
+        {},
         float(place.get("irradiance_time_offset", 0.0)) or 0.5,
-    )  # fmt: skip
+    )
     offset = round(table.longitude_deg / 15.0)
     note = Note("info", f"Stamps are UTC; moved by {offset:+d} h to local standard time.")
     return replace(table, notes=(note,))
@@ -107,20 +142,42 @@ def _tm2(name: str, text: str) -> Table:
         data, place = read_tmy2(copy.name)
     hours = pd.date_range(f"{ANY_YEAR}-01-01", periods=len(data), freq="h")
     columns = {
-        "ghi": data["GHI"], "dni": data["DNI"], "dhi": data["DHI"], "temp_air": data["DryBulb"] / 10.0,
-        "relative_humidity": data["RHum"], "pressure": data["Pressure"] * 100.0, "wind_speed": data["Wspd"] / 10.0,
-    }  # fmt: skip
+        "ghi": data["GHI"],
+        "dni": data["DNI"],
+        "dhi": data["DHI"],
+        "temp_air": data["DryBulb"] / 10.0,
+        "relative_humidity": data["RHum"],
+        "pressure": data["Pressure"] * 100.0,
+        "wind_speed": data["Wspd"] / 10.0,
+    }
     frame = pd.DataFrame({c: np.asarray(v, dtype=float) for c, v in columns.items()}, index=hours)
     return Table(
-        "TM2", frame, place["latitude"], place["longitude"], float(place["altitude"]), float(place["TZ"]), 2,
-        {"temp_air": 999.9, "relative_humidity": 999.0, "pressure": 999900.0, "wind_speed": 99.9, "ghi": 9999.0,
-         "dni": 9999.0, "dhi": 9999.0},
-    )  # fmt: skip
+        "TM2",
+        frame,
+        place["latitude"],
+        place["longitude"],
+        float(place["altitude"]),
+        float(place["TZ"]),
+        2,
+        {
+            "temp_air": 999.9,
+            "relative_humidity": 999.0,
+            "pressure": 999900.0,
+            "wind_speed": 99.9,
+            "ghi": 9999.0,
+            "dni": 9999.0,
+            "dhi": 9999.0,
+        },
+    )
 
 
 READERS: dict[str, Callable[[str, str], Table]] = {
-    "EPW": _epw, "TMY3": _tmy3, "PVGIS": _pvgis, "PVGIS JSON": _pvgis_json, "TM2": _tm2,
-}  # fmt: skip
+    "EPW": _epw,
+    "TMY3": _tmy3,
+    "PVGIS": _pvgis,
+    "PVGIS JSON": _pvgis_json,
+    "TM2": _tm2,
+}
 
 
 def recognise(name: str, text: str) -> str:

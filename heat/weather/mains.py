@@ -1,4 +1,4 @@
-"""Cold water from the mains: typed, a yearly wave, or reckoned from the air."""
+"""Cold water from the mains: typed, a yearly wave, or calculated from the air."""
 
 import numpy as np
 from numpy.typing import NDArray

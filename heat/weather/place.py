@@ -5,7 +5,7 @@ from functools import cache, lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from heat.compiled import PACKAGE
+from heat.common.compiled import PACKAGE
 
 STEP_DEG = 0.25
 
@@ -23,8 +23,8 @@ def ground_m(latitude_deg: float, longitude_deg: float) -> float:
 
 @cache
 def _quarters() -> NDArray[np.int8]:
-    with np.load(PACKAGE / "data" / "clocks.npz") as kept:
-        return np.asarray(kept["quarters"])
+    with np.load(PACKAGE / "data" / "clocks.npz") as stored:
+        return np.asarray(stored["quarters"])
 
 
 def standard_offset_h(latitude_deg: float, longitude_deg: float) -> float:

@@ -13,9 +13,9 @@ import pandas as pd
 from numpy.typing import NDArray
 from pydantic import ValidationError
 
+from heat.common.tables import within_limits
 from heat.constants import HOURS
 from heat.errors import InputError, WeatherFileError
-from heat.tables import within_limits
 from heat.weather.columns import ColumnMap, mapped_table
 from heat.weather.formats import ANY_YEAR, KNOWN, LIMITS, READERS, Table, recognise
 from heat.weather.split import split_global
@@ -56,10 +56,19 @@ def read_weather(name: str, raw: bytes, columns: ColumnMap | None = None) -> Wea
     if columns is not None:
         data, first_line = mapped_table(name, text, columns)
         missing = dict.fromkeys(LIMITS, columns.missing) if columns.missing is not None else {}
-        return _assembled(name, Table(
-            "table", data, columns.latitude_deg, columns.longitude_deg, columns.elevation_m, columns.utc_offset_h,
-            first_line, missing,
-        ))  # fmt: skip
+        return _assembled(
+            name,
+            Table(
+                "table",
+                data,
+                columns.latitude_deg,
+                columns.longitude_deg,
+                columns.elevation_m,
+                columns.utc_offset_h,
+                first_line,
+                missing,
+            ),
+        )
     kind = recognise(name, text)
     if kind == "means":
         return _means(name, text)
@@ -83,9 +92,10 @@ def _means(name: str, text: str) -> WeatherYear:
         raise WeatherFileError(name, f"this is not valid JSON: {error.msg}.", error.lineno) from error
     except (ValidationError, InputError, ValueError, TypeError, KeyError, ArithmeticError, RecursionError) as error:
         raise WeatherFileError(
-            name, f"the twelve means cannot be used: {str(error).splitlines()[0]}.",
+            name,
+            f"the twelve means cannot be used: {str(error).splitlines()[0]}.",
             way_out="Give twelve values each of ghi_kwh_m2_day and air_c, and the place.",
-        ) from error  # fmt: skip
+        ) from error
 
 
 def _unreadable(name: str, kind: str, text: str, error: Exception) -> WeatherFileError:
@@ -113,22 +123,26 @@ def _unreadable(name: str, kind: str, text: str, error: Exception) -> WeatherFil
 
 
 PLACE = {
-    "latitude_deg": ("latitude", -90.0, 90.0, "°"), "longitude_deg": ("longitude", -180.0, 180.0, "°"),
-    "elevation_m": ("height", -450.0, 9000.0, "m"), "utc_offset_h": ("clock", -14.0, 14.0, "h from UTC"),
+    "latitude_deg": ("latitude", -90.0, 90.0, "°"),
+    "longitude_deg": ("longitude", -180.0, 180.0, "°"),
+    "elevation_m": ("height", -450.0, 9000.0, "m"),
+    "utc_offset_h": ("clock", -14.0, 14.0, "h from UTC"),
     "sun_moment_h": ("moment of the sun", 0.0, 1.0, "h"),
-}  # fmt: skip
+}
 """What a heading tells of the place: in words, lowest and highest, with the unit."""
 
 
-def _check_place(name: str, told: Table | WeatherYear) -> None:
+def _check_place(name: str, table: Table | WeatherYear) -> None:
     """Raises WeatherFileError for a place that is nowhere."""
     for field, (words, low, high, unit) in PLACE.items():
-        value = getattr(told, field)
+        value = getattr(table, field)
         if not (isinstance(value, int | float | np.number) and low <= value <= high):
             raise WeatherFileError(
-                name, f"the {words} in its heading is {str(value)[:20]}; possible is {low:g} to {high:g} {unit}.", 1,
+                name,
+                f"the {words} in its heading is {str(value)[:20]}; possible is {low:g} to {high:g} {unit}.",
+                1,
                 way_out="Mend the heading, or export the file again.",
-            )  # fmt: skip
+            )
 
 
 def _assembled(name: str, table: Table) -> WeatherYear:
@@ -140,9 +154,11 @@ def _assembled(name: str, table: Table) -> WeatherYear:
         raise
     except Exception as error:
         raise WeatherFileError(
-            name, f"its hours could not be put together ({type(error).__name__}).", table.first_line,
+            name,
+            f"its hours could not be put together ({type(error).__name__}).",
+            table.first_line,
             way_out="Export the file again; every hour needs a date and numbers.",
-        ) from error  # fmt: skip
+        ) from error
 
 
 def _assemble(name: str, table: Table) -> WeatherYear:
@@ -166,7 +182,7 @@ def _assemble(name: str, table: Table) -> WeatherYear:
     if absent:
         values |= {c: np.zeros(HOURS) for c in absent}
         words = "Beam and diffuse" if len(absent) == 2 else {"dni": "Beam", "dhi": "Diffuse"}[absent[0]]
-        notes.append(Note("repair", f"{words} sun reckoned from the global sun (Erbs split)."))
+        notes.append(Note("repair", f"{words} sun calculated from the global sun (Erbs split)."))
     year = WeatherYear(
         name=name,
         kind=table.kind,
@@ -206,10 +222,11 @@ def _hours_of_year(name: str, table: Table, notes: list[Note]) -> tuple[NDArray[
     bad = np.flatnonzero(pd.isna(index))
     if bad.size or not isinstance(index, pd.DatetimeIndex):
         raise WeatherFileError(
-            name, "this hour carries no readable date; the file may have been cut off.",
+            name,
+            "this hour carries no readable date; the file may have been cut off.",
             table.first_line + (int(bad[0]) if bad.size else 0),
             way_out="Download or export the file again.",
-        )  # fmt: skip
+        )
     lines = np.arange(len(index)) + table.first_line
     leap = (index.month == 2) & (index.day == 29)
     if leap.any():
@@ -263,9 +280,12 @@ def _column(
     if column not in table.data:
         if column in NEEDED:
             raise WeatherFileError(
-                name, "this column is missing.", table.first_line - 1, column,
+                name,
+                "this column is missing.",
+                table.first_line - 1,
+                column,
                 "Global irradiance and air temperature are needed.",
-            )  # fmt: skip
+            )
         notes.append(Note("repair", f"No {column}; {FALLBACK[column]:g} taken throughout."))
         return np.full(HOURS, FALLBACK[column])
     raw = pd.to_numeric(table.data[column], errors="coerce").to_numpy(float).copy()

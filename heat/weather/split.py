@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from heat.position import SunYear
+from heat.weather.solar_position import SunYear
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]

@@ -16,7 +16,7 @@ from scipy.special import ndtr
 
 from heat.constants import HOURS, HOURS_OF_MONTH
 from heat.errors import InputError
-from heat.position import SunYear
+from heat.weather.solar_position import SunYear
 from heat.weather.split import erbs_diffuse_share
 from heat.weather.year import Note, WeatherYear, monthly_means, monthly_sums, sun_year
 
@@ -149,12 +149,22 @@ def synthetic_year(
     rng = np.random.default_rng(seed)
     zeros = np.zeros(HOURS)
     blank = WeatherYear(
-        name=name, kind="synthetic", latitude_deg=latitude_deg, longitude_deg=longitude_deg,
-        elevation_m=elevation_m, utc_offset_h=utc_offset_h, made_up=made_up,
-        ghi_w_m2=zeros, dni_w_m2=zeros, dhi_w_m2=zeros, air_c=zeros, wind_m_s=zeros,
-        humidity_pct=zeros, pressure_pa=zeros + 101_325.0 * np.exp(-elevation_m / 8434.0),
+        name=name,
+        kind="synthetic",
+        latitude_deg=latitude_deg,
+        longitude_deg=longitude_deg,
+        elevation_m=elevation_m,
+        utc_offset_h=utc_offset_h,
+        made_up=made_up,
+        ghi_w_m2=zeros,
+        dni_w_m2=zeros,
+        dhi_w_m2=zeros,
+        air_c=zeros,
+        wind_m_s=zeros,
+        humidity_pct=zeros,
+        pressure_pa=zeros + 101_325.0 * np.exp(-elevation_m / 8434.0),
         notes=(Note("info", f"Synthetic year from twelve means, seed {seed}."),),
-    )  # fmt: skip
+    )
     sun = sun_year(blank)
     above = sun.extraterrestrial_w_m2 * np.maximum(sun.cos_zenith, 0.0)
     daily = _daily_clearness(means, above.reshape(365, 24).sum(axis=1), rng)
@@ -175,9 +185,7 @@ def synthetic_year(
             "wind_m_s": np.array(means.wind_m_s)[day_month]
             * np.clip(1.0 + 0.35 * _autoregressive(rng, HOURS, 0.9), 0.05, 3.0),
             "humidity_pct": np.clip(
-                np.array(means.humidity_pct)[day_month] + 8.0 * _autoregressive(rng, HOURS, 0.95),
-                15.0,
-                100.0,
+                np.array(means.humidity_pct)[day_month] + 8.0 * _autoregressive(rng, HOURS, 0.95), 15.0, 100.0
             ),
         }
     )

@@ -11,11 +11,11 @@ import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
-from heat.compiled import PACKAGE
+from heat.common.compiled import PACKAGE
 from heat.constants import HOURS_OF_MONTH
 from heat.errors import InputError
-from heat.position import sun_positions
 from heat.weather.place import ground_m, standard_offset_h
+from heat.weather.solar_position import sun_positions
 from heat.weather.synthetic import CLEARNESS, MonthlyMeans, synthetic_year
 from heat.weather.year import Note, WeatherYear, monthly_sums
 
@@ -25,8 +25,8 @@ RULE = (-0.2582, -0.0343, 0.0782, 0.2305)
 """``log(GHI/clear) = a + b sqrt(rain) + c |latitude|/50 + d air/20`` (rain in mm a month, °C). Fitted on the yearly
 sums of 51 places; leave-one-out in docs/validation.md."""
 MOST_OF_CLEAR = 1.03
-"""A month has no more than this of a clear one's sun (no unit). Source: the fit; the clear sky's own doubt."""
-DOUBT = 0.13
+"""A month has no more than this of a clear one's sun (no unit). Source: the fit; the clear sky's own uncertainty."""
+UNCERTAINTY = 0.13
 """How far the year's sun may be off (share, no unit): nine places of ten lie within. Fog coasts and basins far
 worse."""
 LAPSE_K_M = 0.0065
@@ -36,7 +36,7 @@ FURTHEST_DEG = 66.0
 KIND = "rough"
 """The kind of such a year (no unit): what pages ask to mark figures that rest on it."""
 DAYS = (3, 8, 13, 18, 23, 28)
-"""Days of each month whose clear sky is reckoned (1). Source: our own choice; all days change a month by 0.2 %."""
+"""Days of each month whose clear sky is calculated (1). Source: our own choice; all days change a month by 0.2 %."""
 CELL_DEG = 0.5
 
 
@@ -55,8 +55,8 @@ class Rough:
 @cache
 def _grid() -> tuple[NDArray[np.int16], NDArray[np.uint8]]:
     """Air (fifths of a kelvin above 0 °C) and rain (8 times the root of mm a month), packed: 12 x 361 x 720."""
-    with np.load(DATA) as kept:
-        return kept["t"], kept["p"]
+    with np.load(DATA) as stored:
+        return stored["t"], stored["p"]
 
 
 def _corners(latitude_deg: float, longitude_deg: float) -> list[tuple[int, int, float]]:
@@ -79,8 +79,8 @@ def _cell_height_m(row: int, column: int) -> float:
     import pvlib
 
     latitude, longitude = 90.0 - CELL_DEG * row, CELL_DEG * column
-    with h5py.File(Path(pvlib.__file__).parent / "data" / "Altitude.h5", "r") as kept:
-        heights = kept["Altitude"]
+    with h5py.File(Path(pvlib.__file__).parent / "data" / "Altitude.h5", "r") as stored:
+        heights = stored["Altitude"]
         first_row = int(np.clip((90.0 - latitude) * 12.0 - 3, 0, heights.shape[0] - 6))
         first = int((longitude + 180.0) % 360.0 * 12.0) - 3
         columns = np.arange(first, first + 6) % heights.shape[1]
@@ -136,7 +136,8 @@ def rough_climate(latitude_deg: float, longitude_deg: float, elevation_m: float 
 def rough_year(
     latitude_deg: float, longitude_deg: float, elevation_m: float | None = None, name: str = "", seed: int = 1
 ) -> WeatherYear:
-    """A year of a place (deg, m) made of its rough means (W/m², °C): kind ``rough``, with its doubt among the notes.
+    """A year of a place (deg, m) made of its rough means (W/m², °C): kind ``rough``, with its uncertainty among the
+    notes.
 
     Daily range, humidity and wind are the synthetic year's usual ones. Raises InputError beyond a site's latitudes.
     """
@@ -147,17 +148,26 @@ def rough_year(
             ghi_kwh_m2_day=within_reach(rough.ghi_kwh_m2_day, latitude_deg), air_c=tuple(map(float, rough.air_c))
         ),
         name=name or f"Rough climate of {abs(latitude_deg):.2f}° {'N' if latitude_deg >= 0 else 'S'}",
-        latitude_deg=latitude_deg, longitude_deg=longitude_deg, elevation_m=max(rough.elevation_m, -430.0),
-        utc_offset_h=offset, seed=seed,
-    )  # fmt: skip
+        latitude_deg=latitude_deg,
+        longitude_deg=longitude_deg,
+        elevation_m=max(rough.elevation_m, -430.0),
+        utc_offset_h=offset,
+        seed=seed,
+    )
     notes = (
-        Note("warning", f"A rough climate: its sun may be off by {100 * DOUBT:.0f} % in the year (one place in ten "
-             "by more; fog coasts and basins by far more), and by a third in a month. A weather file or twelve means "
-             "of the place are better."),
-        Note("info", "Air and rain: ERA5 monthly means 2000-2025, Copernicus Climate Change Service; the sun by a rule "
-             "from rain, warmth and latitude. Daily range, humidity and wind are assumed."),
+        Note(
+            "warning",
+            f"A rough climate: its sun may be off by {100 * UNCERTAINTY:.0f} % in the year (one place in ten "
+            "by more; fog coasts and basins by far more), and by a third in a month. A weather file or twelve means "
+            "of the place are better.",
+        ),
+        Note(
+            "info",
+            "Air and rain: ERA5 monthly means 2000-2025, Copernicus Climate Change Service; the sun by a rule "
+            "from rain, warmth and latitude. Daily range, humidity and wind are assumed.",
+        ),
         *year.notes,
-    )  # fmt: skip
+    )
     return replace(year, kind=KIND, notes=notes)
 
 

@@ -4,7 +4,7 @@ from datetime import datetime, timedelta
 
 import numpy as np
 
-from heat.tables import csv_table, harmless
+from heat.common.tables import csv_table, harmless
 from heat.weather.year import WeatherYear
 
 EPW_MISSING = {10: 9999, 11: 9999, 12: 9999, 16: 999999, 17: 999999, 18: 999999, 19: 9999, 20: 999, 22: 99, 23: 99,
@@ -24,10 +24,15 @@ def csv_text(weather: WeatherYear) -> str:
     )
     start = datetime(1990, 1, 1)
     head = ["start", "ghi_W_m2", "dni_W_m2", "dhi_W_m2", "air_C", "wind_m_s", "humidity_pct", "pressure_Pa"]
-    return about + csv_table([head, *(
-        [f"{start + timedelta(hours=hour):%m-%d %H:%M}", *(f"{v:.6g}" for v in values)]
-        for hour, values in enumerate(_rows(weather))
-    )])  # fmt: skip
+    return about + csv_table(
+        [
+            head,
+            *(
+                [f"{start + timedelta(hours=hour):%m-%d %H:%M}", *(f"{v:.6g}" for v in values)]
+                for hour, values in enumerate(_rows(weather))
+            ),
+        ]
+    )
 
 
 def epw_text(weather: WeatherYear) -> str:
@@ -37,12 +42,18 @@ def epw_text(weather: WeatherYear) -> str:
     """
     name = harmless(weather.name.replace(",", " "))
     out = [
-        (f"LOCATION,{name},-,-,{'made up' if weather.made_up else weather.kind},-,{weather.latitude_deg:g},"
-        f"{weather.longitude_deg:g},{weather.utc_offset_h:g},{weather.elevation_m:g}"),
-        "DESIGN CONDITIONS,0", "TYPICAL/EXTREME PERIODS,0", "GROUND TEMPERATURES,0",
-        "HOLIDAYS/DAYLIGHT SAVINGS,No,0,0,0", f"COMMENTS 1,{name}", "COMMENTS 2,",
+        (
+            f"LOCATION,{name},-,-,{'made up' if weather.made_up else weather.kind},-,{weather.latitude_deg:g},"
+            f"{weather.longitude_deg:g},{weather.utc_offset_h:g},{weather.elevation_m:g}"
+        ),
+        "DESIGN CONDITIONS,0",
+        "TYPICAL/EXTREME PERIODS,0",
+        "GROUND TEMPERATURES,0",
+        "HOLIDAYS/DAYLIGHT SAVINGS,No,0,0,0",
+        f"COMMENTS 1,{name}",
+        "COMMENTS 2,",
         "DATA PERIODS,1,1,Data,Monday,1/1,12/31",
-    ]  # fmt: skip
+    ]
     start = datetime(1990, 1, 1)
     dew = _dew_point_c(weather)
     for hour, (ghi, dni, dhi, air, wind, humidity, pressure) in enumerate(_rows(weather)):
@@ -62,9 +73,15 @@ def epw_text(weather: WeatherYear) -> str:
 
 def _rows(weather: WeatherYear):  # type: ignore[no-untyped-def]
     return zip(
-        weather.ghi_w_m2, weather.dni_w_m2, weather.dhi_w_m2, weather.air_c, weather.wind_m_s, weather.humidity_pct,
-        weather.pressure_pa, strict=True,
-    )  # fmt: skip
+        weather.ghi_w_m2,
+        weather.dni_w_m2,
+        weather.dhi_w_m2,
+        weather.air_c,
+        weather.wind_m_s,
+        weather.humidity_pct,
+        weather.pressure_pa,
+        strict=True,
+    )
 
 
 def _dew_point_c(weather: WeatherYear) -> np.ndarray:

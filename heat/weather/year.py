@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat.constants import HOURS, HOURS_OF_MONTH
-from heat.position import SunYear, sun_positions
+from heat.weather.solar_position import SunYear, sun_positions
 
 Array = NDArray[np.float64]
 COLUMNS = ("ghi_w_m2", "dni_w_m2", "dhi_w_m2", "air_c", "wind_m_s", "humidity_pct", "pressure_pa")
@@ -29,7 +29,7 @@ class WeatherYear:
     ``ghi``, ``dni``, ``dhi`` (W/m², mean over the hour), ``air_c`` (°C), ``wind_m_s`` (m/s),
     ``humidity_pct`` (%), ``pressure_pa`` (Pa), ``infrared_w_m2`` from the sky (W/m²) where measured. ``sun_moment_h``:
     the moment within the hour the
-    sun is reckoned for (h; 0.5 where values are hourly means).
+    sun is calculated for (h; 0.5 where values are hourly means).
     """
 
     name: str
@@ -84,9 +84,5 @@ def monthly_means(values: Array) -> Array:
 def sun_year(weather: WeatherYear) -> SunYear:
     """The sun over the place (degrees) and clock (h) of a weather year."""
     return sun_positions(
-        weather.latitude_deg,
-        weather.longitude_deg,
-        weather.elevation_m,
-        weather.utc_offset_h,
-        weather.sun_moment_h,
+        weather.latitude_deg, weather.longitude_deg, weather.elevation_m, weather.utc_offset_h, weather.sun_moment_h
     )

@@ -18,9 +18,9 @@ from web.accounts.models import SignIn
 from web.accounts.requests import SignedIn
 
 log = logging.getLogger("web.security")
-SEEN_S = 300
+OBSERVED_S = 300
 """Seconds between notes that a session is still in use."""
-_seen: TTLCache[str, bool] = TTLCache(8192, SEEN_S)
+_expected: TTLCache[str, bool] = TTLCache(8192, OBSERVED_S)
 BROWSERS = ("Firefox", "Edg", "OPR", "Chrome", "Safari")
 SYSTEMS = ("Android", "iPhone", "iPad", "Windows", "Mac OS", "Linux")
 
@@ -32,9 +32,13 @@ def noted(sender: Any, request: HttpRequest, user: Any, **_more: Any) -> None:
     log.info("Person %s signed in", user.pk, extra={"person": user.pk})
     SignIn.objects.update_or_create(
         session=request.session.session_key,
-        defaults={"user": user, "agent": request.headers.get("User-Agent", "").replace("\0", "")[:200],
-                  "address": request.META.get("REMOTE_ADDR", "")[:45], "seen": timezone.now()},
-    )  # fmt: skip
+        defaults={
+            "user": user,
+            "agent": request.headers.get("User-Agent", "").replace("\0", "")[:200],
+            "address": request.META.get("REMOTE_ADDR", "")[:45],
+            "seen": timezone.now(),
+        },
+    )
 
 
 def refused(sender: Any, credentials: dict[str, Any], request: HttpRequest | None = None, **_more: Any) -> None:
@@ -54,8 +58,8 @@ def still_here(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpR
 
     def middleware(request: HttpRequest) -> HttpResponse:
         key = request.session.session_key
-        if key and key not in _seen and request.user.is_authenticated:
-            _seen[key] = True
+        if key and key not in _expected and request.user.is_authenticated:
+            _expected[key] = True
             if not SignIn.objects.filter(session=key, user=request.user).update(seen=timezone.now()):
                 noted(None, request, request.user)
         return answer(request)
@@ -63,7 +67,7 @@ def still_here(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpR
     return middleware
 
 
-def told_agent(agent: str) -> str:
+def agent_name(agent: str) -> str:
     """A browser and a system, as far as what it says of itself tells."""
     browser = next((name for name in BROWSERS if name in agent), "some program")
     system = next((name for name in SYSTEMS if name in agent), "")
@@ -83,10 +87,16 @@ def sessions(request: SignedIn) -> HttpResponse:
     live = Session.objects.filter(expire_date__gt=timezone.now()).values("session_key")
     SignIn.objects.filter(user=request.user).exclude(session__in=live).delete()
     rows = [
-        {"number": one.pk, "agent": told_agent(one.agent), "address": one.address, "began": one.began,
-         "seen": one.seen, "here": one.session == request.session.session_key}
+        {
+            "number": one.pk,
+            "agent": agent_name(one.agent),
+            "address": one.address,
+            "began": one.began,
+            "seen": one.seen,
+            "here": one.session == request.session.session_key,
+        }
         for one in SignIn.objects.filter(user=request.user)
-    ]  # fmt: skip
+    ]
     return render(request, "accounts/sessions.html", {"rows": rows, "days": settings.SESSION_COOKIE_AGE // 86_400})
 
 

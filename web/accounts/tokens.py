@@ -44,10 +44,14 @@ def make_token(
         raise HeatError(f"{MOST} keys are open: end some first.")
     text = f"rl_{secrets.token_urlsafe(32)}"
     made = Token.objects.create(
-        user=user, name=name.replace("\0", "").strip()[:60] or "unnamed", start=text[:8], hashed=_hashed(text),
-        scopes=[scope for scope in known if scope in scopes], project=project,
+        user=user,
+        name=name.replace("\0", "").strip()[:60] or "unnamed",
+        start=text[:8],
+        hashed=_hashed(text),
+        scopes=[scope for scope in known if scope in scopes],
+        project=project,
         until=timezone.now() + timedelta(days=days),
-    )  # fmt: skip
+    )
     return made, text
 
 
@@ -69,19 +73,22 @@ def token_of(text: str) -> Token | None:
 @require_http_methods(["GET", "HEAD", "POST"])
 def tokens(request: SignedIn) -> HttpResponse:
     """The keys one gave to programs."""
-    told: dict[str, Any] = {}
+    text: dict[str, Any] = {}
     if request.method == "POST":
         try:
-            told = _done(request)
+            text = _done(request)
         except HeatError as error:
-            told = {"problem": str(error), "typed": request.POST.get("name", "")[:60]}
+            text = {"problem": str(error), "typed": request.POST.get("name", "")[:60]}
     names = dict(request.user.projects.filter(deleted=None).order_by("-changed").values_list("pk", "name")[:NAMED])
     opened = [one for one in request.user.tokens.select_related("user") if one.is_open]
     context = {
         "open": [(one, names.get(one.project or 0, f"number {one.project}")) for one in opened],
-        "scopes": Token.SCOPES, "days": USUAL_DAYS, "projects": names, **told,
-    }  # fmt: skip
-    return render(request, "accounts/tokens.html", context, status=422 if "problem" in told else 200)
+        "scopes": Token.SCOPES,
+        "days": USUAL_DAYS,
+        "projects": names,
+        **text,
+    }
+    return render(request, "accounts/tokens.html", context, status=422 if "problem" in text else 200)
 
 
 def _done(request: SignedIn) -> dict[str, Any]:

@@ -6,7 +6,7 @@ from django.contrib.auth.decorators import login_not_required
 from django.urls import path, reverse_lazy
 from django.views.decorators.http import require_http_methods
 
-from web.accounts import second, sessions, tokens, views
+from web.accounts import second_factor, sessions, tokens, views
 
 PLAIN = "accounts/form.html"
 
@@ -22,13 +22,9 @@ def plain(view: Any, title: str, button: str = "", words: str = "", **more: Any)
 
 
 urlpatterns = [
-    path(
-        "sign-in",
-        pages(second.SignInView.as_view(extra_context={"open": settings.SIGN_UP})),
-        name="sign-in",
-    ),
-    path("sign-in/code", second.code, name="sign-in-code"),
-    path("account/second", second.second_factor, name="second-factor"),
+    path("sign-in", pages(second_factor.SignInView.as_view(extra_context={"open": settings.SIGN_UP})), name="sign-in"),
+    path("sign-in/code", second_factor.code, name="sign-in-code"),
+    path("account/second", second_factor.second_factor, name="second-factor"),
     path("account/sessions", sessions.sessions, name="sessions"),
     path("account/keys", tokens.tokens, name="tokens"),
     path("sign-out", login_not_required(auth.LogoutView.as_view()), name="sign-out"),
@@ -42,20 +38,29 @@ urlpatterns = [
     ),
     path(
         "password",
-        login_not_required(plain(
-            views.PasswordReset, "Password lost", "Send the mail",
-            "Give the mail address kept with your account. A mail leads to a new password; without an address kept, "
-            "whoever runs this server can set one.",
-            email_template_name="accounts/reset_mail.txt", subject_template_name="accounts/reset_subject.txt",
-        )),
+        login_not_required(
+            plain(
+                views.PasswordReset,
+                "Password lost",
+                "Send the mail",
+                "Give the mail address kept with your account. A mail leads to a new password; "
+                "without an address kept, "
+                "whoever runs this server can set one.",
+                email_template_name="accounts/reset_mail.txt",
+                subject_template_name="accounts/reset_subject.txt",
+            )
+        ),
         name="password_reset",
     ),
     path(
         "password/sent",
-        login_not_required(plain(
-            auth.PasswordResetDoneView, "On its way",
-            words="If an account keeps this address, a mail is on its way to it. It may take some minutes.",
-        )),
+        login_not_required(
+            plain(
+                auth.PasswordResetDoneView,
+                "On its way",
+                words="If an account keeps this address, a mail is on its way to it. It may take some minutes.",
+            )
+        ),
         name="password_reset_done",
     ),
     path(
@@ -68,4 +73,4 @@ urlpatterns = [
         login_not_required(plain(auth.PasswordResetCompleteView, "Done", words="The new password holds from now on.")),
         name="password_reset_complete",
     ),
-]  # fmt: skip
+]

@@ -21,7 +21,7 @@ from web.accounts import rates
 from web.accounts.models import User
 from web.accounts.notices import knows_password, notify
 from web.accounts.requests import SignedIn
-from web.accounts.second import device_of
+from web.accounts.second_factor import device_of
 from web.accounts.tokens import open_tokens
 from web.ui.origin import led_back, mail_origin
 
@@ -214,6 +214,12 @@ def account(request: SignedIn) -> HttpResponse:
             form.save()
             note = "Kept."
     until = (user.leaving or timezone.now()) + timedelta(days=settings.GRACE_DAYS)
-    context = {"form": form, "note": note, "until": until, "grace": settings.GRACE_DAYS,
-               "second": device_of(user), "memberships": user.memberships.select_related("firm")}  # fmt: skip
+    context = {
+        "form": form,
+        "note": note,
+        "until": until,
+        "grace": settings.GRACE_DAYS,
+        "second": device_of(user),
+        "memberships": user.memberships.select_related("firm"),
+    }
     return render(request, "accounts/account.html", context, status=status)

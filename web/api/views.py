@@ -8,11 +8,11 @@ from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
 from web.accounts.requests import SignedIn
-from web.api.addresses import api
+from web.api.endpoints import api
+from web.jobs.models import Run
 from web.logs.models import Log
 from web.projects.models import Project
 from web.reports.models import Report
-from web.runs.models import Run
 from web.ui.origin import public_origin
 
 PLACE = {"latitude_deg": 46.4, "longitude_deg": -30.0}
@@ -20,7 +20,7 @@ VOLUME = "system.store.volume_l"
 ANSWERS = [{"name": f"{litres} L", "set": {VOLUME: litres}} for litres in (300, 400)]
 DESIGN = "/api/projects/{pk}/designs/{letter}"
 SAMPLES: dict[str, Any] = {
-    "/api/reckon": {"document": {"system": {"store": {"volume_l": 400}}}, "place": PLACE},
+    "/api/simulate": {"document": {"system": {"store": {"volume_l": 400}}}, "place": PLACE},
     "/api/projects": {"name": "Tern Lane", "place": PLACE},
     DESIGN: {"set": {VOLUME: 400}, "seen": {VOLUME: 300}},
     f"{DESIGN}/sweeps": {"questions": [{"name": "store", "answers": ANSWERS}]},
@@ -41,13 +41,12 @@ def _examples(user: Any) -> dict[str, dict[str, str]]:
     log = Log.objects.filter(project__in=projects).first()
     usual = {"{pk}": str(project.pk if project else 1), "{letter}": letter, "{number}": "1"}
     return {
-        "/api/projects/{pk}/reports/": usual | (
-            {"{pk}": str(report.project_id), "{number}": str(report.number)} if report else {}
-        ),
+        "/api/projects/{pk}/reports/": usual
+        | ({"{pk}": str(report.project_id), "{number}": str(report.number)} if report else {}),
         "/api/runs/": {"{number}": str(run.pk)} if run else usual,
         "/api/logs/": {"{pk}": str(log.pk)} if log else usual,
         "": usual,
-    }  # fmt: skip
+    }
 
 
 @require_safe
@@ -57,14 +56,15 @@ def docs(request: SignedIn) -> HttpResponse:
     schema = api.get_openapi_schema()
     host = public_origin(request)
     rows = [
-        _row(method.upper(), path, told, host, examples)
-        for path, methods in schema["paths"].items() for method, told in methods.items()
-    ]  # fmt: skip
+        _row(method.upper(), path, text, host, examples)
+        for path, methods in schema["paths"].items()
+        for method, text in methods.items()
+    ]
     return render(request, "api/docs.html", {"rows": rows, "about": schema["info"]["description"]})
 
 
 def _row(
-    method: str, path: str, told: dict[str, Any], host: str, examples: dict[str, dict[str, str]]
+    method: str, path: str, payload: dict[str, Any], host: str, examples: dict[str, dict[str, str]]
 ) -> dict[str, Any]:
     address = path
     for part, value in next(here for begins, here in examples.items() if path.startswith(begins)).items():
@@ -76,5 +76,10 @@ def _row(
         line += " -F file=@weather.csv"
     elif path in SAMPLES and method in ("POST", "PATCH"):
         line += f" -H 'Content-Type: application/json' -d '{json.dumps(SAMPLES[path])}'"
-    return {"method": method, "path": path, "summary": told.get("summary", ""), "about": told.get("description", ""),
-            "line": line}  # fmt: skip
+    return {
+        "method": method,
+        "path": path,
+        "summary": payload.get("summary", ""),
+        "about": payload.get("description", ""),
+        "line": line,
+    }

@@ -13,26 +13,26 @@ MOST_ENTRIES = 1000
 
 
 @transaction.atomic
-def keep_entry(*, owner: User, entry: Entry, kept: OwnEntry | None = None) -> OwnEntry:
+def store_entry(*, owner: User, entry: Entry, stored: OwnEntry | None = None) -> OwnEntry:
     """Keep an entry of one's own, new or changed. Raises InputError by field, HeatError for too many."""
     if not entry.name.strip():
         raise InputError("name", "", "a name to find it by")
-    if kept is None and OwnEntry.objects.visible_to(owner).count() >= MOST_ENTRIES:
+    if stored is None and OwnEntry.objects.visible_to(owner).count() >= MOST_ENTRIES:
         raise HeatError(f"{MOST_ENTRIES} entries are kept at most: delete some first.")
-    held = kept or OwnEntry(owner=owner, group=entry.group)
+    current = stored or OwnEntry(owner=owner, group=entry.group)
     clean = lambda text, longest: text.replace("\0", "").strip()[:longest]
-    held.name, held.family = clean(entry.name, 80), clean(entry.family, 40)
-    held.source, held.dated = clean(entry.source, 200), clean(entry.dated, 10)
-    held.values = checked(entry.group, entry.values)
-    held.save()
-    return held
+    current.name, current.family = clean(entry.name, 80), clean(entry.family, 40)
+    current.source, current.dated = clean(entry.source, 200), clean(entry.dated, 10)
+    current.values = checked(entry.group, entry.values)
+    current.save()
+    return current
 
 
 @transaction.atomic
-def put_away(*, kept: OwnEntry, away: bool) -> None:
+def put_away(*, stored: OwnEntry, away: bool) -> None:
     """Take an entry out of sight, or bring it back; designs that used it keep their copy."""
-    kept.away = away
-    kept.save(update_fields=["away"])
+    stored.away = away
+    stored.save(update_fields=["away"])
 
 
 def entry_of(owner: Any, group: str, key: str) -> Entry:
@@ -52,5 +52,5 @@ def entry_of(owner: Any, group: str, key: str) -> Entry:
 
 def in_sight(owner: Any, group: str) -> list[Entry]:
     """Every entry a person can choose from: their own first, then the shipped ones."""
-    own = [kept.entry() for kept in OwnEntry.objects.visible_to(owner).filter(group=group, away=False)]
+    own = [stored.entry() for stored in OwnEntry.objects.visible_to(owner).filter(group=group, away=False)]
     return [*own, *entries(group).values()]

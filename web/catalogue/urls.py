@@ -5,7 +5,7 @@ from web.catalogue import views
 urlpatterns = [
     path("", views.catalogue, name="catalogue"),
     path("builder", views.builder, name="builder"),
-    path("builder/keep", views.keep_built, name="keep-built"),
+    path("builder/keep", views.save_built, name="keep-built"),
     path("standing", views.standing, name="standing"),
     path("<slug:group>/save", views.save, name="save-entry"),
     path("<slug:group>/table", views.table, name="entry-table"),

@@ -13,7 +13,7 @@ from heat.errors import HeatError, InputError
 from web.accounts.requests import SignedIn
 from web.catalogue.bench import bench_page, built_entry, standing_page
 from web.catalogue.models import OwnEntry
-from web.catalogue.services import entry_of, in_sight, keep_entry, put_away
+from web.catalogue.services import entry_of, in_sight, put_away, store_entry
 from web.projects.models import Project
 from web.ui.blanks import blank, field_of, read_blank
 from web.ui.units import field_text, unit_of
@@ -28,7 +28,7 @@ def _group(key: str) -> str:
     return key
 
 
-def _shown(value: Any, part: Any, name: str, system: str) -> str:
+def _displayed(value: Any, part: Any, name: str, system: str) -> str:
     """A value of an entry in a narrow column."""
     if value is None:
         return ""
@@ -46,8 +46,8 @@ def _columns(group: str, rows: list[Entry], system: str) -> list[dict[str, str]]
     part = GROUPS[group].part
     found = []
     for name in GROUPS[group].fields:
-        held = {_shown(row.values.get(name), part, name, system) for row in rows} - {""}
-        if len(held) > 1 or (held and len(rows) == 1):
+        current = {_displayed(row.values.get(name), part, name, system) for row in rows} - {""}
+        if len(current) > 1 or (current and len(rows) == 1):
             item = field_of(part, name)
             quantity = (item.json_schema_extra or {}).get("unit", "1")
             found.append({"name": name, "title": item.title or name, "sign": unit_of(quantity, system).sign})
@@ -77,11 +77,11 @@ def catalogue_page(request: SignedIn, group: str, status: int = 200, **more: Any
             {
                 "entry": row,
                 "own": row.key.removeprefix("own_") if row.key.startswith("own_") else "",
-                "cells": [_shown(row.values.get(c["name"]), chosen.part, c["name"], system) for c in columns],
+                "cells": [_displayed(row.values.get(c["name"]), chosen.part, c["name"], system) for c in columns],
             }
             for row in rows
         ],
-        "away": [kept for kept in own if kept.away],
+        "away": [stored for stored in own if stored.away],
         "blanks": blanks,
         "editing": editing,
         "own_pk": editing.key.removeprefix("own_") if editing and editing.key.startswith("own_") else "",
@@ -126,17 +126,17 @@ def catalogue(request: SignedIn) -> HttpResponse:
 def save(request: SignedIn, group: str) -> HttpResponse:
     """Keep an entry of one's own; a refused value leaves everything as typed."""
     chosen, post, system = GROUPS[_group(group)], request.POST, request.user.units
-    kept = _own(request, post.get("pk", "")) if post.get("pk") else None
-    before = kept.values if kept else {}
+    stored = _own(request, post.get("pk", "")) if post.get("pk") else None
+    before = stored.values if stored else {}
     typed = {name: post.get(name, "")[:400] for name in (*ABOUT, *chosen.fields)}
     values: dict[str, Any] = {}
     refused: dict[str, str] = {}
     for name in chosen.fields:
-        held = before.get(name)
-        if name not in post and blank(chosen.part, name, held, system).kind == "choice":
+        current = before.get(name)
+        if name not in post and blank(chosen.part, name, current, system).kind == "choice":
             continue  # a form older than the field: its default stands
-        if name in before and typed[name] == blank(chosen.part, name, held, system).text:
-            values[name] = held  # not touched: kept to its last digit
+        if name in before and typed[name] == blank(chosen.part, name, current, system).text:
+            values[name] = current  # not touched: kept to its last digit
             continue
         try:
             value = read_blank(chosen.part, name, typed[name], system)
@@ -149,13 +149,13 @@ def save(request: SignedIn, group: str) -> HttpResponse:
     entry = Entry(group, "", typed["name"], typed["family"], typed["source"], dated, values)
     if not refused:
         try:
-            keep_entry(owner=request.user, entry=entry, kept=kept)
+            store_entry(owner=request.user, entry=entry, stored=stored)
         except InputError as error:
             refused[error.name if error.name in chosen.fields else "name"] = _allowed(chosen.part, error, system)
         except HeatError as error:
             refused["name"] = str(error)
     if refused:
-        editing = kept.entry() if kept else None
+        editing = stored.entry() if stored else None
         return catalogue_page(request, group, 422, editing=editing, typed=typed, refused=refused)
     return redirect(f"{reverse('catalogue')}?group={group}")
 
@@ -183,9 +183,9 @@ def _own(request: SignedIn, number: str) -> OwnEntry:
 @require_POST
 def away(request: SignedIn, group: str) -> HttpResponse:
     """Put an entry away, or bring it back."""
-    kept = _own(request, request.POST.get("pk", ""))
-    put_away(kept=kept, away=request.POST.get("do") != "back")
-    return redirect(f"{reverse('catalogue')}?group={kept.group}")
+    stored = _own(request, request.POST.get("pk", ""))
+    put_away(stored=stored, away=request.POST.get("do") != "back")
+    return redirect(f"{reverse('catalogue')}?group={stored.group}")
 
 
 @require_POST
@@ -207,19 +207,19 @@ def table(request: SignedIn, group: str) -> HttpResponse:
         except UnicodeDecodeError:
             text = raw.decode("cp1252", errors="replace")
     found, complaints = read_table(group, text)
-    told = [str(c) for c in complaints]
+    payload = [str(c) for c in complaints]
     taken = 0
     for entry in found:
         try:
-            keep_entry(owner=request.user, entry=entry)
+            store_entry(owner=request.user, entry=entry)
             taken += 1
         except HeatError as error:
-            told.append(f"{entry.name}: {error}")
-    if told:
+            payload.append(f"{entry.name}: {error}")
+    if payload:
         lines = text.splitlines()
         wrong = {
             int(t.split()[1].rstrip(":"))
-            for t in told
+            for t in payload
             if t.startswith("Line ") and t.split()[1].rstrip(":").isdecimal()
         }
         head = next((line for line in lines if line.strip() and not line.startswith("#")), "")
@@ -228,7 +228,7 @@ def table(request: SignedIn, group: str) -> HttpResponse:
             if found
             else text
         )
-        return catalogue_page(request, group, 422, complaints=told, left=left, taken=taken)
+        return catalogue_page(request, group, 422, complaints=payload, left=left, taken=taken)
     return redirect(f"{reverse('catalogue')}?group={group}")
 
 
@@ -251,13 +251,13 @@ def builder(request: SignedIn) -> HttpResponse:
 
 
 @require_POST
-def keep_built(request: SignedIn) -> HttpResponse:
+def save_built(request: SignedIn) -> HttpResponse:
     """Keep what the bench shows as an entry of one's own."""
     page = bench_page(request.POST, request.user)
     if page["refused"]:
         return render(request, "catalogue/builder.html", {**page, "back": back_to(request)}, status=422)
     try:
-        keep_entry(owner=request.user, entry=built_entry(page["build"], page["built"], request.POST.get("name", "")))
+        store_entry(owner=request.user, entry=built_entry(page["build"], page["built"], request.POST.get("name", "")))
     except HeatError as error:
         page["name_refusal"] = "A name is needed." if isinstance(error, InputError) else str(error)
         return render(request, "catalogue/builder.html", {**page, "back": back_to(request)}, status=422)

@@ -24,8 +24,8 @@ accesslog = os.path.join(os.environ["LEDGER_STATE"], "logs", "access.log") if os
 
 def post_worker_init(worker: object) -> None:
     """Compile or load the kernels, the addresses and the pages before the first request."""
+    from web.simulations.cache import warm
     from web.workspace.shell import ready_pages
-    from web.years.reckoned import warm
 
     warm()
     ready_pages()
@@ -87,7 +87,7 @@ def _with_its_parent() -> None:
     ctypes.CDLL(None).prctl(pr_set_pdeathsig, signal.SIGTERM)
 
 
-def _keep_working() -> None:
+def _restart_dead_worker() -> None:
     """One worker at a time; one that died is followed by another."""
     while not _leaving.is_set():
         worker = subprocess.Popen([sys.executable, "manage.py", "work"], cwd=ROOT, preexec_fn=_with_its_parent)
@@ -114,7 +114,7 @@ def when_ready(server: Any) -> None:
         MultiProcessCollector(registry, path=METRICS)
         start_http_server(int(os.environ["LEDGER_METRICS_PORT"]), addr="127.0.0.1", registry=registry)
     if os.environ.get("LEDGER_WORK", "1") != "0":
-        Thread(target=_keep_working, daemon=True).start()
+        Thread(target=_restart_dead_worker, daemon=True).start()
 
 
 def on_exit(server: object) -> None:

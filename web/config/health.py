@@ -14,7 +14,7 @@ from django.template.loader import render_to_string
 from django.views.decorators.http import require_safe
 from psycopg.errors import DiskFull
 
-from web.config.watch import reference
+from web.config.request_log import reference
 from web.ui.exclusive import Busy
 
 LOOPBACK = ("127.0.0.1", "::1")
@@ -38,8 +38,8 @@ def health_first(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[Htt
 
     def first(request: HttpRequest) -> HttpResponse:
         own = request.META.get("REMOTE_ADDR") in LOOPBACK and "X-Forwarded-For" not in request.headers
-        told = {"/health": health, "/ready": ready}.get(request.path) if own else None
-        return told(request) if told else answer(request)
+        text = {"/health": health, "/ready": ready}.get(request.path) if own else None
+        return text(request) if text else answer(request)
 
     return first
 
@@ -65,12 +65,12 @@ def _not_ready(moment: float) -> str:
     try:
         with connection.cursor() as cursor:
             cursor.execute("SELECT 1")
-        return "" if _stands() else "migrations wait"
+        return "" if _migrated() else "migrations wait"
     except DatabaseError:
         return "the database does not answer"
 
 
-def _stands() -> bool:
+def _migrated() -> bool:
     """Whether the database has every migration of this version; once it has, it is not looked up again."""
     global _stood
     if not _stood:
@@ -79,7 +79,7 @@ def _stands() -> bool:
     return _stood
 
 
-def _told(request: HttpRequest, title: str, text: str, status: int) -> HttpResponse:
+def _describe(request: HttpRequest, title: str, text: str, status: int) -> HttpResponse:
     """Words on a page for a person, alone for a script of a page, as JSON for a program."""
     if request.path.startswith("/api/"):
         return JsonResponse({"error": text, "where": ""}, status=status)
@@ -90,13 +90,15 @@ def _told(request: HttpRequest, title: str, text: str, status: int) -> HttpRespo
 
 @login_not_required
 def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
-    return _told(request, "No such page", "There is nothing at this address, or it belongs to another account.", 404)
+    return _describe(
+        request, "No such page", "There is nothing at this address, or it belongs to another account.", 404
+    )
 
 
 @login_not_required
 def forbidden(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
     """Why somebody may not; a script of a page keeps what was typed."""
-    return _told(request, "Not yours to do", str(exception or "") or "This is not yours to do.", 403)
+    return _describe(request, "Not yours to do", str(exception or "") or "This is not yours to do.", 403)
 
 
 @login_not_required
@@ -109,7 +111,7 @@ def broken(request: HttpRequest) -> HttpResponse:
         "The fault is ours. What you had entered before is kept; go back and try again. "
         f"If it happens again, tell whoever runs this the reference {reference.get()}."
     )
-    return _told(request, "Something broke", words, 500)
+    return _describe(request, "Something broke", words, 500)
 
 
 def unavailable(error: BaseException | None) -> str:

@@ -79,7 +79,7 @@ def seldom(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpReque
     return rested
 
 
-def kept_private(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+def never_cached(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
     """Nothing between keeps what only a signed-in person may see; pages and pieces of one address are told apart."""
 
     def private(request: HttpRequest) -> HttpResponse:

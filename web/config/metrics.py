@@ -1,4 +1,4 @@
-"""Figures for whoever watches: requests by address, their time, years reckoned. The workers count; the server's own
+"""Figures for whoever watches: requests by address, their time, years calculated. The workers count; the server's own
 process tells it at this machine's loopback alone."""
 
 from collections.abc import Callable
@@ -7,12 +7,12 @@ from time import perf_counter
 from django.http import HttpRequest, HttpResponse
 from prometheus_client import Counter, Histogram
 
-from web.years.reckoned import on_reckoned
+from web.simulations.cache import on_simulated
 
 SECONDS = (0.01, 0.025, 0.05, 0.1, 0.2, 0.4, 0.8, 1.5, 3.0, 8.0)
 requests = Counter("ledger_requests", "Requests answered", ["address", "method", "status"])
 seconds = Histogram("ledger_request_seconds", "Time of a request (s)", ["address"], buckets=SECONDS)
-years = Counter("ledger_years", "Years reckoned for pages and programs")
+years = Counter("ledger_years", "Years calculated for pages and programs")
 year_seconds = Counter("ledger_year_seconds", "Time spent on them (s)")
 
 
@@ -21,7 +21,7 @@ def _year(took_s: float) -> None:
     year_seconds.inc(took_s)
 
 
-on_reckoned.append(_year)
+on_simulated.append(_year)
 
 
 def measured(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:

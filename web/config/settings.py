@@ -55,25 +55,25 @@ INSTALLED_APPS = [
     "web.accounts",
     "web.firms",
     "web.projects",
-    "web.runs.apps.JobsConfig",
-    "web.runs.apps.RunsConfig",
+    "web.jobs.apps.JobsConfig",
+    "web.jobs.apps.JobsTablesConfig",
     "web.catalogue",
     "web.prices",
     "web.reports",
     "web.logs",
     "web.ui",
-    "web.sheet",
-    "web.present",
+    "web.editor",
+    "web.presentation",
     *STEPS,
     "web.workspace",
     "web.api",
     "web.demo",
-    "web.keeping",
+    "web.backup",
 ]
 MIDDLEWARE = [
     "web.config.health.health_first",
     "web.config.limits.real_address",
-    "web.config.watch.watched",
+    "web.config.request_log.watched",
     "web.config.metrics.measured",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -92,7 +92,7 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
-    "web.config.limits.kept_private",
+    "web.config.limits.never_cached",
     "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "web.config.urls"
@@ -106,7 +106,7 @@ TEMPLATES = [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
-            ],
+            ]
         },
     }
 ]
@@ -137,10 +137,7 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 AUTH_USER_MODEL = "accounts.User"
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
-    {
-        "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
-        "OPTIONS": {"min_length": 12},
-    },
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
     {"NAME": "web.accounts.passwords.NotEndless"},
 ]
@@ -233,9 +230,9 @@ TEST_RUNNER = "web.config.runner.CountingRunner"
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "filters": {"reference": {"()": "web.config.watch.Reference"}},
+    "filters": {"reference": {"()": "web.config.request_log.Reference"}},
     "formatters": {
-        "json": {"()": "web.config.watch.AsJson"},
+        "json": {"()": "web.config.request_log.AsJson"},
         "plain": {"format": "%(asctime)s %(levelname)s %(reference)s %(name)s: %(message)s"},
     },
     "handlers": {

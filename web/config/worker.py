@@ -87,7 +87,7 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
 
     def await_request(self, conn: Any) -> None:
         """Wait until enough of a request is there; what does not come within its time is hung up on."""
-        conn.seen, conn.timeout = 0, monotonic() + GRACE_S
+        conn.expected, conn.timeout = 0, monotonic() + GRACE_S
         conn.sock.setblocking(False)
         self.pending_conns.append(conn)
         self.poller.register(conn.sock, selectors.EVENT_READ, partial(self.on_arriving, conn))
@@ -109,8 +109,8 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
             got = b""
         need = wanted(got)
         whole = need is not None and len(got) >= min(need, LOOKED_AT)
-        if not whole and len(got) > conn.seen:
-            conn.seen = len(got)
+        if not whole and len(got) > conn.expected:
+            conn.expected = len(got)
             client.setsockopt(socket.SOL_SOCKET, socket.SO_RCVLOWAT, len(got) + 1)  # not readable before that
             return
         self.poller.unregister(client)

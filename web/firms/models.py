@@ -20,7 +20,7 @@ ROLE_WORDS = {
     Role.OWNER: "runs the firm: people, their roles, and everything a designer may",
     Role.DESIGNER: "begins projects and changes everything in them",
     Role.ASSESSOR: "changes the demand, the site and the log of every project, looks at the rest",
-    Role.VIEWER: "looks, and leaves remarks",
+    Role.VIEWER: "looks, and leaves comments",
 }
 """What each may do, in words."""
 

@@ -31,19 +31,19 @@ def role_in(user: Any, firm: Firm) -> str:
     return firm.members.filter(user=user).values_list("role", flat=True).first() or ""
 
 
-def ask_owner(user: Any, firm: Firm) -> None:
+def require_owner(user: Any, firm: Firm) -> None:
     """Raises PermissionDenied unless the person runs the firm."""
     if role_in(user, firm) != Role.OWNER:
         raise PermissionDenied(f"Only an owner of {firm.name} may do this.")
 
 
-def tell(firm: Firm, who: User | None, what: str) -> None:
+def log_role_change(firm: Firm, who: User | None, what: str) -> None:
     """Write down what was done about people."""
     Event.objects.create(firm=firm, who=who.get_username() if who else "", what=what[:250])
 
 
 @transaction.atomic
-def found(*, owner: User, name: str) -> Firm:
+def create_firm(*, owner: User, name: str) -> Firm:
     """A new firm with its first owner. Raises HeatError."""
     name = name.replace("\0", "").strip()[:80]
     if not name:
@@ -51,7 +51,7 @@ def found(*, owner: User, name: str) -> Firm:
     _room_for(owner)
     firm = Firm.objects.create(name=name, head=owner)
     Member.objects.create(firm=firm, user=owner, role=Role.OWNER)
-    tell(firm, owner, "founded the firm")
+    log_role_change(firm, owner, "founded the firm")
     return firm
 
 
@@ -63,10 +63,10 @@ def _room_for(user: User) -> None:
 @transaction.atomic
 def rename(*, firm: Firm, author: User, name: str) -> None:
     """Give the firm another name; an empty one leaves the old."""
-    ask_owner(author, firm)
+    require_owner(author, firm)
     name = name.replace("\0", "").strip()[:80]
     if name and name != firm.name:
-        tell(firm, author, f"named the firm {name}, before {firm.name}")
+        log_role_change(firm, author, f"named the firm {name}, before {firm.name}")
         firm.name = name
         firm.save(update_fields=["name"])
 
@@ -74,7 +74,7 @@ def rename(*, firm: Firm, author: User, name: str) -> None:
 @transaction.atomic
 def invite(*, firm: Firm, author: User, role: str, note: str = "", days: int = USUAL_DAYS) -> tuple[Invitation, str]:
     """An invitation and its key, which is shown once and kept hashed. Raises HeatError."""
-    ask_owner(author, firm)
+    require_owner(author, firm)
     if role not in Role.values:
         raise HeatError("Choose what the person is to be.")
     if not 1 <= days <= MOST_DAYS:
@@ -83,17 +83,21 @@ def invite(*, firm: Firm, author: User, role: str, note: str = "", days: int = U
         raise HeatError(f"{MOST_OPEN} invitations are open: call some back first.")
     token = secrets.token_urlsafe(24)
     made = Invitation.objects.create(
-        firm=firm, role=role, note=note.replace("\0", "").strip()[:80], hashed=hashed(token), made_by=author,
+        firm=firm,
+        role=role,
+        note=note.replace("\0", "").strip()[:80],
+        hashed=hashed(token),
+        made_by=author,
         until=timezone.now() + timedelta(days=days),
-    )  # fmt: skip
-    tell(firm, author, f"invited {made.note or 'somebody'} as {role}, for {days} days")
+    )
+    log_role_change(firm, author, f"invited {made.note or 'somebody'} as {role}, for {days} days")
     return made, token
 
 
 def invitation_of(token: str) -> Invitation | None:
     """The open invitation of a key: one lives only while whoever made it still runs the firm."""
-    told = Invitation.objects.select_related("firm", "made_by").filter(hashed=hashed(token)).first()
-    return told if told is not None and told.is_open and role_in(told.made_by, told.firm) == Role.OWNER else None
+    text = Invitation.objects.select_related("firm", "made_by").filter(hashed=hashed(token)).first()
+    return text if text is not None and text.is_open and role_in(text.made_by, text.firm) == Role.OWNER else None
 
 
 def role_changed_since(firm: Firm, user: User, moment: datetime) -> bool:
@@ -111,33 +115,33 @@ def note_role_change(firm: Firm, user: User) -> None:
 @transaction.atomic
 def call_back(*, invitation: Invitation, author: User) -> None:
     """End an invitation that was not taken up."""
-    ask_owner(author, invitation.firm)
+    require_owner(author, invitation.firm)
     if Invitation.objects.filter(pk=invitation.pk, ended=None).update(ended=timezone.now()):
-        tell(invitation.firm, author, f"called back the invitation of {invitation.note or 'somebody'}")
+        log_role_change(invitation.firm, author, f"called back the invitation of {invitation.note or 'somebody'}")
 
 
 @transaction.atomic
 def come(*, token: str, user: User) -> Firm:
     """Take an invitation up: once, whoever comes first. Raises HeatError for one that is not open."""
-    told = (
+    text = (
         Invitation.objects.select_for_update(of=("self",)).select_related("firm").filter(hashed=hashed(token)).first()
     )
-    if told is None or not told.is_open:
+    if text is None or not text.is_open:
         raise HeatError("This invitation is not open, or not any more. Ask for another.")
-    firm = Firm.objects.select_for_update().get(pk=told.firm_id)
-    if role_in(told.made_by, firm) != Role.OWNER:
+    firm = Firm.objects.select_for_update().get(pk=text.firm_id)
+    if role_in(text.made_by, firm) != Role.OWNER:
         raise HeatError(f"Whoever made this invitation does not run {firm.name} any more. Ask for another.")
     if firm.members.filter(user=user).exists():
         raise HeatError(f"You are in {firm.name} already.")
-    if role_changed_since(firm, user, told.made):
+    if role_changed_since(firm, user, text.made):
         raise HeatError(f"This invitation is older than your leaving {firm.name}. Ask an owner of it for another.")
     if firm.members.count() >= MOST_MEMBERS:
         raise HeatError(f"{firm.name} has {MOST_MEMBERS} members, the most a firm may have.")
     _room_for(user)
-    Member.objects.create(firm=firm, user=user, role=told.role)
-    told.taken_by, told.ended = user, timezone.now()
-    told.save(update_fields=["taken_by", "ended"])
-    tell(firm, user, f"came as {told.role}")
+    Member.objects.create(firm=firm, user=user, role=text.role)
+    text.taken_by, text.ended = user, timezone.now()
+    text.save(update_fields=["taken_by", "ended"])
+    log_role_change(firm, user, f"came as {text.role}")
     return firm
 
 
@@ -149,7 +153,7 @@ def _last_owner(firm: Firm, member: Member) -> bool:
 def set_role(*, member: Member, author: User, role: str) -> None:
     """Give a member another role. Raises HeatError for the last owner, and for the head."""
     firm = Firm.objects.select_for_update().get(pk=member.firm_id)
-    ask_owner(author, firm)
+    require_owner(author, firm)
     if role not in Role.values:
         raise HeatError("Choose what the person is to be.")
     if role != Role.OWNER and _last_owner(firm, member):
@@ -157,7 +161,7 @@ def set_role(*, member: Member, author: User, role: str) -> None:
     if role != Role.OWNER and firm.head_id == member.user_id:
         raise HeatError("The head of the firm is an owner: name another head first.")
     if role != member.role:
-        tell(firm, author, f"made {member.user.get_username()} {role}, before {member.role}")
+        log_role_change(firm, author, f"made {member.user.get_username()} {role}, before {member.role}")
         Member.objects.filter(pk=member.pk).update(role=role)
         note_role_change(firm, member.user)
 
@@ -165,14 +169,14 @@ def set_role(*, member: Member, author: User, role: str) -> None:
 @transaction.atomic
 def set_head(*, firm: Firm, author: User, member: Member) -> None:
     """Name the owner whose prices and letterhead the firm's projects use. Raises HeatError for another."""
-    ask_owner(author, firm)
+    require_owner(author, firm)
     if member.role != Role.OWNER or member.firm_id != firm.pk:
         raise HeatError("The head of a firm is one of its owners.")
     firm = Firm.objects.select_for_update().get(pk=firm.pk)
     if role_in(member.user, firm) != Role.OWNER:
         raise HeatError("The head of a firm is one of its owners.")
     Firm.objects.filter(pk=firm.pk).update(head=member.user)
-    tell(firm, author, f"named {member.user.get_username()} head of the firm")
+    log_role_change(firm, author, f"named {member.user.get_username()} head of the firm")
 
 
 @transaction.atomic
@@ -180,12 +184,12 @@ def drop(*, member: Member, author: User) -> None:
     """Let a member go: by an owner, or by the one who goes. Raises HeatError for the last owner, and for the head."""
     firm = Firm.objects.select_for_update().get(pk=member.firm_id)
     if author.pk != member.user_id:
-        ask_owner(author, firm)
+        require_owner(author, firm)
     if _last_owner(firm, member):
         raise HeatError("A firm needs an owner: make somebody else one first, or close the firm.")
     if firm.head_id == member.user_id:
         raise HeatError("The head of the firm stays: name another head first.")
     name = member.user.get_username()
-    tell(firm, author, "left the firm" if author.pk == member.user_id else f"let {name} go")
+    log_role_change(firm, author, "left the firm" if author.pk == member.user_id else f"let {name} go")
     member.delete()
     note_role_change(firm, member.user)

@@ -7,23 +7,15 @@ from typing import Annotated, Any
 from django.utils import timezone
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from heat.common.tables import reading
 from heat.design import parse
 from heat.errors import HeatError
-from heat.tables import reading
 from web.accounts.models import User
 from web.logs.models import Done, Log, Meter, Photo, Reading
-from web.logs.services import (
-    AHEAD,
-    MOST_LOGS,
-    MOST_PHOTOS,
-    MOST_READINGS,
-    check_meters,
-    check_sensors,
-    wrong_with,
-)
+from web.logs.services import AHEAD, MOST_LOGS, MOST_PHOTOS, MOST_READINGS, check_meters, check_sensors, wrong_with
 from web.projects.documents import joined
 from web.projects.models import Project
-from web.projects.moments import Day, Moment
+from web.projects.timestamps import Day, Moment
 from web.ui.pictures import STORED_PHOTO, drawn_anew
 
 Words = Annotated[str, Field(max_length=4000)]
@@ -47,7 +39,7 @@ class ReadingShape(Shape):
 
 
 class PhotoShape(Shape):
-    """A remark, and a photograph as base64."""
+    """A comment, and a photograph as base64."""
 
     at: Moment
     remark: Words
@@ -100,32 +92,55 @@ def logs_file(project: Project) -> bytes:
     logs = list(project.logs.all())
     if not logs:
         return b""
-    index = {pk: n for n, pk in enumerate(
-        project.weather_files.filter(deleted=None).order_by("pk").values_list("pk", flat=True), start=1)}  # fmt: skip
-    told = {"logs": [_log(log, index) for log in logs if log.weather_id in index], "done": [
-        {"key": d.key, "on": d.on.isoformat(), "name": d.name, "remark": d.remark, "at": d.at.isoformat()}
-        for d in project.upkeep.all()
-    ]}  # fmt: skip
-    return (json.dumps(told, indent=1, sort_keys=True) + "\n").encode()
+    index = {
+        pk: n
+        for n, pk in enumerate(
+            project.weather_files.filter(deleted=None).order_by("pk").values_list("pk", flat=True), start=1
+        )
+    }
+    text = {
+        "logs": [_log(log, index) for log in logs if log.weather_id in index],
+        "done": [
+            {"key": d.key, "on": d.on.isoformat(), "name": d.name, "remark": d.remark, "at": d.at.isoformat()}
+            for d in project.upkeep.all()
+        ],
+    }
+    return (json.dumps(text, indent=1, sort_keys=True) + "\n").encode()
 
 
 def _log(log: Log, index: dict[int, int]) -> dict[str, Any]:
     return {
-        "letter": log.letter, "document": log.document, "weather": index[log.weather_id],
+        "letter": log.letter,
+        "document": log.document,
+        "weather": index[log.weather_id],
         "began": log.began.isoformat(),
-        "heights": log.heights, "litres": log.litres, "sensor_k": log.sensor_k, "columns": log.columns,
+        "heights": log.heights,
+        "litres": log.litres,
+        "sensor_k": log.sensor_k,
+        "columns": log.columns,
         "readings": [
-            {"at": r.at.isoformat(), "values": r.values, "source": r.source, "remark": r.remark,
-             "struck": r.struck.isoformat() if r.struck else None, "why": r.why} for r in log.readings.all()
+            {
+                "at": r.at.isoformat(),
+                "values": r.values,
+                "source": r.source,
+                "remark": r.remark,
+                "struck": r.struck.isoformat() if r.struck else None,
+                "why": r.why,
+            }
+            for r in log.readings.all()
         ],
         "photos": [
-            {"at": p.at.isoformat(), "remark": p.remark,
-             "picture": b64encode(bytes(p.picture)).decode() if p.picture else None} for p in log.photos.all()
+            {
+                "at": p.at.isoformat(),
+                "remark": p.remark,
+                "picture": b64encode(bytes(p.picture)).decode() if p.picture else None,
+            }
+            for p in log.photos.all()
         ],
         "meters": [
             {"month": m.month.isoformat(), "values": m.values, "at": m.at.isoformat()} for m in log.meters.all()
         ],
-    }  # fmt: skip
+    }
 
 
 def bring_logs(*, project: Project, owner: User, raw: bytes) -> None:
@@ -133,19 +148,19 @@ def bring_logs(*, project: Project, owner: User, raw: bytes) -> None:
     if not raw:
         return
     try:
-        told = SiteShape.model_validate_json(raw)
+        text = SiteShape.model_validate_json(raw)
     except ValidationError as error:
         first = error.errors()[0]
         raise HeatError(
             f"logs.json lacks or garbles something: {'.'.join(map(str, first['loc']))}: {first['msg']}."
         ) from error
     with reading("", "logs.json lacks or garbles something: it", HeatError):
-        _bring(project, owner, told)
+        _bring(project, owner, text)
 
 
-def _bring(project: Project, owner: User, told: SiteShape) -> None:
+def _bring(project: Project, owner: User, payload: SiteShape) -> None:
     files = dict(enumerate(project.weather_files.filter(deleted=None).order_by("pk"), start=1))
-    for one in told.logs:
+    for one in payload.logs:
         if one.weather not in files:
             raise HeatError("logs.json names weather that is not there.")
         if one.began > timezone.now() + AHEAD:
@@ -153,16 +168,36 @@ def _bring(project: Project, owner: User, told: SiteShape) -> None:
         check_sensors(one.heights, one.litres, one.sensor_k)
         document = parse(joined(one.document, one.document)).model_dump(mode="json")
         log = Log.objects.create(
-            project=project, letter=one.letter, document=document, weather=files[one.weather],
-            began=one.began, heights=one.heights, litres=one.litres, sensor_k=one.sensor_k, columns=one.columns,
-        )  # fmt: skip
+            project=project,
+            letter=one.letter,
+            document=document,
+            weather=files[one.weather],
+            began=one.began,
+            heights=one.heights,
+            litres=one.litres,
+            sensor_k=one.sensor_k,
+            columns=one.columns,
+        )
         for row in one.readings:
             if why := wrong_with(dict(row.values), row.at, len(one.heights)):
                 raise HeatError(f"logs.json, {row.at:%Y-%m-%d %H:%M}: {why}.")
-        Reading.objects.bulk_create([
-            Reading(log=log, at=r.at, values=r.values, source=r.source, remark=r.remark[:300], author=owner,
-                    struck=r.struck, why=r.why[:200]) for r in one.readings
-        ], batch_size=2000, ignore_conflicts=True)  # fmt: skip
+        Reading.objects.bulk_create(
+            [
+                Reading(
+                    log=log,
+                    at=r.at,
+                    values=r.values,
+                    source=r.source,
+                    remark=r.remark[:300],
+                    author=owner,
+                    struck=r.struck,
+                    why=r.why[:200],
+                )
+                for r in one.readings
+            ],
+            batch_size=2000,
+            ignore_conflicts=True,
+        )
         for photo in one.photos:
             picture = drawn_anew(b64decode(photo.picture, validate=True), STORED_PHOTO) if photo.picture else None
             Photo.objects.create(log=log, at=photo.at, remark=photo.remark[:300], picture=picture, author=owner)
@@ -171,7 +206,11 @@ def _bring(project: Project, owner: User, told: SiteShape) -> None:
         Meter.objects.bulk_create(
             [Meter(log=log, month=m.month.replace(day=1), values=m.values, at=m.at, author=owner) for m in one.meters]
         )
-    Done.objects.bulk_create([
-        Done(project=project, key=d.key[:40], on=d.on, name=d.name[:80], remark=d.remark[:300], at=d.at, author=owner)
-        for d in told.done
-    ])  # fmt: skip
+    Done.objects.bulk_create(
+        [
+            Done(
+                project=project, key=d.key[:40], on=d.on, name=d.name[:80], remark=d.remark[:300], at=d.at, author=owner
+            )
+            for d in payload.done
+        ]
+    )

@@ -34,10 +34,10 @@ class Log(models.Model):
     """When the next task of upkeep is due, and what it is: kept for the list of projects."""
     due_words = CharField(max_length=120, blank=True)
     secret = JSONField(null=True)
-    """A mistake a stand-in logger hides for training, sizes by key; nothing where none is hidden."""
+    """A fault a stand-in logger hides for training, sizes by key; nothing where none is hidden."""
     tries = models.PositiveIntegerField(default=0)
     named = models.DateTimeField(null=True)
-    """When the hidden mistake was named."""
+    """When the hidden fault was named."""
     heard = models.DateTimeField(null=True)
     """When its logger was heard last."""
 
@@ -82,7 +82,7 @@ class LightPhotos(models.Manager["Photo"]):
 
 
 class Photo(models.Model):
-    """A photograph and a dated remark: drawn anew, without what its camera wrote into it."""
+    """A photograph and a dated comment: drawn anew, without what its camera wrote into it."""
 
     log = models.ForeignKey(Log, models.CASCADE, related_name="photos")
     at = models.DateTimeField(default=timezone.now)

@@ -7,11 +7,11 @@ from typing import Any
 import numpy as np
 
 from heat.design import Design, parse
-from heat.field.log import QUANTITIES
-from heat.field.log import Log as Rows
+from heat.monitoring.log import QUANTITIES
+from heat.monitoring.log import Log as Rows
 from heat.weather.year import WeatherYear
 from web.logs.models import Log, hour_of, local_of, moment_of
-from web.years.weather import weather_year
+from web.simulations.weather import weather_year
 
 MOST_DAYS = 14
 """Days looked at together."""
@@ -42,11 +42,11 @@ def window_of(log: Log, day: str = "", days: str = "") -> Window | None:
     last = log.readings.order_by("-at").values_list("at", flat=True).first()
     count = min(max(int(days), 1), MOST_DAYS) if days.isdecimal() and len(days) < 4 else 3
     try:
-        asked = date.fromisoformat(day)
+        requested = date.fromisoformat(day)
     except ValueError:
-        asked = None
-    if asked is not None and YEARS[0] <= asked.year <= YEARS[1]:
-        return Window(asked, count)
+        requested = None
+    if requested is not None and YEARS[0] <= requested.year <= YEARS[1]:
+        return Window(requested, count)
     if last is None:
         return None
     end = local_of(last, log.offset_h).date()

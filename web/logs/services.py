@@ -14,12 +14,12 @@ from django.utils import timezone
 
 from heat.design import parse
 from heat.errors import HeatError
-from heat.field.checks import BOUNDS
+from heat.monitoring.checks import BOUNDS
 from heat.store.vessel import store_volume_l
 from web.accounts.models import User
 from web.logs.models import Log, Meter, Photo, Reading, Values
 from web.projects.models import Design, Project
-from web.projects.permissions import ask, locked
+from web.projects.permissions import locked, require
 
 MOST_READINGS, MOST_LOGS, MOST_PHOTOS, MOST_SENSORS = 120_000, 50, 200, 12
 """Readings of a log, logs and photographs of a project, sensors of a store."""
@@ -31,8 +31,8 @@ METERS = {"solar_kwh": 1e6, "fuel_kwh": 1e6, "litres": 1e7, "sun_kwh_m2_day": 12
 
 
 @dataclass(frozen=True)
-class Told:
-    """A reading on its way in: its moment, values in the core's units by name, a remark."""
+class IncomingReading:
+    """A reading on its way in: its moment, values in the core's units by name, a comment."""
 
     at: datetime
     values: Values
@@ -40,17 +40,17 @@ class Told:
 
 
 @dataclass(frozen=True)
-class Kept:
+class IntakeResult:
     """What became of readings: kept, known before, refused with why (the first few)."""
 
-    kept: int
+    stored: int
     known: int
     refused: tuple[str, ...]
 
 
 @transaction.atomic
 def begin_log(*, design: Design, author: User, heights: list[float] | None = None) -> Log:
-    """Begin the log of a design as it now stands. Raises HeatError where it cannot be reckoned."""
+    """Begin the log of a design as it now stands. Raises HeatError where it cannot be calculated."""
     project = locked(design.project, author, "survey")
     design.project = project
     if project.weather is None:
@@ -58,13 +58,17 @@ def begin_log(*, design: Design, author: User, heights: list[float] | None = Non
     if project.logs.count() >= MOST_LOGS:
         raise HeatError("This project has no room for more logs.")
     document = design.document()
-    told = parse(document)
-    known = heights if heights is not None else sorted({round(told.system.control.sensor_share, 2), 0.5, 0.85})
-    pool = told.system.scheme.exchange == "pool"
+    text = parse(document)
+    known = heights if heights is not None else sorted({round(text.system.control.sensor_share, 2), 0.5, 0.85})
+    pool = text.system.scheme.exchange == "pool"
     return Log.objects.create(
-        project=project, letter=design.letter, document=document, weather=project.weather,
-        heights=[] if pool else known, litres=[] if pool else even(known, store_volume_l(told)),
-    )  # fmt: skip
+        project=project,
+        letter=design.letter,
+        document=document,
+        weather=project.weather,
+        heights=[] if pool else known,
+        litres=[] if pool else even(known, store_volume_l(text)),
+    )
 
 
 def even(heights: list[float], litres: float) -> list[float]:
@@ -76,7 +80,7 @@ def even(heights: list[float], litres: float) -> list[float]:
 @transaction.atomic
 def set_sensors(*, log: Log, author: User, heights: list[float], litres: list[float], sensor_k: float) -> Log:
     """Say where the store's sensors are, what each stands for (L) and how sure they are (K). Raises HeatError."""
-    ask(author, "survey", log.project)
+    require(author, "survey", log.project)
     check_sensors(heights, litres, sensor_k)
     log.heights, log.litres, log.sensor_k = heights, litres, sensor_k
     log.save(update_fields=["heights", "litres", "sensor_k"])
@@ -88,7 +92,7 @@ def check_sensors(heights: list[float], litres: list[float], sensor_k: float) ->
     if len(heights) > MOST_SENSORS or len(heights) != len(litres):
         raise HeatError(f"One volume for each sensor, {MOST_SENSORS} at most.")
     if sorted(heights) != heights or any(not 0.0 <= h <= 1.0 for h in heights) or len(set(heights)) < len(heights):
-        raise HeatError("Heights run from the floor (0) to the lid (1), each above the one before.")
+        raise HeatError("Heights run from the floor (0) to the top (1), each above the one before.")
     if any(not 0.0 < v <= 200_000.0 for v in litres):
         raise HeatError("Each sensor stands for some litres.")
     if not 0.05 <= sensor_k <= 10.0:
@@ -123,36 +127,37 @@ def wrong_with(values: Values, at: datetime, heights: int) -> str:
 
 
 @transaction.atomic
-def add_readings(*, log: Log, author: User | None, told: Iterable[Told], source: str) -> Kept:
+def add_readings(*, log: Log, author: User | None, readings: Iterable[IncomingReading], source: str) -> IntakeResult:
     """Keep readings; one of a moment and source that is known stays as it was. ``author``: none for a logger, whose key
     was asked before. Raises HeatError where there is no room."""
     if author is not None:
-        ask(author, "survey", log.project)
+        require(author, "survey", log.project)
     Log.objects.select_for_update(of=("self",)).get(pk=log.pk)  # equal posts at once: each is told what it added
-    rows, refused, seen = [], [], set()
-    for one in told:
+    rows, refused, observed = [], [], set()
+    for one in readings:
         why = wrong_with(one.values, one.at, len(log.heights))
         if why:
             refused.append(f"{one.at:%Y-%m-%d %H:%M}: {why}")
-        elif one.at not in seen:
-            seen.add(one.at)
+        elif one.at not in observed:
+            observed.add(one.at)
             moment = one.at.astimezone(UTC)  # the database takes no offset of a day
-            rows.append(Reading(log=log, at=moment, values=one.values, source=source, remark=one.remark[:300],
-                                author=author))  # fmt: skip
+            rows.append(
+                Reading(log=log, at=moment, values=one.values, source=source, remark=one.remark[:300], author=author)
+            )
     before = log.readings.count()
     if before + len(rows) > MOST_READINGS:
         raise HeatError(f"A log keeps {MOST_READINGS:,} readings: take fewer, or begin another log.")
     Reading.objects.bulk_create(rows, batch_size=2000, ignore_conflicts=True)
-    kept = log.readings.count() - before if rows else 0
+    stored = log.readings.count() - before if rows else 0
     if source == "logger":
         Log.objects.filter(pk=log.pk).update(heard=timezone.now())
-    return Kept(kept, len(rows) - kept, tuple(refused))
+    return IntakeResult(stored, len(rows) - stored, tuple(refused))
 
 
 @transaction.atomic
 def strike(*, reading: Reading, author: User, why: str) -> None:
     """Strike a reading out, with a reason; it stays to be seen. Raises HeatError without one."""
-    ask(author, "survey", reading.log.project)
+    require(author, "survey", reading.log.project)
     if not why.strip():
         raise HeatError("Why is it struck out? A reason is needed.")
     Reading.objects.filter(pk=reading.pk, struck=None).update(
@@ -162,7 +167,7 @@ def strike(*, reading: Reading, author: User, why: str) -> None:
 
 def new_token(*, log: Log, author: User) -> str:
     """A key for a logger, shown once; the one before ends."""
-    ask(author, "survey", log.project)
+    require(author, "survey", log.project)
     token = secrets.token_urlsafe(24)
     log.token, log.token_made = sha256(token.encode()).hexdigest(), timezone.now()
     log.save(update_fields=["token", "token_made"])
@@ -171,7 +176,7 @@ def new_token(*, log: Log, author: User) -> str:
 
 def end_token(*, log: Log, author: User) -> None:
     """Take the key back: its logger is heard no more."""
-    ask(author, "survey", log.project)
+    require(author, "survey", log.project)
     Log.objects.filter(pk=log.pk).update(token=None)
 
 
@@ -185,8 +190,8 @@ def log_of_token(pk: int, token: str) -> Log | None:
 
 @transaction.atomic
 def name_secret(*, log: Log, author: User, key: str) -> bool:
-    """Name the mistake that hides in a log: whether it is that one. Each try counts."""
-    ask(author, "survey", log.project)
+    """Name the fault that hides in a log: whether it is that one. Each try counts."""
+    require(author, "survey", log.project)
     log = Log.objects.select_for_update(of=("self",)).get(pk=log.pk)
     right = log.secret is not None and key in log.secret
     log.tries += 1
@@ -198,10 +203,10 @@ def name_secret(*, log: Log, author: User, key: str) -> bool:
 
 @transaction.atomic
 def add_photo(*, log: Log, author: User, remark: str, picture: bytes | None) -> Photo:
-    """Keep a remark, with a photograph that was drawn anew. Raises HeatError where there is neither."""
+    """Keep a comment, with a photograph that was drawn anew. Raises HeatError where there is neither."""
     project: Project = locked(log.project, author, "survey")
     if not remark.strip() and picture is None:
-        raise HeatError("Write a remark, or choose a photograph.")
+        raise HeatError("Write a comment, or choose a photograph.")
     if Photo.objects.filter(log__project=project).count() >= MOST_PHOTOS:
         raise HeatError("This project has no room for more photographs.")
     return Photo.objects.create(log=log, author=author, remark=remark.strip()[:300], picture=picture)
@@ -210,7 +215,7 @@ def add_photo(*, log: Log, author: User, remark: str, picture: bytes | None) -> 
 @transaction.atomic
 def set_meter(*, log: Log, author: User, month: date, values: dict[str, float]) -> Meter:
     """Keep what meters told of a month. Raises HeatError."""
-    ask(author, "survey", log.project)
+    require(author, "survey", log.project)
     check_meters(values)
     return Meter.objects.create(log=log, month=month.replace(day=1), values=values, author=author)
 

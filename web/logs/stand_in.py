@@ -1,4 +1,4 @@
-"""A stand-in for a data logger: a small plant that runs a log's design, with a mistake or without, and posts.
+"""A stand-in for a data logger: a small plant that runs a log's design, with a fault or without, and posts.
 
 It knows the application as a real logger would: an address and a key. What cannot be posted waits and is posted later.
 """
@@ -19,11 +19,11 @@ from typing import Any
 import numpy as np
 
 from heat.design import parse
-from heat.field.log import Log
-from heat.field.mistakes import FAULTS, faulty_document, suffers
-from heat.field.plant import Sensors, read
+from heat.monitoring.faults import FAULTS, faulty_document, suffers
+from heat.monitoring.log import Log
+from heat.monitoring.plant import Sensors, read
+from heat.simulation.year import simulate
 from heat.weather.year import WeatherYear
-from heat.year import simulate
 
 SENSORS = Sensors(noise_k=0.3, drift_k=0.2, lost=0.02, every_h=1.0 / 12.0)
 AT_ONCE, WAIT_S, DAY = 50, 2.0, timedelta(days=1)
@@ -31,7 +31,7 @@ Line = dict[str, Any]
 
 
 def hidden(document: dict[str, Any], dice: random.Random) -> dict[str, float]:
-    """A mistake for training, one the design can suffer, at its usual size."""
+    """A fault for training, one the design can suffer, at its usual size."""
     design = parse(document)
     keys = [key for key in FAULTS if suffers(design, key)]
     key = dice.choice(keys)
@@ -39,9 +39,14 @@ def hidden(document: dict[str, Any], dice: random.Random) -> dict[str, float]:
 
 
 def lines_of(
-    document: dict[str, Any], weather: WeatherYear, sizes: dict[str, float], begins: datetime, days: int, seed: int,
+    document: dict[str, Any],
+    weather: WeatherYear,
+    sizes: dict[str, float],
+    begins: datetime,
+    days: int,
+    seed: int,
     heights: tuple[float, ...],
-) -> list[Line]:  # fmt: skip
+) -> list[Line]:
     """Readings of days (local standard time, within one year) as they are posted."""
     first = (begins - datetime(begins.year, 1, 1)).days
     leap = begins.year % 4 == 0 and (begins.year % 100 != 0 or begins.year % 400 == 0) and first > 58
@@ -55,8 +60,11 @@ def lines_of(
 def _line(log: Log, i: int, at: datetime) -> Line:
     rounded = (at + timedelta(seconds=1)).replace(second=0, microsecond=0)
     line: Line = {"at": rounded.isoformat()}
-    line |= {name: round(float(row[i]), 2) for name, row in log.told.items()
-             if np.isfinite(row[i]) and not (name == "draw" and row[i] == 0.0)}  # fmt: skip
+    line |= {
+        name: round(float(row[i]), 2)
+        for name, row in log.readings.items()
+        if np.isfinite(row[i]) and not (name == "draw" and row[i] == 0.0)
+    }
     if log.store_c is not None:
         line["store"] = [round(float(row[i]), 2) for row in log.store_c]
     return line
@@ -68,7 +76,7 @@ class Logger:
 
     address: str
     token: str
-    tell: Callable[[str], None]
+    record: Callable[[str], None]
     waiting: deque[Line] = field(default_factory=deque)
     posted: list[Line] = field(default_factory=list)
 
@@ -77,12 +85,13 @@ class Logger:
         while self.waiting:
             some = [self.waiting[i] for i in range(min(AT_ONCE, len(self.waiting)))]
             request = urllib.request.Request(
-                self.address, json.dumps({"readings": some}).encode(),
+                self.address,
+                json.dumps({"readings": some}).encode(),
                 {"Content-Type": "application/json", "Authorization": f"Bearer {self.token}"},
-            )  # fmt: skip
+            )
             try:
                 with urllib.request.urlopen(request, timeout=10) as answer:
-                    told = json.loads(answer.read())
+                    text = json.loads(answer.read())
             except urllib.error.HTTPError as error:
                 if error.code < 500:
                     raise RuntimeError(f"refused: {error.read().decode()[:200]}") from error
@@ -91,8 +100,8 @@ class Logger:
                 return False
             for _ in some:
                 self.posted.append(self.waiting.popleft())
-            for words in told["refused"]:
-                self.tell(f"refused: {words}")
+            for words in text["refused"]:
+                self.record(f"refused: {words}")
         return True
 
     def last_day(self) -> str:
@@ -104,8 +113,10 @@ class Logger:
         names = sorted({name for line in lines for name in line if name not in ("at", "store")})
         stores = max(len(line.get("store", ())) for line in lines)
         head = ["at", *names, *(f"store {i + 1}" for i in range(stores))]
-        rows = [[line["at"], *(str(line.get(n, "")) for n in names), *(str(v) for v in line.get("store", ()))]
-                for line in lines]  # fmt: skip
+        rows = [
+            [line["at"], *(str(line.get(n, "")) for n in names), *(str(v) for v in line.get("store", ()))]
+            for line in lines
+        ]
         return "\n".join(",".join(row) for row in [head, *rows]) + "\n"
 
 
@@ -119,7 +130,7 @@ def run(logger: Logger, lines: list[Line], speed: float) -> None:
         logger.waiting.append(line)
         logger.post()
     while not logger.post():
-        logger.tell(f"{len(logger.waiting)} readings wait: the server does not answer")
+        logger.record(f"{len(logger.waiting)} readings wait: the server does not answer")
         time.sleep(WAIT_S)
 
 

@@ -8,12 +8,12 @@ from django.db import transaction
 from django.utils import timezone
 
 from heat.errors import HeatError
-from heat.field.upkeep import Task, due, tasks
+from heat.monitoring.maintenance import Task, due, tasks
 from web.accounts.models import User
 from web.logs.models import Calendar, Done, Log
 from web.projects.models import Project
-from web.projects.permissions import ask, may
-from web.years.reckoned import reckon
+from web.projects.permissions import may, require
+from web.simulations.cache import simulate
 
 SOON_DAYS = 30
 """A task due within so many days is told."""
@@ -48,7 +48,7 @@ def due_of(project: Project) -> list[Due]:
     for done in project.upkeep.order_by("on", "at"):
         last[done.key] = done
     began = timezone.localtime(log.began).date()
-    book = reckon(log.document, log.weather).book
+    book = simulate(log.document, log.weather).book
     found = []
     for task in tasks(book):
         was = last.get(task.key)
@@ -57,7 +57,7 @@ def due_of(project: Project) -> list[Due]:
 
 
 def note_due(project: Project) -> list[Due]:
-    """Every task with its date; the next is kept with the log, so that a list need not reckon it."""
+    """Every task with its date; the next is kept with the log, so that a list need not calculate it."""
     every = due_of(project)
     log = commissioned(project)
     if log is not None and every and (log.due, log.due_words) != (every[0].on, every[0].task.words[:120]):
@@ -66,24 +66,25 @@ def note_due(project: Project) -> list[Due]:
 
 
 @transaction.atomic
-def say_done(*, project: Project, author: User, key: str, on: date, name: str, remark: str = "") -> Done:
+def record_done(*, project: Project, author: User, key: str, on: date, name: str, remark: str = "") -> Done:
     """Keep that a task was done. Raises HeatError without a name, or for a day that is still to come."""
-    ask(author, "survey", project)
+    require(author, "survey", project)
     if not name.strip():
         raise HeatError("Who did it? A name is needed.")
     if on > timezone.localdate() + timedelta(days=1):
         raise HeatError("This day is still to come.")
     if project.upkeep.count() >= MOST_DONE:
         raise HeatError("This project has no room for more.")
-    made = Done.objects.create(project=project, author=author, key=key[:40], on=on, name=name.strip()[:80],
-                               remark=remark.strip()[:300])  # fmt: skip
+    made = Done.objects.create(
+        project=project, author=author, key=key[:40], on=on, name=name.strip()[:80], remark=remark.strip()[:300]
+    )
     note_due(project)
     return made
 
 
 def open_calendar(*, project: Project, author: User) -> Calendar:
     """A person's own address for a calendar program; asked again, a new one, and the old one ends."""
-    ask(author, "survey", project)
+    require(author, "survey", project)
     fresh = {"token": secrets.token_urlsafe(24)}
     made, _new = Calendar.objects.update_or_create(project=project, user=author, defaults=fresh)
     return made
@@ -91,7 +92,7 @@ def open_calendar(*, project: Project, author: User) -> Calendar:
 
 def close_calendar(*, project: Project, author: User) -> None:
     """Take one's own address back."""
-    ask(author, "survey", project)
+    require(author, "survey", project)
     Calendar.objects.filter(project=project, user=author).delete()
 
 

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST, require_safe
 
 from heat.errors import HeatError
 from web.logs.models import Log, moment_of
-from web.logs.services import MOST_SENSORS, Told, add_readings, log_of_token
+from web.logs.services import MOST_SENSORS, IncomingReading, add_readings, log_of_token
 from web.logs.upkeep import calendar_at, calendar_of
 from web.ui.texts import cleaned
 
@@ -36,43 +36,52 @@ def take_readings(request: HttpRequest, pk: int) -> JsonResponse:
     if int(request.META.get("CONTENT_LENGTH") or 0) > MOST_BYTES:
         return JsonResponse({"error": f"A post holds {MOST_BYTES // 1_000_000} MB at most."}, status=413)
     try:
-        told = json.loads(request.body)
-        rows = told["readings"]
+        text = json.loads(request.body)
+        rows = text["readings"]
         if not isinstance(rows, list) or len(rows) > MOST_AT_ONCE:
             raise HeatError(f"“readings” is a list of {MOST_AT_ONCE} at most.")
     except HeatError as error:
         return JsonResponse({"error": str(error)}, status=422)
     except (ValueError, KeyError, TypeError, RecursionError):
         return JsonResponse({"error": "One JSON object with a list “readings” is needed."}, status=422)
-    made, refused = told_of(rows, log)
+    made, refused = readings_of(rows, log)
     try:
-        kept = add_readings(log=log, author=None, told=made, source="logger")
+        stored = add_readings(log=log, author=None, readings=made, source="logger")
     except HeatError as error:
         return JsonResponse({"error": str(error)}, status=409)
-    return JsonResponse({"kept": kept.kept, "known": kept.known, "refused": [*refused, *kept.refused][:MOST_REFUSED],
-                         "refused_count": len(refused) + len(kept.refused)})  # fmt: skip
+    return JsonResponse(
+        {
+            "kept": stored.stored,
+            "known": stored.known,
+            "refused": [*refused, *stored.refused][:MOST_REFUSED],
+            "refused_count": len(refused) + len(stored.refused),
+        }
+    )
 
 
-def told_of(rows: list[Any], log: Log) -> tuple[list[Told], list[str]]:
+def readings_of(rows: list[Any], log: Log) -> tuple[list[IncomingReading], list[str]]:
     """Readings as they came, and words on those that are none."""
     made, refused = [], []
     for number, row in enumerate(rows):
         try:
-            made.append(_told(row, log))
+            made.append(_describe(row, log))
         except (ValueError, KeyError, TypeError, OverflowError, AttributeError, RecursionError):
             refused.append(f"reading {number + 1}: “at” and numbers by name are needed")
     return made, refused
 
 
-def _told(row: dict[str, Any], log: Log) -> Told:
+def _describe(row: dict[str, Any], log: Log) -> IncomingReading:
     at = datetime.fromisoformat(row["at"])
     if at.tzinfo is None:
         at = moment_of(at, log.offset_h)
     store = row.get("store", [])
-    values = {cleaned(name, LONGEST_NAME): float(value) for name, value in row.items()
-              if name not in ("at", "store", "remark") and value is not None}  # fmt: skip
+    values = {
+        cleaned(name, LONGEST_NAME): float(value)
+        for name, value in row.items()
+        if name not in ("at", "store", "remark") and value is not None
+    }
     values |= {f"s{i}": float(value) for i, value in enumerate(store[: MOST_SENSORS + 1]) if value is not None}
-    return Told(at, values, cleaned(str(row.get("remark", "")), 300))
+    return IncomingReading(at, values, cleaned(str(row.get("remark", "")), 300))
 
 
 @login_not_required

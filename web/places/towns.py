@@ -16,7 +16,7 @@ from web.places.models import Filled, Town
 from web.places.words import folded
 
 DATA = Path(__file__).parent / "data" / "towns.tsv.xz"
-SHOWN = 8
+DISPLAYED = 8
 """Towns offered at once."""
 LONGEST = 80
 """Letters of a name that are looked at."""
@@ -81,7 +81,7 @@ def _within(parts: list[str]) -> QuerySet[Town]:
     return found
 
 
-def search(text: str, most: int = SHOWN) -> list[Town]:
+def search(text: str, most: int = DISPLAYED) -> list[Town]:
     """Towns for what was typed so far, “town” or “town, region, country”: those that begin so, or where none does those
     of a like name; the larger ones and those of this very name first."""
     name, *where = text[:LONGEST].split(",")
@@ -125,4 +125,4 @@ def named(text: str) -> list[Town]:
     wanted = folded(name)
     if not wanted:
         return []
-    return list(_within(where).filter(called__regex=rf"\|{re.escape(wanted)}(\||$)")[: SHOWN + 1])
+    return list(_within(where).filter(called__regex=rf"\|{re.escape(wanted)}(\||$)")[: DISPLAYED + 1])

@@ -84,7 +84,7 @@ def reachable(place: Place) -> Place:
     if abs(place.latitude_deg) > FURTHEST_DEG:
         raise Unclear(
             f"{place.words} lies beyond {FURTHEST_DEG:g}° of latitude, where neither the sun of a year nor a rough "
-            "climate is reckoned here."
+            "climate is calculated here."
         )
     return place
 

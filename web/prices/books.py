@@ -7,9 +7,9 @@ from typing import Any
 
 from django.db import transaction
 
+from heat.common.tables import csv_table, reading, within_limits
+from heat.economics.prices import ITEMS, PRICES
 from heat.errors import HeatError
-from heat.money.prices import ITEMS, PRICES
-from heat.tables import csv_table, reading, within_limits
 from web.prices.models import PriceBook
 from web.ui import units
 from web.ui.money import currencies
@@ -78,13 +78,13 @@ def take_over(*, owner: Any, raw: bytes) -> int:
     """
     rows = _text(raw)
     at = rows[0].index("currency") if rows and "currency" in rows[0] else None
-    told = rows[1][at] if at is not None and len(rows) > 1 and len(rows[1]) > at else ""
-    fresh = not own_prices(owner) and told in dict(currencies())
-    changes = read_book(raw, told if fresh else currency_of(owner))
+    text = rows[1][at] if at is not None and len(rows) > 1 and len(rows[1]) > at else ""
+    fresh = not own_prices(owner) and text in dict(currencies())
+    changes = read_book(raw, text if fresh else currency_of(owner))
     now = prices_of(owner)
     with transaction.atomic():
         if fresh:
-            set_currency(owner=owner, code=told)
+            set_currency(owner=owner, code=text)
         set_prices(owner=owner, changes={key: price for key, price in changes.items() if price != now[key]})
     return len(changes)
 
@@ -111,7 +111,7 @@ def csv_of(prices: dict[str, float], currency: str) -> str:
     return csv_table(rows_of(prices, currency))
 
 
-def sheet_of(prices: dict[str, float], currency: str) -> bytes:
+def price_spreadsheet(prices: dict[str, float], currency: str) -> bytes:
     """The book as a spreadsheet (Office Open XML)."""
     return spreadsheet("Prices", rows_of(prices, currency))
 
@@ -142,9 +142,9 @@ def read_book(raw: bytes, currency: str) -> dict[str, float]:
             raise BrokenRow(f"Row {number}: there is no item “{key[:40]}”.")
         if key in found:
             raise BrokenRow(f"Row {number}: “{key}” stands twice.")
-        told = cells[other].upper() if other is not None and other < len(cells) else ""
-        if told and told != currency:
-            raise BrokenRow(f"Row {number}: {told[:8]} in a book of {currency}: bring one currency, or set the book’s.")
+        text = cells[other].upper() if other is not None and other < len(cells) else ""
+        if text and text != currency:
+            raise BrokenRow(f"Row {number}: {text[:8]} in a book of {currency}: bring one currency, or set the book’s.")
         try:
             found[key] = price_typed(cells[cost] if cost < len(cells) else "")
         except ValueError as error:

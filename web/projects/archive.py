@@ -16,9 +16,9 @@ import numpy as np
 from django.db import transaction
 from django.utils import timezone
 
+from heat.common.tables import reading
 from heat.design import parse
 from heat.errors import HeatError
-from heat.tables import reading
 from heat.weather.year import COLUMNS, Note, WeatherYear
 from web.accounts.models import User
 from web.projects.archive_shapes import unlike
@@ -42,8 +42,13 @@ BOUNDS = {
     "humidity_pct": (0, 110), "pressure_pa": (30_000, 120_000), "infrared_w_m2": (0, 800),
 }  # fmt: skip
 """What an hour of weather may be, each in its own unit."""
-PLACE = {"latitude_deg": (-90, 90), "longitude_deg": (-180, 180), "elevation_m": (-500, 9000),
-         "utc_offset_h": (-14, 14), "sun_moment_h": (0, 1)}  # fmt: skip
+PLACE = {
+    "latitude_deg": (-90, 90),
+    "longitude_deg": (-180, 180),
+    "elevation_m": (-500, 9000),
+    "utc_offset_h": (-14, 14),
+    "sun_moment_h": (0, 1),
+}
 README = """A project of Red Ledger, format {format}: {name}
 
 project.json   name, place, survey, designs with their versions and what was answered of their cautions
@@ -69,8 +74,9 @@ def project_file(project: Project, prices_csv: str = "", logs: bytes = b"") -> b
     index = {file.pk: number for number, file in enumerate(files, start=1)}
     members = {
         "README.txt": README.format(format=FORMAT, name=project.name).encode(),
-        "project.json": _json(_project(project, index)), "log.json": _json(_log(project)),
-    }  # fmt: skip
+        "project.json": _json(_project(project, index)),
+        "log.json": _json(_log(project)),
+    }
     if prices_csv:
         members["prices.csv"] = prices_csv.encode()
     if logs:
@@ -78,8 +84,8 @@ def project_file(project: Project, prices_csv: str = "", logs: bytes = b"") -> b
     for file in files:
         stem = f"weather/{index[file.pk]}"
         year = unpacked(file)
-        told = {"name": file.name, "kind": file.kind, "made_up": file.made_up, "shift_h": file.offered_shift_h}
-        members |= {f"{stem}.csv": _hours(year), f"{stem}.json": _json(told | about(year))}
+        text = {"name": file.name, "kind": file.kind, "made_up": file.made_up, "shift_h": file.offered_shift_h}
+        members |= {f"{stem}.csv": _hours(year), f"{stem}.json": _json(text | about(year))}
         if file.raw:
             members[f"{stem}.upload"] = bytes(file.raw)
     sums = "".join(f"{sha256(raw).hexdigest()}  {name}\n" for name, raw in sorted(members.items()))
@@ -97,32 +103,62 @@ def _json(value: Any) -> bytes:
 
 def _project(project: Project, index: dict[int, int]) -> dict[str, Any]:
     return {
-        "format": FORMAT, "name": project.name, "place": project.place, "survey": project.survey,
-        "weather": index.get(project.weather_id or 0), "revision": project.revision, "cursor": project.cursor,
-        "undone": project.undone, "designs": [
-            {"letter": d.letter, "name": d.name, "note": d.note, "archived": d.archived, "place": d.place,
-             "scheme": d.scheme, "answers": d.answers, "versions": [
-                 {"document": v.document, "weather": index.get(v.weather_id), "note": v.note, "revision": v.revision,
-                  "at": v.at.isoformat()} for v in d.versions.all() if v.weather_id in index
-             ]}
+        "format": FORMAT,
+        "name": project.name,
+        "place": project.place,
+        "survey": project.survey,
+        "weather": index.get(project.weather_id or 0),
+        "revision": project.revision,
+        "cursor": project.cursor,
+        "undone": project.undone,
+        "designs": [
+            {
+                "letter": d.letter,
+                "name": d.name,
+                "note": d.note,
+                "archived": d.archived,
+                "place": d.place,
+                "scheme": d.scheme,
+                "answers": d.answers,
+                "versions": [
+                    {
+                        "document": v.document,
+                        "weather": index.get(v.weather_id),
+                        "note": v.note,
+                        "revision": v.revision,
+                        "at": v.at.isoformat(),
+                    }
+                    for v in d.versions.all()
+                    if v.weather_id in index
+                ],
+            }
             for d in project.designs.all()
         ],
-    }  # fmt: skip
+    }
 
 
 def _log(project: Project) -> list[dict[str, Any]]:
     return [
-        {"place": e.place, "revision": e.revision, "path": e.path, "before": e.before, "after": e.after,
-         "dropped": e.dropped, "design": e.design.letter if e.design else None, "at": e.at.isoformat()}
+        {
+            "place": e.place,
+            "revision": e.revision,
+            "path": e.path,
+            "before": e.before,
+            "after": e.after,
+            "dropped": e.dropped,
+            "design": e.design.letter if e.design else None,
+            "at": e.at.isoformat(),
+        }
         for e in project.edits.select_related("design").order_by("pk")
-    ]  # fmt: skip
+    ]
 
 
 def _hours(year: WeatherYear) -> bytes:
     names = [name for name in ARRAYS if getattr(year, name) is not None]
     out = io.StringIO()
-    np.savetxt(out, np.column_stack([getattr(year, name) for name in names]), "%.9g", ",", header=",".join(names),
-               comments="")  # fmt: skip
+    np.savetxt(
+        out, np.column_stack([getattr(year, name) for name in names]), "%.9g", ",", header=",".join(names), comments=""
+    )
     return out.getvalue().encode()
 
 
@@ -154,9 +190,9 @@ def _verify(members: dict[str, bytes]) -> None:
     if "project.json" not in members or "checksums.txt" not in members:
         raise NoProjectFile("This is no project file: project.json or checksums.txt is missing.")
     lines = [line.partition("  ") for line in members["checksums.txt"].decode("ascii", "replace").splitlines()]
-    told = {name: digest for digest, _, name in lines}
+    text = {name: digest for digest, _, name in lines}
     for name, raw in members.items():
-        if name != "checksums.txt" and told.get(name) != sha256(raw).hexdigest():
+        if name != "checksums.txt" and text.get(name) != sha256(raw).hexdigest():
             raise NoProjectFile(f"“{name}” is not what it was when the file was made: its checksum differs.")
 
 
@@ -170,8 +206,8 @@ def _loads(members: dict[str, bytes], name: str) -> Any:
 def bring_back(*, owner: User, raw: bytes) -> Project:
     """A project of one's own from a file. Raises HeatError, and nothing is kept then."""
     members = read_members(raw)
-    told = _loads(members, "project.json")
-    version = told.get("format") if isinstance(told, dict) else None
+    text = _loads(members, "project.json")
+    version = text.get("format") if isinstance(text, dict) else None
     if not isinstance(version, int) or isinstance(version, bool):
         raise NoProjectFile("project.json does not say which format it is of.")
     if version > FORMAT:
@@ -182,42 +218,54 @@ def bring_back(*, owner: User, raw: bytes) -> Project:
         if name in members and (words := unlike(shape, _loads(members, name))):
             raise NoProjectFile(f"{name} lacks or garbles something: {words}.")
     with reading("", "project.json lacks or garbles something: it", NoProjectFile), transaction.atomic():
-        return _made(owner, told, members)
+        return _made(owner, text, members)
 
 
-def _made(owner: User, told: dict[str, Any], members: dict[str, bytes]) -> Project:
-    if not 1 <= len(told["designs"]) <= len(LETTERS):
+def _made(owner: User, payload: dict[str, Any], members: dict[str, bytes]) -> Project:
+    if not 1 <= len(payload["designs"]) <= len(LETTERS):
         raise NoProjectFile("A project holds one to 26 designs.")
-    survey = survey_of(joined(told["survey"], told["designs"][0]["scheme"]))
+    survey = survey_of(joined(payload["survey"], payload["designs"][0]["scheme"]))
     project = Project.objects.create(
-        owner=owner, name=_text(told["name"], 80) or "Brought back", place=_text(told["place"], 80),
-        survey=survey, revision=int(told["revision"]),
-    )  # fmt: skip
-    years = {number: _year_kept(project, owner, members, number) for number in _numbers(members)}
-    project.weather = years[told["weather"]]
+        owner=owner,
+        name=_text(payload["name"], 80) or "Brought back",
+        place=_text(payload["place"], 80),
+        survey=survey,
+        revision=int(payload["revision"]),
+    )
+    years = {number: _year_stored(project, owner, members, number) for number in _numbers(members)}
+    project.weather = years[payload["weather"]]
     designs = {}
-    for one in told["designs"]:
+    for one in payload["designs"]:
         letter = str(one["letter"])
         try:
-            document = served(parse(joined(told["survey"], one["scheme"]))).model_dump(mode="json")
+            document = served(parse(joined(payload["survey"], one["scheme"]))).model_dump(mode="json")
         except HeatError as error:
             raise NoProjectFile(f"Design {letter[:2]}: {error}") from error
         if letter not in LETTERS or letter in designs:
             raise NoProjectFile(f"“{letter[:8]}” cannot name a design here.")
         designs[letter] = design = Design.objects.create(
-            project=project, letter=letter, name=_text(one["name"], 60), note=_text(one["note"], 2000),
-            archived=bool(one["archived"]), place=min(int(one["place"]), 100), scheme=scheme_of(document),
+            project=project,
+            letter=letter,
+            name=_text(one["name"], 60),
+            note=_text(one["note"], 2000),
+            archived=bool(one["archived"]),
+            place=min(int(one["place"]), 100),
+            scheme=scheme_of(document),
             answers=_answers(one["answers"]),
-        )  # fmt: skip
+        )
         for version in one["versions"][:MOST_VERSIONS]:
             whole = parse(joined(version["document"], version["document"])).model_dump(mode="json")
-            kept = Version.objects.create(
-                design=design, document=whole, weather=years[version["weather"]], author=owner,
-                revision=int(version["revision"]), note=_text(version["note"], 200),
-            )  # fmt: skip
-            Version.objects.filter(pk=kept.pk).update(at=_moment(version["at"]))
+            stored = Version.objects.create(
+                design=design,
+                document=whole,
+                weather=years[version["weather"]],
+                author=owner,
+                revision=int(version["revision"]),
+                note=_text(version["note"], 200),
+            )
+            Version.objects.filter(pk=stored.pk).update(at=_moment(version["at"]))
     _bring_log(project, owner, designs, _loads(members, "log.json") if "log.json" in members else [])
-    project.cursor, project.undone = int(told["cursor"]), int(told["undone"])
+    project.cursor, project.undone = int(payload["cursor"]), int(payload["undone"])
     project.save()
     return project
 
@@ -229,17 +277,22 @@ def _numbers(members: dict[str, bytes]) -> list[int]:
     return numbers
 
 
-def _year_kept(project: Project, owner: User, members: dict[str, bytes], number: int) -> WeatherFile:
+def _year_stored(project: Project, owner: User, members: dict[str, bytes], number: int) -> WeatherFile:
     stem = f"weather/{number}"
-    told = _loads(members, f"{stem}.json")
-    if words := unlike("weather", told):
+    text = _loads(members, f"{stem}.json")
+    if words := unlike("weather", text):
         raise NoProjectFile(f"{stem}.json lacks or garbles something: {words}.")
-    year = read_hours(members[f"{stem}.csv"], told, f"{stem}.csv")
-    return add_weather(project=project, author=owner, weather=year, raw=members.get(f"{stem}.upload", b""),
-                       offered_shift_h=max(-24, min(24, int(told["shift_h"]))))  # fmt: skip
+    year = read_hours(members[f"{stem}.csv"], text, f"{stem}.csv")
+    return add_weather(
+        project=project,
+        author=owner,
+        weather=year,
+        raw=members.get(f"{stem}.upload", b""),
+        offered_shift_h=max(-24, min(24, int(text["shift_h"]))),
+    )
 
 
-def read_hours(raw: bytes, told: dict[str, Any], name: str) -> WeatherYear:
+def read_hours(raw: bytes, payload: dict[str, Any], name: str) -> WeatherYear:
     """A year from its hours and what is told of it, every value within what weather can be. Raises NoProjectFile."""
     head, _, rows = raw.decode("utf-8").partition("\n")
     names = head.strip().split(",")
@@ -254,40 +307,58 @@ def read_hours(raw: bytes, told: dict[str, Any], name: str) -> WeatherYear:
         if not np.isfinite(values).all() or values.min() < low or values.max() > high:
             raise NoProjectFile(f"“{name}”, {column}: an hour lies outside {low} to {high}.")
         columns[column] = values.astype(np.float32).astype(np.float64)
-    place: dict[str, Any] = {key: float(told[key]) for key in PLACE}
+    place: dict[str, Any] = {key: float(payload[key]) for key in PLACE}
     for key, (low, high) in PLACE.items():
         if not low <= place[key] <= high:
             raise NoProjectFile(f"“{name}”, {key}: {low} to {high} is needed.")
     notes = tuple(
         Note(_text(kind, 40), _text(text, 300), None if line is None else int(line))
-        for kind, text, line in told["notes"][:200]
+        for kind, text, line in payload["notes"][:200]
     )
-    return WeatherYear(name=_text(told["name"], 120), kind=_text(told["kind"], 12), made_up=bool(told["made_up"]),
-                       notes=notes, **place, **columns)  # fmt: skip
+    return WeatherYear(
+        name=_text(payload["name"], 120),
+        kind=_text(payload["kind"], 12),
+        made_up=bool(payload["made_up"]),
+        notes=notes,
+        **place,
+        **columns,
+    )
 
 
-def _bring_log(project: Project, owner: User, designs: dict[str, Design], told: list[dict[str, Any]]) -> None:
+def _bring_log(project: Project, owner: User, designs: dict[str, Design], payload: list[dict[str, Any]]) -> None:
     edits = [
-        Edit(project=project, design=designs.get(e["design"]), place=int(e["place"]), revision=int(e["revision"]),
-             path=_text(e["path"], 120), before=e["before"], after=e["after"], dropped=bool(e["dropped"]), author=owner)
-        for e in told[:MOST_EDITS]
-    ]  # fmt: skip
-    kept = Edit.objects.bulk_create(edits, batch_size=1000)
-    for edit, e in zip(kept, told, strict=False):
+        Edit(
+            project=project,
+            design=designs.get(e["design"]),
+            place=int(e["place"]),
+            revision=int(e["revision"]),
+            path=_text(e["path"], 120),
+            before=e["before"],
+            after=e["after"],
+            dropped=bool(e["dropped"]),
+            author=owner,
+        )
+        for e in payload[:MOST_EDITS]
+    ]
+    stored = Edit.objects.bulk_create(edits, batch_size=1000)
+    for edit, e in zip(stored, payload, strict=False):
         edit.at = _moment(e["at"])
-    Edit.objects.bulk_update(kept, ["at"], batch_size=1000)
+    Edit.objects.bulk_update(stored, ["at"], batch_size=1000)
 
 
-def _answers(told: dict[str, Any]) -> dict[str, Any]:
+def _answers(payload: dict[str, Any]) -> dict[str, Any]:
     words = ("proof", "name", "remark", "at")
     return {
         _text(key, 60): [
-            {**{w: _text(word[w], 300) for w in words}, "at": _moment(word["at"]).isoformat(),
-             "stands": bool(word["stands"])}
+            {
+                **{w: _text(word[w], 300) for w in words},
+                "at": _moment(word["at"]).isoformat(),
+                "stands": bool(word["stands"]),
+            }
             for word in answers[:500]
         ]
-        for key, answers in list(told.items())[:200]
-    }  # fmt: skip
+        for key, answers in list(payload.items())[:200]
+    }
 
 
 def _moment(text: Any) -> datetime:

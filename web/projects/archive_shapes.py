@@ -9,7 +9,7 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field, RootModel, ValidationError
 
-from web.projects.moments import Moment
+from web.projects.timestamps import Moment
 
 DOCS = Path(__file__).resolve().parents[2] / "docs"
 Whole = Annotated[int, Field(ge=0, le=2_000_000_000)]
@@ -112,10 +112,10 @@ def schema_of(name: str) -> str:
     return json.dumps(SHAPES[name].model_json_schema(), indent=1) + "\n"
 
 
-def unlike(name: str, told: Any) -> str:
+def unlike(name: str, payload: Any) -> str:
     """Where a file is not of its shape, in words; nothing where it is."""
     try:
-        SHAPES[name].model_validate(told)
+        SHAPES[name].model_validate(payload)
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(step) for step in first["loc"])

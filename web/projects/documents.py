@@ -97,7 +97,7 @@ def as_they_were(document: Document, changes: Changes) -> Document:
     return placed(with_changes(document, changes))
 
 
-def kept_values(changes: Changes) -> Changes:
+def upgraded_values(changes: Changes) -> Changes:
     """Values of an edit kept earlier; whole parts among them are brought up to this version."""
     parts = upgraded({path: value for path, value in changes.items() if path in SURVEY + SCHEME})
     return {path: parts.get(path, value) for path, value in changes.items()}

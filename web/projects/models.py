@@ -12,7 +12,7 @@ from web.ui.money import sign_of
 from web.ui.texts import CharField, JSONField, TextField
 
 
-def seen_by(user: Any) -> models.Q:
+def visible_to_person(user: Any) -> models.Q:
     """What a person may open, deleted or not: their own, their firms', and what is shared with them."""
     firms = Member.objects.filter(user=user).values("firm")
     shared = Share.objects.filter(user=user, ended=None).values("project")
@@ -29,7 +29,7 @@ def owned_by(user: Any) -> models.Q:
 class ProjectQuerySet(models.QuerySet["Project"]):
     def visible_to(self, user: Any) -> "ProjectQuerySet":
         """Projects a person may open, but for those that are deleted."""
-        return self.filter(seen_by(user), deleted=None)
+        return self.filter(visible_to_person(user), deleted=None)
 
     def deleted_by(self, user: Any) -> "ProjectQuerySet":
         """What a person may still bring back."""
@@ -37,13 +37,13 @@ class ProjectQuerySet(models.QuerySet["Project"]):
 
     def with_weather(self) -> "ProjectQuerySet":
         """Each project beside its weather file, whose upload and arrays stay in the database, whose it is, and whether
-        there are shares, remarks and runs to ask for."""
+        there are shares, comments and runs to ask for."""
         light = self.select_related("weather", "firm").defer("weather__raw", "weather__data")
-        standing = Share.objects.filter(project=models.OuterRef("pk"), ended=None).exclude(user=None)
-        said = Remark.objects.filter(project=models.OuterRef("pk"))
-        asked = Project.objects.filter(pk=models.OuterRef("pk"), runs__isnull=False)
+        current = Share.objects.filter(project=models.OuterRef("pk"), ended=None).exclude(user=None)
+        message = Comment.objects.filter(project=models.OuterRef("pk"))
+        requested = Project.objects.filter(pk=models.OuterRef("pk"), runs__isnull=False)
         return light.annotate(
-            shared_out=models.Exists(standing), remarked=models.Exists(said), has_runs=models.Exists(asked)
+            shared_out=models.Exists(current), commented=models.Exists(message), has_runs=models.Exists(requested)
         )
 
     def with_right_of(self, user: Any) -> "ProjectQuerySet":
@@ -51,8 +51,8 @@ class ProjectQuerySet(models.QuerySet["Project"]):
         role = Member.objects.filter(firm=models.OuterRef("firm"), user=user).values("role")[:1]
         shared = Share.objects.filter(project=models.OuterRef("pk"), user=user, ended=None)
         first = shared.order_by("need").values("need")[:1]  # edit before view
-        asked = {"their_role": models.Subquery(role), "their_share": models.Subquery(first)}
-        return self.annotate(asked_for=models.Value(user.pk), **asked)
+        requested = {"their_role": models.Subquery(role), "their_share": models.Subquery(first)}
+        return self.annotate(asked_for=models.Value(user.pk), **requested)
 
 
 class Project(models.Model):
@@ -73,7 +73,7 @@ class Project(models.Model):
     changed = models.DateTimeField(auto_now=True)
     deleted = models.DateTimeField(null=True, blank=True)
 
-    held = False
+    locked = False
     """Whether this is the project as it stands, locked until the transaction ends."""
 
     objects = ProjectQuerySet.as_manager()
@@ -163,7 +163,7 @@ class Design(models.Model):
     place = models.PositiveSmallIntegerField(default=0)
     scheme = JSONField()
     figures = JSONField(default=dict, blank=True)
-    """Small figures of its year, and of its last version's, each under the key of what they were reckoned from; any
+    """Small figures of its year, and of its last version's, each under the key of what they were calculated from; any
     worker may find or mend them."""
     answers = JSONField(default=dict, blank=True)
     """Words on its cautions by key, each as it was said: nothing is changed, only added."""
@@ -209,9 +209,7 @@ class Edit(models.Model):
         ordering = ["place"]
         constraints = [
             models.UniqueConstraint(
-                fields=["project", "place"],
-                condition=models.Q(dropped=False),
-                name="one_edit_a_place",
+                fields=["project", "place"], condition=models.Q(dropped=False), name="one_edit_a_place"
             )
         ]
 
@@ -289,11 +287,11 @@ class Presence(models.Model):
         return f"{self.user_id} at {self.project_id}"
 
 
-class Remark(models.Model):
+class Comment(models.Model):
     """Something said about a part, a value, a day or a page; answered below it, and closed."""
 
-    project = models.ForeignKey(Project, models.CASCADE, related_name="remarks")
-    design = models.ForeignKey(Design, models.CASCADE, null=True, related_name="remarks")
+    project = models.ForeignKey(Project, models.CASCADE, related_name="comments")
+    design = models.ForeignKey(Design, models.CASCADE, null=True, related_name="comments")
     pin = CharField(max_length=140)
     """What it is about: ``path:…``, ``part:…``, ``day:…`` or ``step:…``."""
     where = CharField(max_length=300, blank=True)
@@ -312,10 +310,10 @@ class Remark(models.Model):
         return self.text[:40]
 
 
-class Happening(models.Model):
+class AuditEvent(models.Model):
     """What was done with a project beside its values: shared, handed over, deleted, brought back."""
 
-    project = models.ForeignKey(Project, models.CASCADE, related_name="happenings")
+    project = models.ForeignKey(Project, models.CASCADE, related_name="events")
     who = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
     what = CharField(max_length=250)
     at = models.DateTimeField(auto_now_add=True)

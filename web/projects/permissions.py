@@ -10,7 +10,7 @@ from django.db.models import Count, OuterRef, Q, QuerySet, Subquery, prefetch_re
 from django.http import Http404
 
 from web.firms.models import Member, Role
-from web.projects.models import Design, Project, owned_by, seen_by
+from web.projects.models import Design, Project, owned_by, visible_to_person
 
 Need = Literal["view", "survey", "edit", "own"]
 """To look; to change demand, site and log; to change everything; to delete, share and hand over."""
@@ -34,10 +34,10 @@ def right_of(user: Any, project: Project) -> str:
 
 
 def _right_of(user: Any, project: Project) -> str:
-    told: Project | None = project
+    text: Project | None = project
     if getattr(project, "asked_for", None) != user.pk:
-        told = Project.objects.filter(pk=project.pk).with_right_of(user).only("pk").first()
-    role, shared = getattr(told, "their_role", ""), getattr(told, "their_share", "")
+        text = Project.objects.filter(pk=project.pk).with_right_of(user).only("pk").first()
+    role, shared = getattr(text, "their_role", ""), getattr(text, "their_share", "")
     if role == Role.DESIGNER and project.owner_id == user.pk:  # who has it in hand
         return "own"
     return max(GIVES[role] if role else "", shared or "", key=ORDER.__getitem__)
@@ -48,7 +48,7 @@ def may(user: Any, need: Need, project: Project) -> bool:
     return ORDER[right_of(user, project)] >= ORDER[need]
 
 
-def ask(user: Any, need: Need, project: Project) -> None:
+def require(user: Any, need: Need, project: Project) -> None:
     """Raises PermissionDenied, in words, unless the person may."""
     if not may(user, need, project):
         raise PermissionDenied(words_for(right_of(user, project)))
@@ -58,7 +58,7 @@ def words_for(right: str) -> str:
     """Why somebody with this right may not do more."""
     return {
         "": "This is not yours to change.",
-        "view": "You may look at this project and leave remarks; its people change it.",
+        "view": "You may look at this project and leave comments; its people change it.",
         "survey": "You may change the demand, the site and the log here; the rest is its designers’.",
         "edit": "Only its owner, or who has it in hand, may do this.",
     }.get(right, "")
@@ -77,18 +77,18 @@ def _beside_weather() -> QuerySet[Project]:
 
 def locked(project: Project, user: Any, need: Need = "edit") -> Project:
     """The project as it stands now, locked until the transaction ends, for one who may."""
-    if not project.held:
+    if not project.locked:
         project = _beside_weather().select_for_update(of=("self",)).get(pk=project.pk)
-        project.held = True
+        project.locked = True
         prefetch_related_objects([project], "designs")
-    ask(user, need, project)
+    require(user, need, project)
     return project
 
 
 def locked_design(design: Design, user: Any, need: Need = "edit") -> Design:
     """The design as it stands now, its project locked, for one who may."""
-    if design.project.held:
-        ask(user, need, design.project)
+    if design.project.locked:
+        require(user, need, design.project)
         return design
     return design_in(locked(design.project, user, need), design.pk)
 
@@ -106,7 +106,7 @@ def project_for(user: Any, pk: int, need: Need = "view") -> Project:
     project = _beside_weather().filter(pk=pk, deleted=None).first()
     if project is None or not may(user, "view", project):
         raise Http404
-    ask(user, need, project)
+    require(user, need, project)
     return project
 
 
@@ -114,16 +114,16 @@ def design_for(user: Any, pk: int, letter: str, need: Need = "view") -> Design:
     """The design at an address; to change it within a transaction, its project is locked. Raises Http404 where there
     is none for this person, PermissionDenied where they may look and no more."""
     found = _beside_weather().filter(pk=pk, deleted=None)
-    hold = need != "view" and connection.in_atomic_block
-    project = (found.select_for_update(of=("self",)) if hold else found).first()
+    lock = need != "view" and connection.in_atomic_block
+    project = (found.select_for_update(of=("self",)) if lock else found).first()
     if project is None or not may(user, "view", project):
         raise Http404
-    project.held = hold
+    project.locked = lock
     prefetch_related_objects([project], "designs")
     design = next((d for d in project.designs.all() if d.letter == letter), None)
     if design is None:
         raise Http404
-    ask(user, need, project)
+    require(user, need, project)
     if project.owner_id == user.pk:
         project.owner = user  # fetched already
     design.project = project
@@ -133,9 +133,10 @@ def design_for(user: Any, pk: int, letter: str, need: Need = "view") -> Design:
 def counted(user: Any, named: str = "") -> dict[str, int]:
     """How many projects a person may view, whose name or place holds these letters, and how many deleted ones they may
     bring back."""
-    asked = Q(name__icontains=named) | Q(place__icontains=named)
-    return Project.objects.filter(seen_by(user)).aggregate(
-        shown=Count("pk", filter=Q(deleted=None) & asked), deleted=Count("pk", filter=~Q(deleted=None) & owned_by(user))
+    requested = Q(name__icontains=named) | Q(place__icontains=named)
+    return Project.objects.filter(visible_to_person(user)).aggregate(
+        displayed=Count("pk", filter=Q(deleted=None) & requested),
+        deleted=Count("pk", filter=~Q(deleted=None) & owned_by(user)),
     )
 
 
@@ -153,7 +154,7 @@ def first_designs(user: Any, named: str = "") -> QuerySet[Design]:
     return light.order_by("-project__changed", "-project__pk")
 
 
-def ask_books(user: Any, project: Project) -> None:
+def require_price_book(user: Any, project: Project) -> None:
     """Raises PermissionDenied, in words, unless the price book and letterhead of a project are the person's to change:
     their own, or those of a firm they design in."""
     if project.books.pk == user.pk:

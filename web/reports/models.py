@@ -35,7 +35,7 @@ class Report(models.Model):
     number = models.PositiveIntegerField()
     title = CharField(max_length=120)
     letters = CharField(max_length=30)
-    asked = JSONField()
+    requested = JSONField()
     """What was chosen: sections, designs, units, paper."""
     inputs = JSONField()
     """Documents by letter, weather by name and checksum, prices, engine."""

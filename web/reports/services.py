@@ -12,7 +12,7 @@ from django.utils import timezone
 from heat.errors import HeatError
 from web.accounts.models import User
 from web.projects.models import Project
-from web.projects.permissions import ask, locked
+from web.projects.permissions import locked, require
 from web.reports.models import Letterhead, Report
 from web.reports.pdf import render_pdf
 from web.ui.pictures import LOGO, drawn_anew
@@ -29,29 +29,50 @@ def next_number(project: Project) -> int:
 
 
 def issue(
-    *, project: Project, author: User, title: str, asked: dict[str, Any], inputs: dict[str, Any], number: int,
-    html: str, client: str, hours: dict[str, Any], parts: int,
-) -> Report:  # fmt: skip
+    *,
+    project: Project,
+    author: User,
+    title: str,
+    requested: dict[str, Any],
+    inputs: dict[str, Any],
+    number: int,
+    html: str,
+    client: str,
+    hours: dict[str, Any],
+    parts: int,
+) -> Report:
     """Issue a report of so many parts: its pages and all they rest on are kept as they are, printed at once or, where
     they are many, by a worker. Raises HeatError."""
-    pdf = render_pdf(html, asked["paper"]) if parts <= PARTS_AT_ONCE else b""
-    told = {"title": title[:120], "letters": ",".join(asked["designs"])[:30], "asked": asked, "inputs": inputs,
-            "html": html, "client": client, "hours": hours, "author": author, "pdf": pdf}  # fmt: skip
-    return _kept(project, author, number, told)
+    pdf = render_pdf(html, requested["paper"]) if parts <= PARTS_AT_ONCE else b""
+    text = {
+        "title": title[:120],
+        "letters": ",".join(requested["designs"])[:30],
+        "requested": requested,
+        "inputs": inputs,
+        "html": html,
+        "client": client,
+        "hours": hours,
+        "author": author,
+        "pdf": pdf,
+    }
+    return _stored(project, author, number, text)
 
 
 @transaction.atomic
-def _kept(project: Project, author: User, number: int, told: dict[str, Any]) -> Report:
+def _stored(project: Project, author: User, number: int, payload: dict[str, Any]) -> Report:
     project = locked(project, author)
     if project.reports.count() >= MOST_REPORTS:
         raise HeatError("This project has no room for more reports.")
     if number != next_number(project):
         raise HeatError("Another report was issued meanwhile: look again, and issue this one anew.")
-    pdf = told["pdf"]
+    pdf = payload["pdf"]
     report = Report.objects.create(
-        project=project, number=number, checksum=sha256(pdf).hexdigest() if pdf else "",
-        printed=timezone.now() if pdf else None, **told,
-    )  # fmt: skip
+        project=project,
+        number=number,
+        checksum=sha256(pdf).hexdigest() if pdf else "",
+        printed=timezone.now() if pdf else None,
+        **payload,
+    )
     if not pdf:
         from web.reports.tasks import print_report  # the worker's tasks import this module
 
@@ -72,12 +93,12 @@ def print_issued(report_id: int) -> None:
 
 def rendered_again(report: Report) -> bytes:
     """The PDF made anew of the pages that were frozen."""
-    return render_pdf(report.html, report.asked["paper"])
+    return render_pdf(report.html, report.requested["paper"])
 
 
 def open_to_client(*, report: Report, author: User, days: int = USUAL_DAYS) -> Report:
     """Give a report an address of its own, for so many days. Raises HeatError."""
-    ask(author, "edit", report.project)
+    require(author, "edit", report.project)
     if not 1 <= days <= MOST_DAYS:
         raise HeatError(f"An address stays open for 1 to {MOST_DAYS} days.")
     report.token, report.revoked = secrets.token_urlsafe(24), None
@@ -88,7 +109,7 @@ def open_to_client(*, report: Report, author: User, days: int = USUAL_DAYS) -> R
 
 def close_to_client(*, report: Report, author: User) -> None:
     """Take an address back: nobody reads it any more."""
-    ask(author, "edit", report.project)
+    require(author, "edit", report.project)
     Report.objects.filter(pk=report.pk, revoked=None).update(revoked=timezone.now())
 
 
@@ -103,7 +124,7 @@ def letterhead_of(user: Any) -> Letterhead:
     return Letterhead.objects.filter(owner=user).first() or Letterhead(owner=user)
 
 
-def keep_letterhead(*, owner: User, name: str, address: str, logo: bytes | None, without_logo: bool) -> Letterhead:
+def store_letterhead(*, owner: User, name: str, address: str, logo: bytes | None, without_logo: bool) -> Letterhead:
     """Keep name, address and logo. Raises HeatError for a picture that is none."""
     found = letterhead_of(owner)
     found.name, found.address = name.strip()[:80], address.strip()[:400]
@@ -115,6 +136,6 @@ def keep_letterhead(*, owner: User, name: str, address: str, logo: bytes | None,
     return found
 
 
-def told_date(day: date) -> str:
+def date_text(day: date) -> str:
     """A date as a report writes it."""
     return f"{day.day} {day:%B %Y}"

@@ -7,11 +7,20 @@ from heat.design.base import Part
 from web.ui import units
 
 WORDS = {
-    "gross": "gross area", "aperture": "aperture area", "absorber": "absorber area", "mean": "mean fluid temperature",
-    "inlet": "inlet temperature", "b0": "factor b0", "table": "a table", "biaxial": "along and across tubes",
-    "glass": "glass does", "straight": "a straight line",
-    "by_sun": "by the sun", "fixed": "at fixed speed", "variable": "at variable speed",
-}  # fmt: skip
+    "gross": "gross area",
+    "aperture": "aperture area",
+    "absorber": "absorber area",
+    "mean": "mean fluid temperature",
+    "inlet": "inlet temperature",
+    "b0": "factor b0",
+    "table": "a table",
+    "biaxial": "along and across tubes",
+    "glass": "glass does",
+    "straight": "a straight line",
+    "by_sun": "by the sun",
+    "fixed": "at fixed speed",
+    "variable": "at variable speed",
+}
 
 
 @dataclass(frozen=True)
@@ -102,6 +111,6 @@ def read_blank(part: type[Part], name: str, text: str, system: str) -> Any:
     try:
         if "tuple" in str(item.annotation):
             return [units.parse_number(p) for p in text.replace(";", " ").split()]
-        return units.kept(units.parse_number(text), _quantity(item), system)
+        return units.to_core(units.parse_number(text), _quantity(item), system)
     except ValueError as error:
         raise ValueError(units.no_number(text, error)) from error

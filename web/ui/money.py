@@ -14,8 +14,12 @@ NARROW = "\u202f"
 @cache
 def currencies() -> tuple[tuple[str, str], ...]:
     """Every currency that is paid with today: its code, and what it is called."""
-    now = {code for told in get_global("territory_currencies").values() for code, _from, to, tender in told
-           if to is None and tender}  # fmt: skip
+    now = {
+        code
+        for text in get_global("territory_currencies").values()
+        for code, _from, to, tender in text
+        if to is None and tender
+    }
     return tuple((code, f"{code}, {get_currency_name(code, locale=LOCALE)}") for code in sorted(now))
 
 
@@ -31,7 +35,7 @@ def places(code: str) -> int:
     return int(get_currency_precision(code))
 
 
-def told(value: float, code: str, decimals: int = 0) -> str:
+def amount_text(value: float, code: str, decimals: int = 0) -> str:
     """An amount with its sign: before it for those who write 1,500.5, else after it."""
     number, sign = units.number(value, min(decimals, places(code)) if decimals == 2 else decimals), sign_of(code)
     if units.writing.get() != "point":

@@ -6,8 +6,8 @@ from collections.abc import Iterable, Sequence
 from datetime import datetime
 from typing import Any
 
+from heat.common.tables import cell_of, reading
 from heat.errors import HeatError
-from heat.tables import cell_of, reading
 
 MOST_UNPACKED, MOST_PARTS = 16_000_000, 500
 """What a spreadsheet may hold unpacked (bytes), and how many files: a small one may unpack to gigabytes."""

@@ -4,15 +4,7 @@ import re
 from typing import Any
 
 from django.db import models
-from django.db.models.lookups import (
-    Contains,
-    EndsWith,
-    IContains,
-    IEndsWith,
-    IStartsWith,
-    PatternLookup,
-    StartsWith,
-)
+from django.db.models.lookups import Contains, EndsWith, IContains, IEndsWith, IStartsWith, PatternLookup, StartsWith
 
 UNWRITABLE = re.compile("[\x00\ud800-\udfff]")
 """What PostgreSQL holds in no text: zero letters, and halves of letters (lone surrogates)."""

@@ -48,29 +48,17 @@ UNITS: dict[str, tuple[Unit, Unit]] = {
     "kWh/m2": (Unit("kWh/m**2", "kWh/m²", 0, 1), Unit("kBtu/ft**2", "kBtu/ft²", 0, 1)),
     "W/m2": (Unit("W/m**2", "W/m²", 0, 1), Unit("Btu/hour/ft**2", "Btu/h ft²", 0, 1)),
     "W/K": (Unit("W/delta_degC", "W/K", 1, 0.1), Unit("Btu/hour/delta_degF", "Btu/h °F", 1, 0.2)),
-    "W/m/K": (
-        Unit("W/m/delta_degC", "W/mK", 3, 0.005),
-        Unit("Btu/hour/ft/delta_degF", "Btu/h ft °F", 3, 0.005),
-    ),
-    "W/m2/K": (
-        Unit("W/m**2/delta_degC", "W/m²K", 2, 0.1),
-        Unit("Btu/hour/ft**2/delta_degF", "Btu/h ft² °F", 3, 0.02),
-    ),
+    "W/m/K": (Unit("W/m/delta_degC", "W/mK", 3, 0.005), Unit("Btu/hour/ft/delta_degF", "Btu/h ft °F", 3, 0.005)),
+    "W/m2/K": (Unit("W/m**2/delta_degC", "W/m²K", 2, 0.1), Unit("Btu/hour/ft**2/delta_degF", "Btu/h ft² °F", 3, 0.02)),
     "W/m2/K2": (
         Unit("W/m**2/delta_degC**2", "W/m²K²", 4, 0.001),
         Unit("Btu/hour/ft**2/delta_degF**2", "Btu/h ft² °F²", 5, 0.0001),
     ),
-    "kJ/m2/K": (
-        Unit("kJ/m**2/delta_degC", "kJ/m²K", 1, 1),
-        Unit("Btu/ft**2/delta_degF", "Btu/ft² °F", 2, 0.05),
-    ),
+    "kJ/m2/K": (Unit("kJ/m**2/delta_degC", "kJ/m²K", 1, 1), Unit("Btu/ft**2/delta_degF", "Btu/ft² °F", 2, 0.05)),
     "J/m3/K": (Unit("J/m**3/delta_degC", "J/m³K", 1, 0.1), Unit("Btu/ft**3/delta_degF", "Btu/ft³ °F", 5, 0.0001)),
     "s/m": (Unit("s/m", "s/m", 3, 0.01), Unit("hour/mile", "h/mi", 4, 0.005)),
     "kg/h/m2": (Unit("kg/hour/m**2", "kg/h m²", 0, 5), Unit("water_gallon/minute/ft**2", "gal/min ft²", 4, 0.002)),
-    "J/kg/K": (
-        Unit("J/kg/delta_degC", "J/kgK", 0, 10),
-        Unit("Btu/lb/delta_degF", "Btu/lb °F", 3, 0.01),
-    ),
+    "J/kg/K": (Unit("J/kg/delta_degC", "J/kgK", 0, 10), Unit("Btu/lb/delta_degF", "Btu/lb °F", 3, 0.01)),
     "kg/h": (Unit("kg/hour", "kg/h", 0, 10), Unit("water_gallon/minute", "gal/min", 2, 0.1)),
     "kg": (Unit("kg", "kg", 0, 1), Unit("lb", "lb", 0, 1)),
     "km": (Unit("km", "km", 0, 1), Unit("mile", "mi", 0, 1)),
@@ -105,20 +93,20 @@ def unit_of(quantity: str, system: str) -> Unit:
 @cache
 def _line(quantity: str, system: str) -> tuple[float, float]:
     """Slope and offset from the core's unit to the shown one."""
-    own, shown = UNITS[quantity][0].pint, unit_of(quantity, system).pint
-    if own == shown:
+    own, displayed = UNITS[quantity][0].pint, unit_of(quantity, system).pint
+    if own == displayed:
         return 1.0, 0.0
-    at = [_registry.Quantity(v, own).to(shown).magnitude for v in (0.0, 100.0)]
+    at = [_registry.Quantity(v, own).to(displayed).magnitude for v in (0.0, 100.0)]
     return (at[1] - at[0]) / 100.0, at[0]
 
 
-def shown(value: float, quantity: str, system: str) -> float:
+def to_display(value: float, quantity: str, system: str) -> float:
     """A value of the core in the unit of display."""
     slope, offset = _line(quantity, system)
     return value * slope + offset
 
 
-def kept(value: float, quantity: str, system: str) -> float:
+def to_core(value: float, quantity: str, system: str) -> float:
     """A displayed value in the core's unit."""
     slope, offset = _line(quantity, system)
     return (value - offset) / slope
@@ -134,7 +122,7 @@ def number(value: float, decimals: int) -> str:
 
 def field_text(value: float, quantity: str, system: str) -> str:
     """A number for an input: decimals of its unit, trailing zeros left out."""
-    text = f"{shown(value, quantity, system):.{unit_of(quantity, system).decimals}f}"
+    text = f"{to_display(value, quantity, system):.{unit_of(quantity, system).decimals}f}"
     if "." in text:
         text = text.rstrip("0").rstrip(".")
     return "0" if text in ("-0", "") else text

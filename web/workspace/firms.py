@@ -10,14 +10,14 @@ from django.views.decorators.http import require_http_methods, require_POST
 
 from heat.errors import HeatError
 from web.accounts.requests import SignedIn
+from web.editor.view_state import whole
 from web.firms import services
 from web.firms.models import ROLE_WORDS, Firm, Role
 from web.projects.models import Project
 from web.projects.services.sharing import change_role, close_firm, let_go
-from web.projects.services.weather import kept_bytes
-from web.sheet.look import whole
+from web.projects.services.weather import stored_bytes
 from web.ui.origin import public_origin
-from web.workspace.acts import Acts, acted
+from web.workspace.actions import Acts, acted
 
 EVENTS = 60
 
@@ -26,7 +26,7 @@ EVENTS = 60
 def new_firm(request: SignedIn) -> HttpResponse:
     """Found a firm."""
     try:
-        made = services.found(owner=request.user, name=request.POST.get("name", ""))
+        made = services.create_firm(owner=request.user, name=request.POST.get("name", ""))
     except HeatError as error:
         return render(request, "ui/problem.html", {"title": "Not founded", "text": str(error)}, status=422)
     return redirect("firm", made.pk)
@@ -36,16 +36,16 @@ def new_firm(request: SignedIn) -> HttpResponse:
 def firm(request: SignedIn, pk: int) -> HttpResponse:
     """A firm's people; what its owners do with them."""
     found = get_object_or_404(Firm.objects.of(request.user), pk=pk)
-    told: dict[str, Any] = {}
+    text: dict[str, Any] = {}
     if request.method == "POST":
-        told = acted(request, ACTS, found)
-        if told.get("gone"):
+        text = acted(request, ACTS, found)
+        if text.get("gone"):
             return redirect("projects")
-        if not told:
+        if not text:
             return redirect("firm", pk)
         found.refresh_from_db()
     return render(
-        request, "workspace/firm.html", _page(request, found) | told, status=422 if "problem" in told else 200
+        request, "workspace/firm.html", _page(request, found) | text, status=422 if "problem" in text else 200
     )
 
 
@@ -53,13 +53,19 @@ def _page(request: SignedIn, found: Firm) -> dict[str, Any]:
     role = services.role_in(request.user, found)
     runs = role == Role.OWNER
     return {
-        "firm": found, "role": role, "runs": runs, "members": found.members.select_related("user"),
-        "roles": Role.values, "count": Project.objects.filter(firm=found, deleted=None).count(),
-        "words": [(role.value, words) for role, words in ROLE_WORDS.items()], "days": services.USUAL_DAYS,
+        "firm": found,
+        "role": role,
+        "runs": runs,
+        "members": found.members.select_related("user"),
+        "roles": Role.values,
+        "count": Project.objects.filter(firm=found, deleted=None).count(),
+        "words": [(role.value, words) for role, words in ROLE_WORDS.items()],
+        "days": services.USUAL_DAYS,
         "invitations": [one for one in found.invitations.filter(ended=None) if one.is_open] if runs else (),
         "events": found.events.all()[:EVENTS] if runs else (),
-        "kept_mb": kept_bytes(firm=found.pk) / 1e6, "quota_mb": settings.FIRM_QUOTA / 1e6,
-    }  # fmt: skip
+        "stored_mb": stored_bytes(firm=found.pk) / 1e6,
+        "quota_mb": settings.FIRM_QUOTA / 1e6,
+    }
 
 
 def _member(request: SignedIn, found: Firm) -> Any:
@@ -97,8 +103,12 @@ def _close(request: SignedIn, found: Firm) -> dict[str, Any]:
 
 
 ACTS: Acts = {
-    "invite": _invite, "call-back": _call_back, "role": _role, "let-go": _let_go, "close": _close,
+    "invite": _invite,
+    "call-back": _call_back,
+    "role": _role,
+    "let-go": _let_go,
+    "close": _close,
     "head": lambda request, firm: services.set_head(firm=firm, author=request.user, member=_member(request, firm)),
     "name": lambda request, firm: services.rename(firm=firm, author=request.user, name=request.POST.get("name", "")),
-}  # fmt: skip
+}
 """What can be done with a firm, by the name of the button."""

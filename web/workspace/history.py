@@ -10,12 +10,12 @@ from django.views.decorators.http import require_safe
 
 from heat.design import field_at
 from web.accounts.requests import SignedIn
+from web.editor.fields import CHOICE_WORDS
+from web.editor.typed import quantity_of
 from web.projects.models import Edit, Project, Version
 from web.projects.permissions import project_for
-from web.projects.services.ticks import ticks_of
+from web.projects.services.acknowledgements import ticks_of
 from web.reports.models import Report
-from web.sheet.fields import CHOICE_WORDS
-from web.sheet.typed import quantity_of
 from web.ui import units
 
 LISTED = 100
@@ -42,22 +42,24 @@ def history(request: SignedIn, pk: int) -> HttpResponse:
     project = project_for(request.user, pk)
     before = _moment(request.GET.get("before", ""))
     lines = sorted(_lines(project, request.user.units, before), key=lambda line: line.at, reverse=True)
-    shown = lines[:LISTED]
+    displayed = lines[:LISTED]
     context = {
-        "project": project, "lines": shown, "older": shown[-1].at.isoformat() if len(lines) > LISTED else "",
+        "project": project,
+        "lines": displayed,
+        "older": displayed[-1].at.isoformat() if len(lines) > LISTED else "",
         "begun": project.created,
         "letter": project.designs.order_by("archived", "place").values_list("letter", flat=True)[0],
         "early": before is None,
-    }  # fmt: skip
+    }
     return render(request, "workspace/history.html", context)
 
 
 def _moment(text: str) -> datetime | None:
     try:
-        told = datetime.fromisoformat(text)
+        payload = datetime.fromisoformat(text)
     except ValueError:
         return None
-    return told if told.tzinfo else None
+    return payload if payload.tzinfo else None
 
 
 def _lines(project: Project, system: str, before: datetime | None) -> list[Line]:
@@ -74,7 +76,7 @@ def _lines(project: Project, system: str, before: datetime | None) -> list[Line]
     ]
     reports = of(Report.light.filter(project=project).select_related("author"), "issued")
     lines += [Line(r.issued, _name(r.author), r.letters, f"issued report {r.number}", r.title) for r in reports]
-    lines += [Line(h.at, _name(h.who), "", h.what) for h in of(project.happenings.select_related("who"))]
+    lines += [Line(h.at, _name(h.who), "", h.what) for h in of(project.events.select_related("who"))]
     for design in project.designs.all():
         for key, ticks in ticks_of(design).items():
             words = {True: f"answered for the caution {key}", False: f"took back the answer for the caution {key}"}
@@ -92,7 +94,7 @@ def _edit(edit: Edit, project: Project, letters: dict[int, str], system: str) ->
     gone = "left behind" if edit.dropped else "undone" if edit.place > project.cursor else ""
     letter = letters.get(edit.design_id or 0, "")
     if edit.path:
-        change = f"{told(edit.path, edit.before, system)} → {told(edit.path, edit.after, system)}"
+        change = f"{value_text(edit.path, edit.before, system)} → {value_text(edit.path, edit.after, system)}"
         return Line(edit.at, _name(edit.author), letter, name_of(edit.path), change, gone)
     names = [name_of(path) for path in edit.after or {}]
     more = f" and {len(names) - NAMED} more" if len(names) > NAMED else ""
@@ -109,7 +111,7 @@ def name_of(path: str) -> str:
         return path.rpartition(".")[2].replace("_", " ").capitalize()
 
 
-def told(path: str, value: Any, system: str) -> str:
+def value_text(path: str, value: Any, system: str) -> str:
     """A kept value in the reader's units; what is no single value by its size."""
     if value is None:
         return "none"

@@ -32,8 +32,8 @@ def page(kind: Link) -> Callable[..., HttpResponse]:
     @login_not_required
     @require_http_methods(["GET", "HEAD", "POST"])
     def view(request: HttpRequest, token: str) -> HttpResponse:
-        told = kind.found(token)
-        if told is None:
+        text = kind.found(token)
+        if text is None:
             return _closed(request, "This link is not open, or not any more. Ask for another.")
         if request.method == "POST" and isinstance(request.user, User):
             try:
@@ -44,8 +44,8 @@ def page(kind: Link) -> Callable[..., HttpResponse]:
                 return _closed(request, str(error))
         if not request.user.is_authenticated:
             request.session["invited"] = request.path  # an account may be opened with it
-        more = {"until": told.until, "here": request.path}
-        answer = render(request, "workspace/offer.html", {**kind.words(told), **more})
+        more = {"until": text.until, "here": request.path}
+        answer = render(request, "workspace/offer.html", {**kind.words(text), **more})
         answer["X-Robots-Tag"] = "noindex, nofollow"
         answer["Referrer-Policy"] = "same-origin"
         return answer
@@ -69,20 +69,20 @@ def _open(token: str, user: User) -> HttpResponseRedirect:
     return redirect("screen", project.pk, project.designs.all()[0].letter, "scheme")
 
 
-def _firm_words(told: Invitation) -> dict[str, str]:
+def _firm_words(payload: Invitation) -> dict[str, str]:
     return {
-        "title": told.firm.name,
-        "text": f"{told.made_by or 'Somebody'} asks you to come to {told.firm.name} as {told.role}: "
-        f"{ROLE_WORDS[Role(told.role)]}.",
-        "button": f"Come to {told.firm.name}",
+        "title": payload.firm.name,
+        "text": f"{payload.made_by or 'Somebody'} asks you to come to {payload.firm.name} as {payload.role}: "
+        f"{ROLE_WORDS[Role(payload.role)]}.",
+        "button": f"Come to {payload.firm.name}",
     }
 
 
-def _project_words(told: Share) -> dict[str, str]:
+def _project_words(payload: Share) -> dict[str, str]:
     return {
-        "title": told.project.name,
-        "text": f"{told.made_by or 'Somebody'} shares the project {told.project.name} with you: "
-        f"to {told.get_need_display()}.",
+        "title": payload.project.name,
+        "text": f"{payload.made_by or 'Somebody'} shares the project {payload.project.name} with you: "
+        f"to {payload.get_need_display()}.",
         "button": "Open it",
     }
 

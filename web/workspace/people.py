@@ -8,13 +8,13 @@ from django.urls import reverse
 from django.views.decorators.http import require_http_methods
 
 from web.accounts.requests import SignedIn
+from web.editor.view_state import whole
 from web.firms.models import Firm, Member, Role
 from web.projects.models import Project
 from web.projects.permissions import project_for, right_of
 from web.projects.services import sharing
-from web.sheet.look import whole
 from web.ui.origin import public_origin
-from web.workspace.acts import Acts, acted
+from web.workspace.actions import Acts, acted
 
 RIGHT_WORDS = {
     "view": "you may look at it",
@@ -28,14 +28,14 @@ RIGHT_WORDS = {
 def people(request: SignedIn, pk: int) -> HttpResponse:
     """Who sees a project; what its owner does about that."""
     project = project_for(request.user, pk)
-    told: dict[str, Any] = {}
+    text: dict[str, Any] = {}
     if request.method == "POST":
-        told = acted(request, ACTS, project)
-        if not told:
+        text = acted(request, ACTS, project)
+        if not text:
             stays = Project.objects.visible_to(request.user).filter(pk=pk).exists()
             return redirect("people", pk) if stays else redirect("projects")
     return render(
-        request, "workspace/people.html", _page(request, project) | told, status=422 if "problem" in told else 200
+        request, "workspace/people.html", _page(request, project) | text, status=422 if "problem" in text else 200
     )
 
 
@@ -45,14 +45,17 @@ def _page(request: SignedIn, project: Project) -> dict[str, Any]:
     mine = request.user.memberships.filter(role__in=sharing.DESIGNS).select_related("firm")
     runs = any(m.user_id == request.user.pk and m.role == Role.OWNER for m in members)
     return {
-        "project": project, "owns": right == "own", "right": RIGHT_WORDS.get(right, ""), "members": members,
+        "project": project,
+        "owns": right == "own",
+        "right": RIGHT_WORDS.get(right, ""),
+        "members": members,
         "runs": runs,
         "letter": project.designs.order_by("archived", "place").values_list("letter", flat=True)[0],
         "designers": [m for m in members if m.role in sharing.DESIGNS and m.user_id != project.owner_id],
         "shares": project.shares.filter(ended=None).select_related("user"),
         "firms": mine if project.firm_id is None else (),
         "days": sharing.USUAL_DAYS,
-    }  # fmt: skip
+    }
 
 
 def _share(request: SignedIn, project: Project) -> dict[str, Any]:
@@ -79,7 +82,10 @@ def _hand_over(request: SignedIn, project: Project) -> None:
 
 
 ACTS: Acts = {
-    "share": _share, "end": _end, "give": _give, "hand-over": _hand_over,
+    "share": _share,
+    "end": _end,
+    "give": _give,
+    "hand-over": _hand_over,
     "take-out": lambda request, project: sharing.take_out(project=project, author=request.user),
-}  # fmt: skip
+}
 """What can be done about a project's people, by the name of the button."""

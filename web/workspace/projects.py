@@ -13,10 +13,12 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
+from heat.common.tables import reading
 from heat.errors import HeatError
-from heat.tables import reading
 from web.accounts.models import User
 from web.accounts.requests import SignedIn
+from web.editor.design_page import DesignPage
+from web.editor.view_state import whole
 from web.firms.models import Firm, Role
 from web.logs.archive import bring_logs
 from web.logs.models import Log
@@ -25,14 +27,12 @@ from web.prices.books import take_over
 from web.projects.archive import MOST_BYTES, bring_back, read_members
 from web.projects.models import Design, Project
 from web.projects.permissions import counted, first_designs
+from web.projects.services import deletion, sharing
 from web.projects.services import designs as services
-from web.projects.services import leaving, sharing
-from web.sheet.look import whole
-from web.sheet.page import Sheet
+from web.simulations.tallies import known, small
 from web.ui import units
 from web.workspace.registry import steps
 from web.workspace.views import once
-from web.years.small import known, small
 
 LISTED, LIST_S = 50, 1.0
 """Projects on a page of the list, and seconds it may spend on years that are not kept."""
@@ -44,17 +44,15 @@ class ProjectForm(forms.Form):
     town = forms.CharField(max_length=14, required=False)
 
 
-def _list(
-    request: SignedIn, form: ProjectForm, unclear: Unclear | None = None, brought: str = ""
-) -> HttpResponse:  # fmt: skip
-    asked = request.GET.get("q", "").replace("\0", "")[:80].strip()
+def _list(request: SignedIn, form: ProjectForm, unclear: Unclear | None = None, brought: str = "") -> HttpResponse:
+    requested = request.GET.get("q", "").replace("\0", "")[:80].strip()
     page = whole(request.GET.get("page"), 1, 10_000) or 1
     latest = Log.objects.filter(project=OuterRef("project")).order_by("-began", "-pk")
-    found = first_designs(request.user, asked).annotate(
+    found = first_designs(request.user, requested).annotate(
         due=Subquery(latest.values("due")[:1]), due_words=Subquery(latest.values("due_words")[:1])
     )
-    counts = counted(request.user, asked)
-    count, until = counts["shown"], monotonic() + LIST_S
+    counts = counted(request.user, requested)
+    count, until = counts["displayed"], monotonic() + LIST_S
     memberships = list(request.user.memberships.select_related("firm"))
     roles = {m.firm_id: m.role for m in memberships}
     rows = [
@@ -62,13 +60,22 @@ def _list(
         for design in found[(page - 1) * LISTED : page * LISTED]
     ]
     context = {
-        "rows": rows, "form": form, "asked": asked, "count": count, "page": page,
-        "before": page - 1 if page > 1 else None, "after": page + 1 if page * LISTED < count else None,
-        "deleted": Project.objects.deleted_by(request.user) if counts["deleted"] else (), "grace": settings.GRACE_DAYS,
-        "unclear": unclear, "brought": brought, "memberships": memberships,
+        "rows": rows,
+        "form": form,
+        "requested": requested,
+        "count": count,
+        "page": page,
+        "before": page - 1 if page > 1 else None,
+        "after": page + 1 if page * LISTED < count else None,
+        "deleted": Project.objects.deleted_by(request.user) if counts["deleted"] else (),
+        "grace": settings.GRACE_DAYS,
+        "unclear": unclear,
+        "brought": brought,
+        "memberships": memberships,
         "designs_in": [m for m in memberships if m.role in sharing.DESIGNS],
-        "first": (page - 1) * LISTED + 1, "last": (page - 1) * LISTED + len(rows),
-    }  # fmt: skip
+        "first": (page - 1) * LISTED + 1,
+        "last": (page - 1) * LISTED + len(rows),
+    }
     status = 422 if unclear or brought or form.errors else 200
     return render(request, "workspace/projects.html", context, status=status)
 
@@ -84,7 +91,7 @@ def _whose(project: Project, user: Any, roles: dict[int, str]) -> dict[str, Any]
 
 
 def project_row(design: Design, user: Any, reckoning: bool) -> dict[str, Any]:
-    """A line of the list; figures that are not kept are reckoned if there is time."""
+    """A line of the list; figures that are not kept are calculated if there is time."""
     figures = small(design) if reckoning else known(design)
     on = getattr(design, "due", None)
     due = {
@@ -95,15 +102,15 @@ def project_row(design: Design, user: Any, reckoning: bool) -> dict[str, Any]:
     row: dict[str, Any] = due | {
         "project": design.project,
         "design": design,
-        "fraction": "open it to reckon",
+        "fraction": "open it to calculate",
         "bought": "",
     }
     if figures is None:
         return row
-    if not figures.reckoned:
-        return row | {"fraction": "not reckoned"}
+    if not figures.simulated:
+        return row | {"fraction": "not calculated"}
     unit = units.unit_of("kWh", user.units)
-    bought = units.number(units.shown(figures.bought_kwh, "kWh", user.units), unit.decimals)
+    bought = units.number(units.to_display(figures.bought_kwh, "kWh", user.units), unit.decimals)
     return row | {"fraction": units.number(100 * figures.fraction, 1), "bought": bought, "sign": unit.sign}
 
 
@@ -120,13 +127,13 @@ def new_project(request: SignedIn) -> HttpResponse:
     form = ProjectForm(request.POST)
     if not form.is_valid():
         return _list(request, form)
-    told = form.cleaned_data
+    text = form.cleaned_data
     try:
-        place = place_of(told["place"], request.POST.get("chosen") or told["town"]) if told["place"].strip() else None
+        place = place_of(text["place"], request.POST.get("chosen") or text["town"]) if text["place"].strip() else None
     except Unclear as unclear:
         return _list(request, form, unclear)
     with transaction.atomic():
-        project = services.begin_project(owner=request.user, name=told["name"], place=place)
+        project = services.begin_project(owner=request.user, name=text["name"], place=place)
         if request.POST.get("firm"):
             wanted = whole(request.POST["firm"], 0, 2**31) or 0
             firm = get_object_or_404(Firm.objects.of(request.user), pk=wanted)
@@ -164,11 +171,11 @@ def open_once(project: Project, user: User) -> None:
     designs = list(project.designs.all())
     for design in designs:
         design.project = project
-        Sheet(design, user).year  # noqa: B018 - simulated, or refused
-    sheet = Sheet(designs[0], user)
+        DesignPage(design, user).year  # noqa: B018 - simulated, or refused
+    page = DesignPage(designs[0], user)
     for step in steps():
         for view in filter(lambda view: view.listed, step.views):
-            view.build(sheet.at(view.key))
+            view.build(page.at(view.key))
 
 
 @require_POST
@@ -176,5 +183,5 @@ def delete_project(request: SignedIn, pk: int) -> HttpResponse:
     """Take a project out of sight, or bring it back."""
     deleted = request.POST.get("do") != "restore"
     mine = Project.objects.visible_to(request.user) if deleted else Project.objects.deleted_by(request.user)
-    leaving.delete_project(project=get_object_or_404(mine, pk=pk), author=request.user, deleted=deleted)
+    deletion.delete_project(project=get_object_or_404(mine, pk=pk), author=request.user, deleted=deleted)
     return redirect("projects")

@@ -8,9 +8,9 @@ from django.conf import settings
 from django.core.exceptions import ImproperlyConfigured
 from django.core.signals import setting_changed
 
+from web.editor.design_page import DesignPage
+from web.editor.step import Command, Rows, Step
 from web.projects.documents import Changes, Document, value_at
-from web.sheet.page import Sheet
-from web.sheet.step import Command, Rows, Step
 
 
 @cache
@@ -18,7 +18,7 @@ def steps() -> tuple[Step, ...]:
     """Every step, in order. Raises ImproperlyConfigured where two share a key or an address."""
     found = tuple(import_module(f"{name}.step").STEP for name in settings.STEPS)
     names = [step.key for step in found]
-    names += [part.path for step in found for part in (*step.actions, *step.pieces, *step.downloads)]
+    names += [part.path for step in found for part in (*step.actions, *step.fragments, *step.downloads)]
     doubled = sorted({name for name in names if names.count(name) > 1})
     if doubled:
         raise ImproperlyConfigured(f"Two steps share {', '.join(doubled)}: every key and address stands once.")
@@ -38,9 +38,9 @@ def step_of(key: str) -> Step | None:
     return next((step for step in steps() if step.key == key), None)
 
 
-def commands(sheet: Sheet) -> list[Command]:
+def commands(page: DesignPage) -> list[Command]:
     """What the command line finds, step by step."""
-    return [command for step in steps() for command in step.commands(sheet)]
+    return [command for step in steps() for command in step.commands(page)]
 
 
 def _rows(path: str) -> Rows:
@@ -52,17 +52,17 @@ def _rows(path: str) -> Rows:
 
 def add_row(document: Document, path: str, name: str) -> Changes:
     """The changes that add a row to a list. KeyError for a path that is no list."""
-    kept, row = _rows(path), _rows(path).new(document, name)
-    return {path: [*value_at(document, path), row], **kept.added(document, row)}
+    stored, row = _rows(path), _rows(path).new(document, name)
+    return {path: [*value_at(document, path), row], **stored.added(document, row)}
 
 
 def take_row(document: Document, path: str, index: int) -> Changes:
     """The changes that take a row from a list. KeyError for a path that is no list or has no such row."""
-    kept, rows = _rows(path), value_at(document, path)
+    stored, rows = _rows(path), value_at(document, path)
     if not 0 <= index < len(rows):
         raise KeyError(path)
     left = [row for i, row in enumerate(rows) if i != index]
-    return {path: left, **({} if left else kept.emptied(document))}
+    return {path: left, **({} if left else stored.emptied(document))}
 
 
 def chosen(document: Document, name: str, user: Any) -> Changes:

@@ -1,3 +1,3 @@
-from web.workspace.addresses import patterns
+from web.workspace.routes import patterns
 
 urlpatterns = patterns()

@@ -16,40 +16,40 @@ from django.views.decorators.http import require_POST, require_safe
 
 from heat.errors import HeatError
 from web.accounts.requests import SignedIn
+from web.editor.design_page import DesignPage
+from web.editor.edits import apply_changes, apply_edit, of_another
+from web.editor.step import Action, Download, Fragment, PageResult
+from web.editor.view_state import state_of, whole
 from web.projects.documents import Changes, Document
 from web.projects.models import Design
 from web.projects.permissions import Need, design_for
 from web.projects.services import designs as services
 from web.projects.services.edits import OF_PROJECT, OfAnother, as_typed_before, step_back, step_forward
-from web.projects.services.once import done_once
-from web.sheet.edits import apply_changes, apply_edit, of_another
-from web.sheet.look import look_of, whole
-from web.sheet.page import Sheet
-from web.sheet.step import Action, Download, Piece, Shown
+from web.projects.services.idempotency import done_once
+from web.workspace.concurrency import ConcurrencyLimit
 from web.workspace.registry import add_row, chosen, step_of, steps, take_row
 from web.workspace.shell import show, show_preview
-from web.workspace.turns import Turns
 
 View = Callable[..., HttpResponse]
-TOLD = 20_000
+MOST_POSTED = 20_000
 """Letters of changes a page may hand back."""
 DEEPEST, KEY = 40, 40
 """Brackets within brackets of such changes, and letters of a request's key."""
 
 
 AT_REST = BoundedSemaphore(1)
-"""What may wait is reckoned one at a time in each process, and not while an edit is at work there."""
-ASK_AGAIN_S = "1"
-edits = Turns(places=2, patience_s=2.0)
+"""What may wait is calculated one at a time in each process, and not while an edit is at work there."""
+RETRY_AFTER_S = "1"
+edits = ConcurrencyLimit(places=2, patience_s=2.0)
 """Edits at work at once in this process: more would only share its core and all be late."""
 
 
-def sheet_for(request: SignedIn, pk: int, letter: str, need: Need = "view") -> Sheet:
+def page_for(request: SignedIn, pk: int, letter: str, need: Need = "view") -> DesignPage:
     """The sheet of the design at an address. Raises Http404 where this person may not."""
-    return Sheet(design_for(request.user, pk, letter, need), request.user, look_of(request))
+    return DesignPage(design_for(request.user, pk, letter, need), request.user, state_of(request))
 
 
-def asking(request: SignedIn) -> str:
+def requesting_step(request: SignedIn) -> str:
     """The step whose page asks."""
     return str(request.POST.get("screen", ""))
 
@@ -61,7 +61,7 @@ def once(view: View) -> View:
     """
 
     @wraps(view)
-    def asked(request: SignedIn, *args: Any, **kwargs: Any) -> HttpResponse:
+    def requested(request: SignedIn, *args: Any, **kwargs: Any) -> HttpResponse:
         key = str(request.POST.get("key", "")).replace("\0", "")[:KEY]
         if request.POST.get("preview") == "1":
             return view(request, *args, **kwargs)
@@ -78,12 +78,14 @@ def once(view: View) -> View:
                 return redirect(location)
             if "pk" not in kwargs:
                 return redirect("projects")
-            return show(request, Shown(sheet=sheet_for(request, kwargs["pk"], kwargs["letter"])), asking(request))
+            return show(
+                request, PageResult(page=page_for(request, kwargs["pk"], kwargs["letter"])), requesting_step(request)
+            )
 
         with edits.mine():
             return done_once(author=request.user, key=key, run=run, again=again)
 
-    return asked
+    return requested
 
 
 # ---- what the steps declare
@@ -95,38 +97,42 @@ def acted(action: Action, needs: Need) -> View:
     @require_POST
     @once
     def view(request: SignedIn, pk: int, letter: str, **more: Any) -> HttpResponse:
-        done = action.run(request, sheet_for(request, pk, letter, needs), **more)
-        return show(request, done, asking(request)) if isinstance(done, Shown) else done
+        done = action.run(request, page_for(request, pk, letter, needs), **more)
+        return show(request, done, requesting_step(request)) if isinstance(done, PageResult) else done
 
     return view
 
 
-def answered(piece: Piece) -> View:
+def answered(fragment: Fragment) -> View:
     """The address of something a page fetches."""
 
     @require_safe
     def view(request: SignedIn, pk: int, letter: str, **more: Any) -> HttpResponse:
-        if piece.patient and (edits.now or not AT_REST.acquire(blocking=False)):
-            return HttpResponse(status=204, headers={"Retry-After": ASK_AGAIN_S})
+        if fragment.patient and (edits.now or not AT_REST.acquire(blocking=False)):
+            return HttpResponse(status=204, headers={"Retry-After": RETRY_AFTER_S})
         try:
-            sheet = sheet_for(request, pk, letter, piece.needs)
-            asked = whole(request.GET.get("r"), 0, 2**31)
-            if piece.patient and asked not in (None, sheet.project.revision):
+            page = page_for(request, pk, letter, fragment.needs)
+            requested = whole(request.GET.get("r"), 0, 2**31)
+            if fragment.patient and requested not in (None, page.project.revision):
                 return HttpResponse(status=204)
-            return piece.answer(request, sheet, **more)
+            return fragment.answer(request, page, **more)
         except HeatError as error:
             return words_for(error)
         finally:
-            if piece.patient:
+            if fragment.patient:
                 AT_REST.release()
 
     return view
 
 
 FILE_KINDS = {
-    "csv": "text/csv; charset=utf-8", "json": "application/json", "pdf": "application/pdf", "svg": "image/svg+xml",
-    "zip": "application/zip", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-}  # fmt: skip
+    "csv": "text/csv; charset=utf-8",
+    "json": "application/json",
+    "pdf": "application/pdf",
+    "svg": "image/svg+xml",
+    "zip": "application/zip",
+    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+}
 """Content types of files, by their ending."""
 
 
@@ -142,12 +148,12 @@ def taken_away(download: Download) -> View:
     @require_safe
     def view(request: SignedIn, pk: int, letter: str) -> HttpResponse:
         try:
-            sheet = sheet_for(request, pk, letter, download.needs)
-            made = download.make(sheet)
+            page = page_for(request, pk, letter, download.needs)
+            made = download.make(page)
         except HeatError as error:
             return words_for(error)
         answer = HttpResponse(made, content_type=kind)
-        name = download.file.format(letter=letter, project=slugify(sheet.project.name)[:60] or "project")
+        name = download.file.format(letter=letter, project=slugify(page.project.name)[:60] or "project")
         answer["Content-Disposition"] = f'attachment; filename="{name}"'
         return answer
 
@@ -159,7 +165,7 @@ def screen(request: SignedIn, pk: int, letter: str, screen: str) -> HttpResponse
     """A step of a design."""
     if step_of(screen) is None:
         raise Http404
-    return show(request, Shown(sheet=sheet_for(request, pk, letter)), screen)
+    return show(request, PageResult(page=page_for(request, pk, letter)), screen)
 
 
 # ---- edits
@@ -169,31 +175,37 @@ def screen(request: SignedIn, pk: int, letter: str, screen: str) -> HttpResponse
 @once
 def edit(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Set one value, or show what it would do."""
-    post, before = request.POST, sheet_for(request, pk, letter, "survey")
+    post, before = request.POST, page_for(request, pk, letter, "survey")
     known, preview = whole(post.get("revision"), 0, 2**31) or 0, post.get("preview") == "1"
-    sheet = apply_edit(
-        before.design, before.user, post.get("path", ""), post.get("value", ""), seen=post.get("seen", ""),
-        force=post.get("force") == "1", preview=preview, look=before.look,
-    )  # fmt: skip
-    refused = sheet.refusals or sheet.note
+    page = apply_edit(
+        before.design,
+        before.user,
+        post.get("path", ""),
+        post.get("value", ""),
+        expected=post.get("expected", post.get("seen", "")),  # a page opened before this version sends it as seen
+        force=post.get("force") == "1",
+        preview=preview,
+        state=before.state,
+    )
+    refused = page.refusals or page.note
     if preview and not refused:
-        return show_preview(request, sheet, asking(request))
+        return show_preview(request, page, requesting_step(request))
     if known and not preview:
-        sheet = _with_others(sheet, known, post.get("path", ""))
-    return show(request, Shown(sheet=sheet, status=422 if refused else 200), asking(request))
+        page = _with_others(page, known, post.get("path", ""))
+    return show(request, PageResult(page=page, status=422 if refused else 200), requesting_step(request))
 
 
-def _with_others(sheet: Sheet, known: int, path: str) -> Sheet:
+def _with_others(page: DesignPage, known: int, path: str) -> DesignPage:
     """The sheet with a word on what was changed elsewhere since the page knew revision ``known``, and by whom."""
-    if sheet.project.revision <= known + 1:
-        return sheet
-    others = sheet.project.edits.filter(revision__gt=known, dropped=False).exclude(path=path).select_related("author")
-    if sheet.note or not others:
-        return sheet
-    names = ", ".join(sorted({name for edit in others if (name := sheet.label_of(edit.path))}))
-    who = sorted({str(edit.author) for edit in others if edit.author_id not in (None, sheet.user.pk)})
+    if page.project.revision <= known + 1:
+        return page
+    others = page.project.edits.filter(revision__gt=known, dropped=False).exclude(path=path).select_related("author")
+    if page.note or not others:
+        return page
+    names = ", ".join(sorted({name for edit in others if (name := page.label_of(edit.path))}))
+    who = sorted({str(edit.author) for edit in others if edit.author_id not in (None, page.user.pk)})
     where = f"by {', '.join(who)}" if who else "in another tab"
-    return sheet.noting(f"Also changed {where}: {names or 'something'}. Both edits stand.")
+    return page.with_note(f"Also changed {where}: {names or 'something'}. Both edits stand.")
 
 
 @require_POST
@@ -206,33 +218,35 @@ def rows(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     def make(document: Document) -> Changes:
         return add_row(document, path, post.get("preset", "")) if index is None else take_row(document, path, index)
 
-    return _changed(request, sheet_for(request, pk, letter, "survey"), make)
+    return _changed(request, page_for(request, pk, letter, "survey"), make)
 
 
 @require_POST
 @once
 def choose(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Take a named set of values, or one the page hands back."""
-    post, sheet = request.POST, sheet_for(request, pk, letter, "survey")
+    post, page = request.POST, page_for(request, pk, letter, "survey")
 
     def make(document: Document) -> Changes:
         if "changes" in post:
-            return _told_changes(post["changes"])
-        return as_typed_before(sheet.design, chosen(document, post.get("preset", ""), request.user))
+            return _posted_changes(post["changes"])
+        return as_typed_before(page.design, chosen(document, post.get("preset", ""), request.user))
 
-    return _changed(request, sheet, make)
+    return _changed(request, page, make)
 
 
-def _changed(request: SignedIn, before: Sheet, make: Callable[[Document], Changes]) -> HttpResponse:
+def _changed(request: SignedIn, before: DesignPage, make: Callable[[Document], Changes]) -> HttpResponse:
     force = request.POST.get("force") == "1"
-    sheet = apply_changes(before.design, before.user, make, before.look, force)
-    return show(request, Shown(sheet=sheet, status=422 if sheet.note or sheet.refusals else 200), asking(request))
+    page = apply_changes(before.design, before.user, make, before.state, force)
+    return show(
+        request, PageResult(page=page, status=422 if page.note or page.refusals else 200), requesting_step(request)
+    )
 
 
-def _told_changes(text: str) -> Changes:
+def _posted_changes(text: str) -> Changes:
     """Values by path as the page hands them back. Raises KeyError for anything else."""
     try:
-        found = json.loads(text[:TOLD])
+        found = json.loads(text[:MOST_POSTED])
         written = json.dumps(found, ensure_ascii=False, allow_nan=False)
         written.encode()
     except (ValueError, RecursionError) as error:
@@ -248,25 +262,25 @@ def _told_changes(text: str) -> Changes:
 @once
 def undo(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Take the last edit of the project back."""
-    return _stepped(request, sheet_for(request, pk, letter, "survey"), step_back, "Nothing to undo.")
+    return _stepped(request, page_for(request, pk, letter, "survey"), step_back, "Nothing to undo.")
 
 
 @require_POST
 @once
 def redo(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Make the edit undone last again."""
-    return _stepped(request, sheet_for(request, pk, letter, "survey"), step_forward, "Nothing to redo.")
+    return _stepped(request, page_for(request, pk, letter, "survey"), step_forward, "Nothing to redo.")
 
 
-def _stepped(request: SignedIn, before: Sheet, step: Callable[..., Any], none: str) -> HttpResponse:
+def _stepped(request: SignedIn, before: DesignPage, step: Callable[..., Any], none: str) -> HttpResponse:
     try:
         design, edit = step(design=before.design, author=before.user)
     except OfAnother as other:
-        return show(request, Shown(sheet=of_another(before, other.edit), status=422), asking(request))
+        return show(request, PageResult(page=of_another(before, other.edit), status=422), requesting_step(request))
     except HeatError as error:
-        return show(request, Shown(sheet=before.noting(str(error)), status=422), asking(request))
-    sheet = Sheet(design, before.user, before.look)
-    return show(request, Shown(sheet=sheet if edit else sheet.noting(none)), asking(request))
+        return show(request, PageResult(page=before.with_note(str(error)), status=422), requesting_step(request))
+    page = DesignPage(design, before.user, before.state)
+    return show(request, PageResult(page=page if edit else page.with_note(none)), requesting_step(request))
 
 
 # ---- designs
@@ -276,54 +290,56 @@ def _stepped(request: SignedIn, before: Sheet, step: Callable[..., Any], none: s
 @once
 def save(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Keep the design as it stands as the base of the tally."""
-    sheet = sheet_for(request, pk, letter, "edit")
-    services.save_version(design=sheet.design, author=sheet.user)
-    return show(request, Shown(sheet=sheet), asking(request))
+    page = page_for(request, pk, letter, "edit")
+    services.save_version(design=page.design, author=page.user)
+    return show(request, PageResult(page=page), requesting_step(request))
 
 
 @require_POST
 @once
 def designs(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Copy, name, move, put away or bring back a design; save a version with a note, return to one."""
-    sheet, act = sheet_for(request, pk, letter, "edit"), DESIGN_ACTS.get(request.POST.get("do", ""))
+    page, act = page_for(request, pk, letter, "edit"), DESIGN_ACTS.get(request.POST.get("do", ""))
     if act is None:
         raise Http404
     try:
-        design = act(request, sheet) or sheet.design
+        design = act(request, page) or page.design
     except HeatError as error:
-        refused = sheet.noting(f"Not done: {getattr(error, 'allowed', error)}.")
-        return show(request, Shown(sheet=refused, status=422), asking(request))
-    return redirect("screen", pk, design.letter, asking(request) if step_of(asking(request)) else steps()[0].key)
+        refused = page.with_note(f"Not done: {getattr(error, 'allowed', error)}.")
+        return show(request, PageResult(page=refused, status=422), requesting_step(request))
+    return redirect(
+        "screen", pk, design.letter, requesting_step(request) if step_of(requesting_step(request)) else steps()[0].key
+    )
 
 
-def _keep(request: SignedIn, sheet: Sheet) -> None:
+def _save(request: SignedIn, page: DesignPage) -> None:
     name, note = request.POST.get("name", ""), request.POST.get("note", "")
-    services.describe_design(design=sheet.design, author=sheet.user, name=name, note=note)
+    services.describe_design(design=page.design, author=page.user, name=name, note=note)
 
 
-def _archive(request: SignedIn, sheet: Sheet) -> Design:
-    services.archive_design(design=sheet.design, author=sheet.user, archived=True)
-    left: Design = sheet.project.designs.filter(archived=False)[0]
+def _archive(request: SignedIn, page: DesignPage) -> Design:
+    services.archive_design(design=page.design, author=page.user, archived=True)
+    left: Design = page.project.designs.filter(archived=False)[0]
     return left
 
 
-def _return(request: SignedIn, sheet: Sheet) -> None:
-    version = get_object_or_404(sheet.design.versions, pk=whole(request.POST.get("version"), 0, 2**31) or 0)
-    services.return_to(design=sheet.design, author=sheet.user, version=version)
+def _return(request: SignedIn, page: DesignPage) -> None:
+    version = get_object_or_404(page.design.versions, pk=whole(request.POST.get("version"), 0, 2**31) or 0)
+    services.return_to(design=page.design, author=page.user, version=version)
 
 
-def _version(request: SignedIn, sheet: Sheet) -> None:
-    services.save_version(design=sheet.design, author=sheet.user, note=request.POST.get("note", ""))
+def _version(request: SignedIn, page: DesignPage) -> None:
+    services.save_version(design=page.design, author=page.user, note=request.POST.get("note", ""))
 
 
-DESIGN_ACTS: dict[str, Callable[[SignedIn, Sheet], Design | None]] = {
-    "copy": lambda request, sheet: services.copy_design(design=sheet.design, author=sheet.user),
+DESIGN_ACTS: dict[str, Callable[[SignedIn, DesignPage], Design | None]] = {
+    "copy": lambda request, page: services.copy_design(design=page.design, author=page.user),
     "version": _version,
-    "left": lambda request, sheet: services.move_design(design=sheet.design, author=sheet.user, by=-1),
-    "right": lambda request, sheet: services.move_design(design=sheet.design, author=sheet.user, by=1),
-    "keep": _keep,
+    "left": lambda request, page: services.move_design(design=page.design, author=page.user, by=-1),
+    "right": lambda request, page: services.move_design(design=page.design, author=page.user, by=1),
+    "keep": _save,
     "archive": _archive,
     "return": _return,
-    "restore": lambda request, sheet: services.archive_design(design=sheet.design, author=sheet.user, archived=False),
+    "restore": lambda request, page: services.archive_design(design=page.design, author=page.user, archived=False),
 }
 """What can be done with a design, by the name of the button; the design to show then, if it is another."""

@@ -9,10 +9,13 @@ from datetime import timedelta
 from django.urls import get_resolver
 from django.utils import timezone
 
-from heat.year import simulate
+from heat.simulation.year import simulate
 from web.accounts.models import Token
 from web.accounts.tokens import make_token
-from web.api.addresses import api
+from web.api.endpoints import api
+from web.jobs.limits import A_MINUTE, RUNNING
+from web.jobs.models import Run, Spent
+from web.jobs.services import simulate_chunk
 from web.logs.services import begin_log
 from web.projects.climates import merrow_coast
 from web.projects.models import Project
@@ -20,21 +23,34 @@ from web.projects.services.designs import create_project
 from web.projects.services.sharing import give_to_firm
 from web.projects.tests.helpers import FirmCase
 from web.reports.models import Report
-from web.runs.limits import A_MINUTE, RUNNING
-from web.runs.models import Run, Spent
-from web.runs.services import reckon_chunk
 
 VOLUME = "system.store.volume_l"
-SWEEP = {"questions": [{"name": "store", "answers": [
-    {"name": "300 L", "set": {VOLUME: 300}}, {"name": "400 L", "set": {VOLUME: 400}}]}]}  # fmt: skip
+SWEEP = {
+    "questions": [
+        {"name": "store", "answers": [{"name": "300 L", "set": {VOLUME: 300}}, {"name": "400 L", "set": {VOLUME: 400}}]}
+    ]
+}
 NEEDS = {
-    "reckon_document": ("reckon", "view"), "list_projects": ("read", ""), "begin_project": ("write", ""),
-    "one_project": ("read", "view"), "one_design": ("read", "view"), "change_design": ("write", "survey"),
-    "design_year": ("read", "view"), "design_hours": ("read", "view"), "list_weather": ("read", "view"),
-    "bring_weather": ("write", "survey"), "ask_sweep": ("reckon", "edit"), "run_progress": ("read", "view"),
-    "run_results": ("read", "view"), "end_run": ("reckon", "edit"), "take_readings": ("write", "survey"),
-    "list_reports": ("read", "view"), "issue_report": ("write", "edit"), "report_pdf": ("read", "view"),
-}  # fmt: skip
+    "simulate_document": ("reckon", "view"),
+    "simulate_document_by_its_earlier_address": ("reckon", "view"),
+    "list_projects": ("read", ""),
+    "begin_project": ("write", ""),
+    "one_project": ("read", "view"),
+    "one_design": ("read", "view"),
+    "change_design": ("write", "survey"),
+    "design_year": ("read", "view"),
+    "design_hours": ("read", "view"),
+    "list_weather": ("read", "view"),
+    "bring_weather": ("write", "survey"),
+    "request_sweep": ("reckon", "edit"),
+    "run_progress": ("read", "view"),
+    "run_results": ("read", "view"),
+    "end_run": ("reckon", "edit"),
+    "take_readings": ("write", "survey"),
+    "list_reports": ("read", "view"),
+    "issue_report": ("write", "edit"),
+    "report_pdf": ("read", "view"),
+}
 """Of each address: what its key must be for, and what its person needs with the project."""
 OPEN = {"api-root", "openapi-json"}
 
@@ -47,10 +63,10 @@ class ApiCase(FirmCase):
     def setUp(self):
         self.mine = self.key()
 
-    def call(self, method, path, told=None, key=None, **more):
+    def call(self, method, path, payload=None, key=None, **more):
         headers = {"Authorization": f"Bearer {key or self.mine}"} if key != "" else {}
-        if told is not None:
-            more |= {"data": json.dumps(told), "content_type": "application/json"}
+        if payload is not None:
+            more |= {"data": json.dumps(payload), "content_type": "application/json"}
         return self.client.generic(method, f"/api/{path}", headers=headers, **more)
 
     @property
@@ -58,7 +74,7 @@ class ApiCase(FirmCase):
         return f"projects/{self.project.pk}/designs/A"
 
 
-class Doors(ApiCase):
+class Authentication(ApiCase):
     """Every address by every kind of key, from the interface's own table."""
 
     def operations(self):
@@ -76,14 +92,21 @@ class Doors(ApiCase):
 
     def bodies(self):
         return {
-            "reckon_document": {"project": self.project.pk}, "begin_project": {"name": "Net loft"},
-            "change_design": {"set": {"demand.people": 5}}, "ask_sweep": SWEEP,
-            "take_readings": {"readings": []}, "issue_report": {"sections": ["tank"]},
-        }  # fmt: skip
+            "simulate_document": {"project": self.project.pk},
+            "simulate_document_by_its_earlier_address": {"project": self.project.pk},
+            "begin_project": {"name": "Net loft"},
+            "change_design": {"set": {"demand.people": 5}},
+            "request_sweep": SWEEP,
+            "take_readings": {"readings": []},
+            "issue_report": {"sections": ["tank"]},
+        }
 
-    def ask(self, name, method, path, key):
-        values = {"{int:pk}": str(self.log.pk if "/logs/" in path else self.project.pk), "{letter}": "A",
-                  "{int:number}": str(self.run_pk if "/runs/" in path else 1)}  # fmt: skip
+    def require(self, name, method, path, key):
+        values = {
+            "{int:pk}": str(self.log.pk if "/logs/" in path else self.project.pk),
+            "{letter}": "A",
+            "{int:number}": str(self.run_pk if "/runs/" in path else 1),
+        }
         for part, value in values.items():
             path = path.replace(part, value)
         return self.call(method, path.lstrip("/"), self.bodies().get(name), key=key).status_code
@@ -104,16 +127,16 @@ class Doors(ApiCase):
         for name, (method, path) in self.operations().items():
             scope, need = NEEDS[name]
             with self.subTest(address=name):
-                self.assertEqual(self.ask(name, method, path, ""), 401)
-                self.assertEqual(self.ask(name, method, path, ended), 401)
-                self.assertEqual(self.ask(name, method, path, "rl_nonsense"), 401)
+                self.assertEqual(self.require(name, method, path, ""), 401)
+                self.assertEqual(self.require(name, method, path, ended), 401)
+                self.assertEqual(self.require(name, method, path, "rl_nonsense"), 401)
                 for other, key in scoped.items():
                     if other != scope:
-                        self.assertEqual(self.ask(name, method, path, key), 403)
+                        self.assertEqual(self.require(name, method, path, key), 403)
                 if not need:
                     continue
                 for person, key in keys.items():
-                    status = self.ask(name, method, path, key) if name != "bring_weather" else None
+                    status = self.require(name, method, path, key) if name != "bring_weather" else None
                     wanted = None if status is None else 404 if person == "stranger" else 403
                     if person in may[need]:
                         self.assertIn(
@@ -122,7 +145,7 @@ class Doors(ApiCase):
                     else:
                         self.assertEqual(status, wanted)
                 if name != "bring_weather":
-                    self.assertEqual(self.ask(name, method, path, elsewhere), 404)
+                    self.assertEqual(self.require(name, method, path, elsewhere), 404)
 
     def test_signing_in_opens_nothing_here(self):
         self.client.force_login(self.user)
@@ -130,12 +153,12 @@ class Doors(ApiCase):
 
 
 class Works(ApiCase):
-    def test_a_document_is_reckoned_as_the_core_does(self):
-        told = self.call("POST", "reckon", {"document": {"system": {"store": {"volume_l": 400}}}, "months": True})
-        self.assertEqual(told.status_code, 200)
+    def test_a_document_is_simulated_as_the_core_does(self):
+        text = self.call("POST", "reckon", {"document": {"system": {"store": {"volume_l": 400}}}, "months": True})
+        self.assertEqual(text.status_code, 200)
         design = self.fresh().document()
         design["system"]["store"]["volume_l"] = 400
-        year = told.json()
+        year = text.json()
         from heat.design import Design, parse
 
         book = simulate(
@@ -147,32 +170,42 @@ class Works(ApiCase):
 
     def test_a_value_changed_is_an_edit_with_its_author(self):
         key = self.key("designer")
-        told = self.call("PATCH", self.there, {"set": {VOLUME: 410}, "seen": {VOLUME: 300}}, key=key)
-        self.assertEqual((told.status_code, told.json()["revision"]), (200, 1))
+        text = self.call("PATCH", self.there, {"set": {VOLUME: 410}, "seen": {VOLUME: 300}}, key=key)
+        self.assertEqual((text.status_code, text.json()["revision"]), (200, 1))
         again = self.call("PATCH", self.there, {"set": {VOLUME: 500}, "seen": {VOLUME: 300}}, key=key)
         self.assertEqual((again.status_code, again.json()["where"]), (409, VOLUME))
         self.assertEqual(str(self.project.edits.get().author), "designer")
         self.assertEqual(self.call("GET", self.there).json()["document"]["system"]["store"]["volume_l"], 410)
 
     def test_refusals_in_the_same_words_with_their_place(self):
-        told = self.call("PATCH", self.there, {"set": {VOLUME: -4}})
-        self.assertEqual((told.status_code, told.json()["where"]), (422, VOLUME))
-        for odd in ({"set": {"no.such": 1}}, {"set": {}}, {"set": {"weather": 7}}, {"set": {VOLUME: {"a": "\0"}}},
-                    {"set": {"demand.people": 5}, "more": 1}, [], None):  # fmt: skip
-            told = self.call("PATCH", self.there, odd)
-            self.assertIn(told.status_code, (400, 415, 422), odd)
-            self.assertTrue(told.json()["error"])
+        text = self.call("PATCH", self.there, {"set": {VOLUME: -4}})
+        self.assertEqual((text.status_code, text.json()["where"]), (422, VOLUME))
+        for odd in (
+            {"set": {"no.such": 1}},
+            {"set": {}},
+            {"set": {"weather": 7}},
+            {"set": {VOLUME: {"a": "\0"}}},
+            {"set": {"demand.people": 5}, "more": 1},
+            [],
+            None,
+        ):
+            text = self.call("PATCH", self.there, odd)
+            self.assertIn(text.status_code, (400, 415, 422), odd)
+            self.assertTrue(text.json()["error"])
         raw = self.client.generic(
-            "PATCH", f"/api/{self.there}", '{"set": {"demand.people": NaN}}', content_type="application/json",
+            "PATCH",
+            f"/api/{self.there}",
+            '{"set": {"demand.people": NaN}}',
+            content_type="application/json",
             headers={"Authorization": f"Bearer {self.mine}"},
-        )  # fmt: skip
+        )
         self.assertEqual(raw.status_code, 422)
         self.assertEqual(self.project.edits.count(), 0)
 
     def test_what_is_no_json_is_refused(self):
         for kind in ("text/plain", "application/x-www-form-urlencoded"):
-            told = self.call("PATCH", self.there, data='{"set": {"demand.people": 5}}', content_type=kind)
-            self.assertEqual(told.status_code, 415)
+            text = self.call("PATCH", self.there, data='{"set": {"demand.people": 5}}', content_type=kind)
+            self.assertEqual(text.status_code, 415)
         self.assertEqual(self.project.edits.count(), 0)
 
     def test_a_project_from_its_place_to_its_year(self):
@@ -197,12 +230,12 @@ class Works(ApiCase):
         self.assertTrue(odd.json()["error"])
         self.assertEqual(len(self.call("GET", f"projects/{self.project.pk}/weather").json()), 1)
 
-    def test_a_sweep_from_asked_to_told(self):
-        asked = self.call("POST", f"{self.there}/sweeps", SWEEP)
-        self.assertEqual(asked.status_code, 202)
-        number = asked.json()["number"]
+    def test_a_sweep_from_requested_to_reported(self):
+        requested = self.call("POST", f"{self.there}/sweeps", SWEEP)
+        self.assertEqual(requested.status_code, 202)
+        number = requested.json()["number"]
         for index in Run.objects.get(pk=number).chunks.values_list("index", flat=True):
-            reckon_chunk(number, index)
+            simulate_chunk(number, index)
         self.assertTrue(self.call("GET", f"runs/{number}").json()["finished"])
         rows = self.call("GET", f"runs/{number}/results").json()["rows"]
         self.assertEqual([row["store"] for row in rows], ["300 L", "400 L"])
@@ -218,10 +251,10 @@ class Works(ApiCase):
 
     def test_readings_once(self):
         log = begin_log(design=self.fresh(), author=self.user)
-        told = {"readings": [{"at": timezone.now().isoformat(), "collector": 41.5}, {"at": "never"}]}
-        first = self.call("POST", f"logs/{log.pk}/readings", told).json()
+        text = {"readings": [{"at": timezone.now().isoformat(), "collector": 41.5}, {"at": "never"}]}
+        first = self.call("POST", f"logs/{log.pk}/readings", text).json()
         self.assertEqual(first["kept"], 1, first)
-        again = self.call("POST", f"logs/{log.pk}/readings", told).json()
+        again = self.call("POST", f"logs/{log.pk}/readings", text).json()
         self.assertEqual((again["kept"], again["known"], len(again["refused"])), (0, 1, 1))
 
     def test_a_key_for_one_project_sees_no_other(self):
@@ -232,14 +265,14 @@ class Works(ApiCase):
         self.assertEqual(self.call("POST", "projects", {"name": "x"}, key=key).status_code, 403)
         self.assertEqual(Project.objects.count(), 2)
 
-    def test_a_list_asks_no_more_for_each_project(self):
+    def test_a_list_requests_no_more_for_each_project(self):
         key = self.key("designer")
         for name in ("Net loft", "Lime kiln", "Boat store"):
             project = create_project(owner=self.user, name=name, place="", weather=merrow_coast())
             give_to_firm(project=project, author=self.user, firm=self.firm)
         with self.assertNumQueries(5):  # key, that it is in use, projects, designs, how many
-            told = self.call("GET", "projects", key=key).json()
-        self.assertEqual({p["right"] for p in told["projects"]}, {"edit"})
+            text = self.call("GET", "projects", key=key).json()
+        self.assertEqual({p["right"] for p in text["projects"]}, {"edit"})
 
     def test_its_page_and_document(self):
         self.client.force_login(self.user)
@@ -266,9 +299,9 @@ class Limits(ApiCase):
         minute = timezone.now().replace(second=0, microsecond=0)
         for at in (minute, minute + timedelta(minutes=1)):
             Spent.objects.create(user=self.user, minute=at, years=A_MINUTE)
-        told = self.call("POST", "reckon", {})
-        self.assertEqual(told.status_code, 429)
-        self.assertIn("Wait for the next minute", told.json()["error"])
+        text = self.call("POST", "reckon", {})
+        self.assertEqual(text.status_code, 429)
+        self.assertIn("Wait for the next minute", text.json()["error"])
         self.assertEqual(self.call("POST", "reckon", {}, key=self.key("viewer")).status_code, 200)
 
     def test_long_questions_under_way(self):
@@ -276,14 +309,22 @@ class Limits(ApiCase):
         template = Run.objects.get(pk=run.json()["number"])
         for i in range(RUNNING):
             Run.objects.create(
-                project=self.project, letter="A", purpose="choices", question={}, document={}, engine="x", key=f"k{i}",
-                weather=template.weather, size=900, asked_by=self.user,
-            )  # fmt: skip
+                project=self.project,
+                letter="A",
+                purpose="choices",
+                question={},
+                document={},
+                engine="x",
+                key=f"k{i}",
+                weather=template.weather,
+                size=900,
+                requested_by=self.user,
+            )
         other = {"questions": [{**SWEEP["questions"][0], "name": "another"}]}
-        told = self.call("POST", f"{self.there}/sweeps", other)
-        self.assertEqual(told.status_code, 429)
-        self.assertIn("Wait for one to end, or stop one", told.json()["error"])
+        text = self.call("POST", f"{self.there}/sweeps", other)
+        self.assertEqual(text.status_code, 429)
+        self.assertIn("Wait for one to end, or stop one", text.json()["error"])
         self.assertEqual(self.call("POST", f"{self.there}/sweeps", other, key=self.key("designer")).status_code, 202)
-        page = self.client.force_login(self.user) or self.post("weigh/doubt", view="view=sure", seed="3")
+        page = self.client.force_login(self.user) or self.post("weigh/doubt", view="view=uncertainty", seed="3")
         self.assertEqual(page.status_code, 422)
         self.assertIn("Wait for one to end", page.content.decode())

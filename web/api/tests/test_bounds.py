@@ -9,33 +9,37 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from heat.tests.samples import EXAMPLES
 from web.accounts.models import User
 from web.api.tests.test_api import VOLUME, ApiCase
+from web.jobs.limits import A_MINUTE, KEY_A_MINUTE
+from web.jobs.models import Run, Spent
+from web.jobs.services import answer, simulate_chunk
 from web.projects.climates import climate
 from web.projects.models import Project, WeatherFile
 from web.projects.services.designs import create_project
 from web.reports.models import Report
-from web.runs.limits import A_MINUTE, KEY_A_MINUTE
-from web.runs.models import Run, Spent
-from web.runs.services import answer, reckon_chunk
 
 
 class Bounds(ApiCase):
     def test_what_is_too_large_is_refused_at_once_and_not_sent_back(self):
         deep = json.loads("[" * 60 + "]" * 60)
         for document in (
-            {"demand": {"measured_l": [1.0] * 200_000}}, {"demand": {"measured_l": [1] * 9001}}, {"demand": deep},
-            {"system": {"kind": "x" * 900_000}}, {"system": {"store": {"volume_l": "x" * 19_000}}},
-            {"system": {"store": {"volume_l": 1e308}}}, {"demand": {f"n{i}": i for i in range(70_000)}},
-        ):  # fmt: skip
+            {"demand": {"measured_l": [1.0] * 200_000}},
+            {"demand": {"measured_l": [1] * 9001}},
+            {"demand": deep},
+            {"system": {"kind": "x" * 900_000}},
+            {"system": {"store": {"volume_l": "x" * 19_000}}},
+            {"system": {"store": {"volume_l": 1e308}}},
+            {"demand": {f"n{i}": i for i in range(70_000)}},
+        ):
             start = perf_counter()
-            told = self.call("POST", "reckon", {"document": document})
-            self.assertIn(told.status_code, (413, 422))
-            self.assertLess(len(told.content), 1200)
-            self.assertTrue(told.json()["error"])
+            text = self.call("POST", "reckon", {"document": document})
+            self.assertIn(text.status_code, (413, 422))
+            self.assertLess(len(text.content), 1200)
+            self.assertTrue(text.json()["error"])
             self.assertLess(perf_counter() - start, 20)  # it was 34 s and 3.5 GB
 
     def test_a_body_over_a_megabyte_is_not_read(self):
-        told = self.call("POST", "reckon", {"document": {"demand": {"measured_l": [1.5] * 300_000}}})
-        self.assertEqual((told.status_code, told.json()["error"]), (413, "A body has 1 MB at most."))
+        text = self.call("POST", "reckon", {"document": {"demand": {"measured_l": [1.5] * 300_000}}})
+        self.assertEqual((text.status_code, text.json()["error"]), (413, "A body has 1 MB at most."))
 
     def test_texts_of_any_letters_but_none_a_database_lacks(self):
         name = "Tern Lane \U0001f31e Ötzmoor"
@@ -43,9 +47,9 @@ class Bounds(ApiCase):
         self.assertEqual((made.status_code, made.json()["name"]), (201, name))
         for odd in ("\ud83d", "a\0b"):
             raw = json.dumps({"name": odd})
-            told = self.call("POST", "projects", data=raw, content_type="application/json")
-            self.assertEqual(told.status_code, 422)
-            self.assertRegex(told.json()["error"], "letter|unicode")
+            text = self.call("POST", "projects", data=raw, content_type="application/json")
+            self.assertEqual(text.status_code, 422)
+            self.assertRegex(text.json()["error"], "letter|unicode")
 
     def test_a_text_where_a_number_belongs(self):
         for path in (
@@ -58,20 +62,20 @@ class Bounds(ApiCase):
             "demand",
         ):
             for value in ("x", "", [], {}, [["x"]], None, True, -1e14, {"key": 4}, ["x"] * 24):
-                told = self.call("PATCH", self.there, {"set": {path: value}})
-                self.assertLess(told.status_code, 500, (path, value))
+                text = self.call("PATCH", self.there, {"set": {path: value}})
+                self.assertLess(text.status_code, 500, (path, value))
 
     def test_more_layers_and_steps_than_anything_gains_by(self):
         fine = {"layers": 100, "step_minutes": 1}
-        told = self.call("POST", "reckon", {"document": {"reckoning": fine}})
-        self.assertEqual((told.status_code, told.json()["where"]), (422, "reckoning.layers"))
-        self.assertIn("take 60 layers", told.json()["error"])
-        told = self.call("PATCH", self.there, {"set": {f"reckoning.{name}": value for name, value in fine.items()}})
-        self.assertEqual(told.status_code, 422)
+        text = self.call("POST", "reckon", {"document": {"reckoning": fine}})
+        self.assertEqual((text.status_code, text.json()["where"]), (422, "reckoning.layers"))
+        self.assertIn("take 60 layers", text.json()["error"])
+        text = self.call("PATCH", self.there, {"set": {f"reckoning.{name}": value for name, value in fine.items()}})
+        self.assertEqual(text.status_code, 422)
 
     def test_cost_is_counted_by_work(self):
         times = iter((0.0, 3.0))
-        with patch("web.runs.limits.thread_time", lambda: next(times)):
+        with patch("web.jobs.limits.thread_time", lambda: next(times)):
             self.call("POST", "reckon", {})
         self.assertEqual(Spent.objects.get().years, 101)  # three seconds are a hundred plain years
 
@@ -79,16 +83,16 @@ class Bounds(ApiCase):
         self.assertLess(KEY_A_MINUTE, A_MINUTE)
         self.call("POST", "reckon", {})
         Spent.objects.update(years=KEY_A_MINUTE)
-        told = self.call("POST", "reckon", {})
-        self.assertEqual(told.status_code, 429)
+        text = self.call("POST", "reckon", {})
+        self.assertEqual(text.status_code, 429)
         self.assertEqual(self.call("POST", "reckon", {}, key=self.key()).status_code, 200)
 
 
 class Once(ApiCase):
-    def post(self, path, told, key):
+    def post(self, path, payload, key):
         headers = {"Authorization": f"Bearer {self.mine}", "Idempotency-Key": key}
         return self.client.generic(
-            "POST", f"/api/{path}", json.dumps(told), content_type="application/json", headers=headers
+            "POST", f"/api/{path}", json.dumps(payload), content_type="application/json", headers=headers
         )
 
     def test_a_project_and_a_report(self):
@@ -108,11 +112,11 @@ class OthersWeather(ApiCase):
             {"name": "own", "weather": self.project.weather.checksum},
             {"name": "theirs", "weather": theirs.checksum},
         ]
-        asked = self.call("POST", f"{self.there}/sweeps", {"questions": [{"name": "weather", "answers": answers}]})
-        self.assertEqual(asked.status_code, 202, asked.content)
-        run = Run.objects.get(pk=asked.json()["number"])
+        requested = self.call("POST", f"{self.there}/sweeps", {"questions": [{"name": "weather", "answers": answers}]})
+        self.assertEqual(requested.status_code, 202, requested.content)
+        run = Run.objects.get(pk=requested.json()["number"])
         for index in run.chunks.values_list("index", flat=True):
-            reckon_chunk(run.pk, index)
+            simulate_chunk(run.pk, index)
         self.assertEqual(list(answer(run).refused), [1])
         rows = self.call("GET", f"runs/{run.pk}/results").json()["rows"]
         self.assertIn("not kept", rows[1]["refused"])
@@ -124,14 +128,15 @@ class WeatherBrought(ApiCase):
         query = "&".join(f"{name}={value}" for name, value in more.items())
         return self.client.post(
             f"/api/projects/{self.project.pk}/weather?{query}",
-            {"file": SimpleUploadedFile("hills.json", raw)}, headers={"Authorization": f"Bearer {self.mine}"},
-        )  # fmt: skip
+            {"file": SimpleUploadedFile("hills.json", raw)},
+            headers={"Authorization": f"Bearer {self.mine}"},
+        )
 
     def now(self):
         project = Project.objects.get(pk=self.project.pk)
         return project.weather_id, project.survey["site"]["elevation_m"]
 
-    def test_kept_beside_unless_asked_to_use_and_moves_nothing_unless_asked(self):
+    def test_stored_beside_unless_requested_to_use_and_moves_nothing_unless_requested(self):
         weather, height = self.now()
         self.assertEqual((self.bring().json()["in_use"], self.now()), (False, (weather, height)))
         used = self.bring(use="true").json()

@@ -13,7 +13,7 @@ from schemathesis.specs.openapi.checks import (
 )
 
 from web.api.tests.test_api import ApiCase
-from web.runs.models import Spent
+from web.jobs.models import Spent
 
 EACH = 12
 """Made-up requests of each address."""
@@ -31,18 +31,24 @@ class Schema(ApiCase):
         found = schemathesis.openapi.from_wsgi(
             "/api/openapi.json", get_wsgi_application(), headers={"Authorization": f"Bearer {self.mine}"}
         )
-        asked = 0
+        requested = 0
         for one in found.get_all_operations():
             operation = one.ok()
 
             @given(case=operation.as_strategy())
-            @settings(max_examples=EACH, deadline=None, database=None, derandomize=True,
-                      suppress_health_check=list(HealthCheck), phases=[Phase.explicit, Phase.generate])  # fmt: skip
-            def hold(case):
-                nonlocal asked
-                asked += 1
+            @settings(
+                max_examples=EACH,
+                deadline=None,
+                database=None,
+                derandomize=True,
+                suppress_health_check=list(HealthCheck),
+                phases=[Phase.explicit, Phase.generate],
+            )
+            def lock(case):
+                nonlocal requested
+                requested += 1
                 for name, value in {"pk": self.project.pk, "letter": "A"}.items():
-                    if asked % 2 and name in (case.path_parameters or {}):
+                    if requested % 2 and name in (case.path_parameters or {}):
                         case.path_parameters[name] = value
                 Spent.objects.all().delete()
                 answer = case.call(
@@ -51,5 +57,5 @@ class Schema(ApiCase):
                 case.validate_response(answer, checks=CHECKS)
 
             with self.subTest(address=operation.label):
-                hold()
-        self.assertGreater(asked, 100)
+                lock()
+        self.assertGreater(requested, 100)

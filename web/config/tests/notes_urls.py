@@ -4,7 +4,7 @@ from django.urls import include, path
 
 from web.config.urls import handler404, handler500
 from web.config.urls import urlpatterns as usual
-from web.workspace.addresses import patterns
+from web.workspace.routes import patterns
 
 __all__ = ["handler404", "handler500", "urlpatterns"]
 urlpatterns = [*usual[:-1], path("", include(patterns()))]

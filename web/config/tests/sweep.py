@@ -6,15 +6,27 @@ from web.accounts.models import User
 from web.projects.models import Project
 from web.projects.tests.helpers import HTMX, DeskCase
 from web.ui.tests.browser import DemoCase
-from web.workspace.addresses import SHARED
 from web.workspace.registry import steps
+from web.workspace.routes import SHARED
 
 OPEN_TO_ALL = {
-    "client-page", "client-pdf",  # by an address nobody guesses, as the tests of paper show
-    "take-readings", "upkeep-calendar",  # by a key, as the tests of logs show
-    "health", "ready", "sign-in", "sign-out", "join", "password_reset", "password_reset_done", "password_reset_confirm",
-    "password_reset_complete", "sign-in-code", "invited", "shared",
-}  # fmt: skip
+    "client-page",
+    "client-pdf",  # by an address nobody guesses, as the tests of paper show
+    "take-readings",
+    "upkeep-calendar",  # by a key, as the tests of logs show
+    "health",
+    "ready",
+    "sign-in",
+    "sign-out",
+    "join",
+    "password_reset",
+    "password_reset_done",
+    "password_reset_confirm",
+    "password_reset_complete",
+    "sign-in-code",
+    "invited",
+    "shared",
+}
 OWN = {
     "towns",
     "projects",
@@ -30,7 +42,7 @@ OWN = {
     "people",
     "history",
     "now",
-    "remarks",
+    "comments",
     "firm",
     "new-firm",
     "password_change",
@@ -38,8 +50,15 @@ OWN = {
 }
 """Names of what is a person's own, beside what the steps declare."""
 CATALOGUE = {
-    "catalogue", "builder", "keep-built", "standing", "save-entry", "entry-table", "entry-away", "entry-download",
-}  # fmt: skip
+    "catalogue",
+    "builder",
+    "keep-built",
+    "standing",
+    "save-entry",
+    "entry-table",
+    "entry-away",
+    "entry-download",
+}
 """The catalogue's names: it holds a person's own entries only, as its own tests show."""
 
 
@@ -60,14 +79,14 @@ class StepSweep(DeskCase):
         found += [("get", f"{self.url(step.key)}?view={view.key}") for step in steps() for view in step.views]
         found += [("post", self.url(name)) for name in SHARED]
         for step in steps():
-            for part in (*step.actions, *step.pieces, *step.downloads):
+            for part in (*step.actions, *step.fragments, *step.downloads):
                 found.append(("post" if part in step.actions else "get", self.address(part)))
         return found
 
     def address(self, part):
         """Where a part stands; what its path holds stands for something that is there or not."""
-        held = {"file": self.project.weather_id, "upload": 1, "kind": "csv"}
-        more = {name: value for name, value in held.items() if f":{name}>" in part.path}
+        current = {"file": self.project.weather_id, "upload": 1, "kind": "csv"}
+        more = {name: value for name, value in current.items() if f":{name}>" in part.path}
         return reverse(part.name, kwargs={"pk": self.project.pk, "letter": "A", **more})
 
     def test_tabs_and_numbers_in_order(self):
@@ -82,7 +101,7 @@ class StepSweep(DeskCase):
                 with self.subTest(address=address):
                     self.assertContains(self.client.get(address), "<html")
                     self.assertNotContains(self.client.get(address, headers=HTMX), "<html")
-            for part in (*step.pieces, *step.downloads):
+            for part in (*step.fragments, *step.downloads):
                 with self.subTest(address=part.name):
                     self.assertEqual(self.client.get(self.address(part)).status_code, 200)
 
@@ -105,8 +124,8 @@ class StepSweep(DeskCase):
                 self.assertEqual(answer.status_code, 302)
                 self.assertTrue(answer.url.startswith("/sign-in"))
 
-    def test_no_address_stands_beside_the_registry(self):
-        declared = {part.name for step in steps() for part in (*step.actions, *step.pieces, *step.downloads)}
+    def test_no_address_is_beside_the_registry(self):
+        declared = {part.name for step in steps() for part in (*step.actions, *step.fragments, *step.downloads)}
         names = {k for k in get_resolver().reverse_dict if isinstance(k, str)}
         self.assertEqual(names, OPEN_TO_ALL | OWN | CATALOGUE | set(SHARED) | declared)
 

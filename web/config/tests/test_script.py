@@ -20,8 +20,12 @@ ROOT = Path(settings.ROOT)
 def ledger(*arguments, **environment):
     return subprocess.run(
         ["bash", str(ROOT / "ledger"), *arguments],
-        env={**os.environ, **environment}, capture_output=True, text=True, timeout=120, check=False,
-    )  # fmt: skip
+        env={**os.environ, **environment},
+        capture_output=True,
+        text=True,
+        timeout=120,
+        check=False,
+    )
 
 
 class Script(TestCase):
@@ -52,9 +56,13 @@ class Script(TestCase):
             copy = Path(folder) / "ledger"
             copy.write_text(script)
             done = subprocess.run(
-                ["/bin/bash", str(copy), "manage"], env={"PATH": str(tools), "LEDGER_STATE": f"{folder}/state"},
-                capture_output=True, text=True, timeout=60, check=False,
-            )  # fmt: skip
+                ["/bin/bash", str(copy), "manage"],
+                env={"PATH": str(tools), "LEDGER_STATE": f"{folder}/state"},
+                capture_output=True,
+                text=True,
+                timeout=60,
+                check=False,
+            )
             self.assertEqual(done.returncode, 1)
             self.assertIn("python3.11", done.stderr)
 
@@ -70,8 +78,11 @@ class Script(TestCase):
             fail = script[script.index("fail() {") : script.index("usage() {")]
             done = subprocess.run(
                 ["bash", "-c", f"{fail}\n{taken}\n{check}\nWEB_PORT={port}; check_web_port demo"],
-                capture_output=True, text=True, timeout=30, check=False,
-            )  # fmt: skip
+                capture_output=True,
+                text=True,
+                timeout=30,
+                check=False,
+            )
             self.assertEqual(done.returncode, 1)
             self.assertIn(f"port {port} is taken by another program", done.stderr)
 
@@ -87,12 +98,17 @@ class Script(TestCase):
                     self.assertIsNone(stranger.poll())
             stranger.kill()
 
-    def test_a_relative_state_folder_is_below_where_one_stands(self):
+    def test_a_relative_state_folder_is_below_where_one_is(self):
         with tempfile.TemporaryDirectory() as folder:
             done = subprocess.run(
-                ["bash", str(ROOT / "ledger"), "stop"], env={**os.environ, "LEDGER_STATE": "mine"}, cwd=folder,
-                capture_output=True, text=True, timeout=60, check=False,
-            )  # fmt: skip
+                ["bash", str(ROOT / "ledger"), "stop"],
+                env={**os.environ, "LEDGER_STATE": "mine"},
+                cwd=folder,
+                capture_output=True,
+                text=True,
+                timeout=60,
+                check=False,
+            )
             self.assertEqual(done.returncode, 0, done.stderr)
             self.assertTrue((Path(folder) / "mine" / "lock").exists())
 

@@ -26,29 +26,36 @@ class Https(SimpleTestCase):
 
 
 class Address(DeskCase):
-    def test_a_proxy_is_believed_only_where_one_is_told_of(self):
+    def test_a_proxy_is_believed_only_where_one_is_reported_of(self):
         form = {"username": "asta", "password": "wrong"}
-        told = {"X-Forwarded-For": "10.9.9.9, 10.1.2.3"}
+        text = {"X-Forwarded-For": "10.9.9.9, 10.1.2.3"}
         # on loopback alone, whoever passes something on is a program of this machine: believed, with a warning
         for behind, loopback, address in (
-            (False, False, "127.0.0.1"), (True, False, "10.1.2.3"), (False, True, "10.1.2.3"),
-        ):  # fmt: skip
+            (False, False, "127.0.0.1"),
+            (True, False, "10.1.2.3"),
+            (False, True, "10.1.2.3"),
+        ):
             with self.settings(BEHIND_PROXY=behind, ON_LOOPBACK=loopback):
                 self.client.logout()
-                self.client.post("/sign-in", form, headers=told)
+                self.client.post("/sign-in", form, headers=text)
             self.assertEqual(AccessAttempt.objects.latest("pk").ip_address, address)
 
     def test_cookies_are_bound_to_the_host_with_https(self):
         environment = {**os.environ, "LEDGER_HTTPS": "1", "DJANGO_SETTINGS_MODULE": "web.config.settings"}
-        ask = "from django.conf import settings as s; print(s.SESSION_COOKIE_NAME, s.SESSION_COOKIE_SECURE)"
+        question_key = "from django.conf import settings as s; print(s.SESSION_COOKIE_NAME, s.SESSION_COOKIE_SECURE)"
         done = subprocess.run(
-            [sys.executable, "-c", ask], cwd=settings.ROOT, env=environment, capture_output=True, text=True, check=False
+            [sys.executable, "-c", question_key],
+            cwd=settings.ROOT,
+            env=environment,
+            capture_output=True,
+            text=True,
+            check=False,
         )
         self.assertEqual(done.stdout.split(), ["__Host-sessionid", "True"])
 
 
 class Broken(DeskCase):
-    def test_a_fault_of_ours_is_told_calmly(self):
+    def test_a_fault_of_ours_is_reported_calmly(self):
         self.client.raise_request_exception = False
         with (
             patch("web.workspace.shell.tabs", side_effect=ZeroDivisionError("secret")),

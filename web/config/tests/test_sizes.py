@@ -5,21 +5,22 @@ from pathlib import Path
 from unittest import TestCase
 
 ROOT = Path(__file__).parents[3]
-MODULE_LINES, FUNCTION_LINES, TEMPLATE_LINE = 400, 60, 160
+MODULE_LINES, FUNCTION_LINES, TEMPLATE_LINE = 450, 45, 160
+"""Lines of a function are its statements as the parser prints them, whatever the formatter makes of them."""
 LONG = {
-    "heat/prepare.py prepare_parts": "one part after the other, each from its place in the document",
-    "heat/design/contradictions.py warnings": "a list of independent warnings, each two lines",
-    "heat/tests/random_designs.py document": "a whole random document in the order of its fields",
-    "heat/run/loop.py natural_flow": "one search for a root: bracket, halve and report share every value",
-    "heat/run/steps.py circulate": "the loop once around, in the order of the flow",
-    "heat/run/taps.py serve_tap": "the ways of drawing share the accounts they end in",
-    "web/present/account.py account": "one page of the ledger, column by column",
-    "web/present/drawing.py drawing": "one drawing, piece by piece in the order they overlap",
-    "web/present/tally.py explanations": "the explanation behind each figure of the tally, one after the other",
-    "web/steps/site/planes.py planes_view": "what one page declares",
-    "web/steps/site/horizon.py horizon_view": "what one page declares",
-    "web/steps/site/tests/test_browser.py test_from_nothing_to_a_ranking": "one path through four pages",
+    "heat/simulation/prepare.py prepare_hours": "one row of the year after the other",
+    "heat/simulation/loop.py natural_flow": "one search for a root: bracket, halve and report share every value",
+    "heat/simulation/steps.py circulate": "the loop once around, in the order of the flow",
+    "heat/simulation/taps.py serve_tap": "the ways of drawing share the accounts they end in",
+    "heat/simulation/taps.py draw_through_coil": "one search for a flow, and what it leaves in the layers",
+    "heat/simulation/hours.py _year_loop": "the year's loop, each step in the order the heat flows",
+    "heat/sun/mirror.py throw": "every facet's ray, one after the other, in a kernel",
+    "heat/studies/sweep.py sweep": "points checked, shared out and put together",
     "web/catalogue/bench.py bench_page": "what one page declares",
+    "web/presentation/plumbing.py _loop": "the loop's pipes in the order they are drawn",
+    "web/steps/demand/uses.py _detail": "what one page declares",
+    "web/steps/site/tests/test_browser.py test_from_nothing_to_a_ranking": "one path through four pages",
+    "scripts/screenshots.py main": "one picture after the other",
 }
 
 
@@ -38,7 +39,7 @@ class Sizes(TestCase):
             for path in sources()
             for node in ast.walk(ast.parse(path.read_text()))
             if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef)
-            and (node.end_lineno or node.lineno) - node.lineno + 1 > FUNCTION_LINES
+            and len(ast.unparse(node).splitlines()) > FUNCTION_LINES
         }
         self.assertEqual(long, set(LONG))
 

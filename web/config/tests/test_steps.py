@@ -5,16 +5,17 @@ from django.core.exceptions import ImproperlyConfigured
 from django.test import SimpleTestCase, override_settings
 
 from web.config.tests import sweep
-from web.present.kinds import KINDS
+from web.editor.tests.helpers import DesignPageCase
+from web.presentation.kinds import KINDS
 from web.projects.tests.helpers import HTMX
-from web.sheet.tests.helpers import SheetCase
 from web.workspace.registry import chosen, commands, steps
 
 NOTES = "web.config.tests.notes"
 with_notes = override_settings(
-    STEPS=(*settings.STEPS, NOTES), INSTALLED_APPS=[*settings.INSTALLED_APPS, NOTES],
+    STEPS=(*settings.STEPS, NOTES),
+    INSTALLED_APPS=[*settings.INSTALLED_APPS, NOTES],
     ROOT_URLCONF="web.config.tests.notes_urls",
-)  # fmt: skip
+)
 
 
 class EveryStep(sweep.StepSweep):
@@ -30,7 +31,7 @@ class EveryStepInTheBrowser(sweep.StepAxe):
 class NotesStep(sweep.StepSweep):
     keys = ("notes",)
 
-    def test_it_stands_last_and_brings_its_own(self):
+    def test_it_is_last_and_brings_its_own(self):
         self.assertEqual([step.key for step in steps()][-1], "notes")
         self.assertContains(self.client.get(self.url("notes")), "Nothing is noted yet.")
         self.post("note", screen="notes", text="ladder needed")
@@ -56,10 +57,10 @@ class Registry(SimpleTestCase):
                 chosen({}, name, None)
 
 
-class CommandLine(SheetCase):
+class CommandLine(DesignPageCase):
     def test_every_command_leads_somewhere(self):
         self.client.post(self.url("rows"), {"path": "site.planes", "preset": "roof", "screen": "site"}, headers=HTMX)
-        found = commands(self.sheet())
+        found = commands(self.page())
         texts = [c.text for c in found]
         self.assertEqual(len(set(texts)), len(texts))
         for wanted in (

@@ -7,10 +7,10 @@ from heat.catalogue import changes, entries
 from heat.demand.shapes import SHAPES
 from heat.design import parse
 from heat.design.changing import with_changes
-from heat.ledger import BOUGHT
-from heat.sweep import varied
-from heat.weighing.following import following
-from heat.year import simulate
+from heat.ledger.year_book import BOUGHT
+from heat.simulation.year import simulate
+from heat.studies.following import following
+from heat.studies.sweep import varied
 from web.demo.management.commands.load_demo import TERRACE
 from web.projects.climates import merrow_coast
 
@@ -20,7 +20,7 @@ class Findings(SimpleTestCase):
     def setUpClass(cls):
         super().setUpClass()
         cls.base = parse(TERRACE).model_dump(mode="json")
-        cls.told = " ".join((settings.ROOT / "docs" / "findings.md").read_text().split())
+        cls.text = " ".join((settings.ROOT / "docs" / "findings.md").read_text().split())
 
     def year(self, values, start=None):
         """Solar fraction (%), bought heat (kWh), hours of stagnation."""
@@ -33,7 +33,7 @@ class Findings(SimpleTestCase):
 
     def holds(self, *words):
         for text in words:
-            self.assertIn(text, self.told)
+            self.assertIn(text, self.text)
 
     def test_45_degrees_off_the_equator_cost_tubes_less_than_plates(self):
         lost = {}
@@ -47,22 +47,25 @@ class Findings(SimpleTestCase):
         self.holds(*(f"{name} {points:.1f} points ({kwh:.0f} kWh" for name, (points, kwh) in lost.items()))
 
     def test_a_bigger_store_hurts_where_collectors_are_few(self):
-        bought = lambda count, litres: self.year(
-            {"system.collector.count": count, "system.store.volume_l": litres}
-        )[1]  # fmt: skip
+        bought = lambda count, litres: self.year({"system.collector.count": count, "system.store.volume_l": litres})[1]
         one, two, four = ([bought(n, v) for v in (200.0, 600.0)] for n in (1, 2, 4))
         self.assertGreater(one[1], one[0])
         self.assertLess(four[1], four[0])
         self.holds(
-            f"one collector buys {one[1] - one[0]:.0f} kWh more", f"two buy {two[0] - two[1]:.0f} kWh less",
+            f"one collector buys {one[1] - one[0]:.0f} kWh more",
+            f"two buy {two[0] - two[1]:.0f} kWh less",
             f"four {four[0] - four[1]:.0f} kWh less",
-        )  # fmt: skip
+        )
 
     def test_what_an_evening_household_gains(self):
-        shaped = lambda shape, litres: self.year({
-            "demand.hour_shape": list(SHAPES[shape]), "demand.weekend_shape": None, "demand.pattern": "shape",
-            "system.store.volume_l": litres,
-        })[0]  # fmt: skip
+        shaped = lambda shape, litres: self.year(
+            {
+                "demand.hour_shape": list(SHAPES[shape]),
+                "demand.weekend_shape": None,
+                "demand.pattern": "shape",
+                "system.store.volume_l": litres,
+            }
+        )[0]
         gains = [shaped("evening house", v) - shaped("morning house", v) for v in (150.0, 300.0, 600.0)]
         self.assertEqual(gains, sorted(gains, reverse=True))
         self.holds("{:.1f} points with 150 L, {:.1f} with 300 L and {:.1f} with 600 L".format(*gains))

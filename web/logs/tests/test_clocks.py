@@ -6,8 +6,8 @@ from unittest.mock import patch
 from django.utils import timezone
 
 from web.logs.models import Log, Reading, hour_of, local_of, moment_of
-from web.logs.services import Told, add_readings, begin_log
-from web.logs.views import told_of
+from web.logs.services import IncomingReading, add_readings, begin_log
+from web.logs.views import readings_of
 from web.projects.models import WeatherFile
 from web.projects.tests.helpers import DeskCase
 
@@ -34,28 +34,28 @@ class Moments(DeskCase):
         log = self.log_at(14.0)
         now = datetime(2026, 5, 2, 23, 0, tzinfo=UTC)
         with patch.object(timezone, "now", return_value=now):
-            made, _refused = told_of([{"at": "2026-05-03T12:50:00", "collector": 40.0}], log)
-            kept = add_readings(log=log, author=self.user, told=made, source="logger")
-        self.assertEqual((kept.kept, kept.refused), (1, ()))
+            made, _refused = readings_of([{"at": "2026-05-03T12:50:00", "collector": 40.0}], log)
+            stored = add_readings(log=log, author=self.user, readings=made, source="logger")
+        self.assertEqual((stored.stored, stored.refused), (1, ()))
         self.assertEqual(Reading.objects.get().at, datetime(2026, 5, 2, 22, 50, tzinfo=UTC))
 
-    def test_around_summer_time_moments_with_an_offset_are_told_apart(self):
+    def test_around_summer_time_moments_with_an_offset_are_reported_apart(self):
         log = self.log_at(1.0)
         rows = [
             {"at": f"2026-10-25T02:30:00+0{zone}:00", "collector": 40.0} for zone in (2, 1)
         ]  # the hour that is twice
-        made, _refused = told_of(rows, log)
+        made, _refused = readings_of(rows, log)
         with patch.object(timezone, "now", return_value=datetime(2026, 11, 1, tzinfo=UTC)):
-            kept = add_readings(log=log, author=self.user, told=made, source="logger")
-        self.assertEqual(kept.kept, 2)
+            stored = add_readings(log=log, author=self.user, readings=made, source="logger")
+        self.assertEqual(stored.stored, 2)
         first, second = Reading.objects.order_by("at").values_list("at", flat=True)
         self.assertEqual(second - first, timedelta(hours=1))
         self.assertEqual([local_of(at, 1.0).hour for at in (first, second)], [1, 2])
 
-    def test_29_february_is_held_against_the_28th(self):
+    def test_29_february_is_checked_against_the_28th(self):
         self.assertEqual(hour_of(datetime(2028, 2, 29, 12, tzinfo=UTC), 0.0), 24 * 58 + 12)
         self.assertEqual(hour_of(datetime(2028, 3, 1, 12, tzinfo=UTC), 0.0), 24 * 59 + 12)
-        told = Told(datetime(2028, 2, 29, 12, tzinfo=UTC), {"collector": 40.0})
+        text = IncomingReading(datetime(2028, 2, 29, 12, tzinfo=UTC), {"collector": 40.0})
         log = self.log_at(0.0)
         with patch.object(timezone, "now", return_value=datetime(2028, 3, 2, tzinfo=UTC)):
-            self.assertEqual(add_readings(log=log, author=self.user, told=[told], source="typed").kept, 1)
+            self.assertEqual(add_readings(log=log, author=self.user, readings=[text], source="typed").stored, 1)

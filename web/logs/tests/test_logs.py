@@ -17,7 +17,7 @@ from web.logs.models import Calendar, Log, Reading, hour_of, local_of, moment_of
 from web.logs.reading import changed_since, rows_of, window_of
 from web.logs.services import (
     MOST_READINGS,
-    Told,
+    IncomingReading,
     add_photo,
     add_readings,
     begin_log,
@@ -31,10 +31,10 @@ from web.logs.services import (
     strike,
 )
 from web.logs.stand_in import Logger, hidden, lines_of
-from web.logs.upkeep import close_calendar, due_of, open_calendar, say_done
+from web.logs.upkeep import close_calendar, due_of, open_calendar, record_done
 from web.projects.tests.helpers import DeskCase
+from web.simulations.weather import weather_year
 from web.ui.pictures import PHOTO, drawn_anew
-from web.years.weather import weather_year
 
 NOON = datetime(2026, 5, 2, 12, 0, tzinfo=UTC)
 
@@ -53,16 +53,19 @@ class LogCase(DeskCase):
         super().setUp()
         self.log = begin_log(design=self.fresh(), author=self.user, heights=[0.0, 0.5, 0.85])
 
-    def keep(self, *told, source="typed"):
+    def save(self, *payload, source="typed"):
         return add_readings(
-            log=self.log, author=self.user, told=[Told(at, values) for at, values in told], source=source
+            log=self.log,
+            author=self.user,
+            readings=[IncomingReading(at, values) for at, values in payload],
+            source=source,
         )
 
 
 class Facts(LogCase):
     def test_readings_are_added_struck_out_and_never_changed(self):
-        self.assertEqual(self.keep((NOON, {"collector": 60.0, "s0": 30.0})).kept, 1)
-        self.assertEqual(self.keep((NOON, {"collector": 99.0})).known, 1)
+        self.assertEqual(self.save((NOON, {"collector": 60.0, "s0": 30.0})).stored, 1)
+        self.assertEqual(self.save((NOON, {"collector": 99.0})).known, 1)
         reading = self.log.readings.get()
         self.assertEqual(reading.values, {"collector": 60.0, "s0": 30.0})
         with self.assertRaisesMessage(HeatError, "reason"):
@@ -75,32 +78,38 @@ class Facts(LogCase):
     def test_what_no_reading_can_be_is_refused_with_why(self):
         now = timezone.now()
         for at, values, words in (
-            (now + timedelta(days=3), {"air": 5.0}, "future"), (now - timedelta(days=5000), {"air": 5.0}, "ten years"),
-            (NOON, {}, "tells nothing"), (NOON, {"gold": 1.0}, "no “gold”"), (NOON, {"s7": 20.0}, "3 sensors"),
-            (NOON, {"collector": 900.0}, "between"), (NOON, {"air": float("nan")}, "no number"),
+            (now + timedelta(days=3), {"air": 5.0}, "future"),
+            (now - timedelta(days=5000), {"air": 5.0}, "ten years"),
+            (NOON, {}, "tells nothing"),
+            (NOON, {"gold": 1.0}, "no “gold”"),
+            (NOON, {"s7": 20.0}, "3 sensors"),
+            (NOON, {"collector": 900.0}, "between"),
+            (NOON, {"air": float("nan")}, "no number"),
             (NOON, {"pump": True}, "no number"),
-        ):  # fmt: skip
+        ):
             with self.subTest(words=words):
-                kept = self.keep((at, values))
-                self.assertEqual(kept.kept, 0)
-                self.assertIn(words, kept.refused[0])
+                stored = self.save((at, values))
+                self.assertEqual(stored.stored, 0)
+                self.assertIn(words, stored.refused[0])
 
     def test_a_log_has_its_limit(self):
-        many = [Told(NOON + timedelta(seconds=i), {"air": 5.0}) for i in range(MOST_READINGS + 1)]
+        many = [IncomingReading(NOON + timedelta(seconds=i), {"air": 5.0}) for i in range(MOST_READINGS + 1)]
         with self.assertRaisesMessage(HeatError, "120,000"):
-            add_readings(log=self.log, author=self.user, told=many, source="table")
+            add_readings(log=self.log, author=self.user, readings=many, source="table")
 
     def test_another_person_may_neither_add_nor_strike(self):
         other = User.objects.create_user("other")
         with self.assertRaises(PermissionDenied):
-            add_readings(log=self.log, author=other, told=[Told(NOON, {"air": 1.0})], source="typed")
-        for act in (lambda: new_token(log=self.log, author=other), lambda: set_meter(
-                log=self.log, author=other, month=date(2026, 5, 1), values={"litres": 1.0})):  # fmt: skip
+            add_readings(log=self.log, author=other, readings=[IncomingReading(NOON, {"air": 1.0})], source="typed")
+        for act in (
+            lambda: new_token(log=self.log, author=other),
+            lambda: set_meter(log=self.log, author=other, month=date(2026, 5, 1), values={"litres": 1.0}),
+        ):
             with self.assertRaises(PermissionDenied):
                 act()
 
     def test_readings_keep_the_design_of_their_day(self):
-        self.keep((NOON, {"air": 5.0}))
+        self.save((NOON, {"air": 5.0}))
         self.assertFalse(changed_since(self.log, self.fresh().document()))
         design = self.fresh()
         design.scheme["system"]["store"]["volume_l"] = 500.0
@@ -108,26 +117,30 @@ class Facts(LogCase):
         self.assertTrue(changed_since(self.log, self.fresh().document()))
         self.assertNotEqual(Log.objects.get().document["system"]["store"]["volume_l"], 500.0)
 
-    def test_sensors_stand_for_their_water(self):
+    def test_sensors_are_for_their_water(self):
         self.assertEqual(even([0.0, 0.5, 1.0], 400.0), [100.0, 200.0, 100.0])
         set_sensors(log=self.log, author=self.user, heights=[0.1, 0.9], litres=[200.0, 100.0], sensor_k=1.0)
-        for heights, litres, sure in (([0.9, 0.1], [1.0, 1.0], 0.5), ([0.1], [1.0, 2.0], 0.5), ([0.1], [0.0], 0.5),
-                                      ([0.1], [5.0], 50.0)):  # fmt: skip
+        for heights, litres, sure in (
+            ([0.9, 0.1], [1.0, 1.0], 0.5),
+            ([0.1], [1.0, 2.0], 0.5),
+            ([0.1], [0.0], 0.5),
+            ([0.1], [5.0], 50.0),
+        ):
             with self.assertRaises(HeatError):
                 set_sensors(log=self.log, author=self.user, heights=heights, litres=litres, sensor_k=sure)
 
     def test_a_window_of_days(self):
-        self.keep(*((NOON + timedelta(days=d), {"air": 5.0 + d, "s0": 20.0}) for d in range(5)))
+        self.save(*((NOON + timedelta(days=d), {"air": 5.0 + d, "s0": 20.0}) for d in range(5)))
         window = window_of(self.log, days="2")
         self.assertEqual((window.first, window.days), (date(2026, 5, 5), 2))
         rows = rows_of(self.log, window)
         self.assertEqual(rows.hour.size, 2)
-        self.assertEqual(rows.told["air"].tolist(), [8.0, 9.0])
+        self.assertEqual(rows.readings["air"].tolist(), [8.0, 9.0])
         self.assertTrue(np.isnan(rows.store_c[1]).all())
         self.assertIsNone(rows_of(self.log, window_of(self.log, day="2026-01-01")))
         self.assertEqual(window_of(self.log, day="nonsense", days="99").days, 14)
 
-    def test_meters_of_a_month_the_last_word_stands(self):
+    def test_meters_of_a_month_the_last_word_is(self):
         for litres in (3000.0, 3100.0):
             set_meter(log=self.log, author=self.user, month=date(2026, 5, 9), values={"litres": litres})
         self.assertEqual(meters_of(self.log), {date(2026, 5, 1): {"litres": 3100.0}})
@@ -135,7 +148,7 @@ class Facts(LogCase):
             with self.assertRaises(HeatError):
                 set_meter(log=self.log, author=self.user, month=date(2026, 5, 1), values=values)
 
-    def test_a_hidden_mistake_is_kept_until_it_is_named(self):
+    def test_a_hidden_fault_is_stored_until_it_is_named(self):
         Log.objects.update(secret={"valve": 1.0})
         self.assertFalse(name_secret(log=self.log, author=self.user, key="air"))
         self.assertTrue(name_secret(log=self.log, author=self.user, key="valve"))
@@ -170,12 +183,16 @@ class ALogger(LogCase):
         self.token = new_token(log=self.log, author=self.user)
         self.logger = Client(enforce_csrf_checks=True)
 
-    def post(self, told, token=None, pk=None):
-        body = told if isinstance(told, str | bytes) else json.dumps({"readings": told})
-        return self.logger.post(f"/log/{pk or self.log.pk}/readings", body, "application/json",
-                                headers={"Authorization": f"Bearer {token or self.token}"})  # fmt: skip
+    def post(self, payload, token=None, pk=None):
+        body = payload if isinstance(payload, str | bytes) else json.dumps({"readings": payload})
+        return self.logger.post(
+            f"/log/{pk or self.log.pk}/readings",
+            body,
+            "application/json",
+            headers={"Authorization": f"Bearer {token or self.token}"},
+        )
 
-    def test_posts_are_kept_once_however_often_they_come(self):
+    def test_posts_are_stored_once_however_often_they_come(self):
         line = {"at": "2026-05-02T10:15:00", "collector": 54.2, "store": [31, None, 42], "pump": 1}
         self.assertEqual(self.post([line, line]).json()["kept"], 1)
         self.assertEqual(self.post([line]).json(), {"kept": 0, "known": 1, "refused": [], "refused_count": 0})
@@ -199,7 +216,7 @@ class ALogger(LogCase):
         self.assertEqual(self.post(line, fresh).status_code, 401)
         self.assertNotIn(fresh, str(Log.objects.values()))  # only its digest is kept
 
-    def test_bad_posts_are_told_and_good_lines_kept(self):
+    def test_bad_posts_are_reported_and_good_lines_stored(self):
         for body in ("", "[]", "{", '{"readings": 5}', '{"readings": [' + "[" * 500, b"\xff\xfe"):
             with self.subTest(body=body[:20]):
                 self.assertEqual(self.post(body).status_code, 422)
@@ -210,12 +227,19 @@ class ALogger(LogCase):
         self.assertEqual(self.post("x" * 2_000_001).status_code, 413)
         self.assertEqual(self.post([{"at": "2026-05-02T10:15:00", "air": 5}] * 5001).status_code, 422)
 
-    def test_a_stand_in_keeps_what_the_server_did_not_take(self):
-        lines = lines_of(self.log.document, weather_year(self.log.weather), {"valve": 1.0}, datetime(2026, 3, 1), 2, 5,
-                         tuple(self.log.heights))  # fmt: skip
+    def test_a_are_in_keeps_what_the_server_did_not_take(self):
+        lines = lines_of(
+            self.log.document,
+            weather_year(self.log.weather),
+            {"valve": 1.0},
+            datetime(2026, 3, 1),
+            2,
+            5,
+            tuple(self.log.heights),
+        )
         self.assertTrue(540 < len(lines) <= 576)  # every five minutes, a few lost
-        told = []
-        logger = Logger("http://127.0.0.1:9/log/1/readings", "key", told.append)
+        text = []
+        logger = Logger("http://127.0.0.1:9/log/1/readings", "key", text.append)
         logger.waiting.extend(lines[:20])
         self.assertFalse(logger.post())
         self.assertEqual((len(logger.waiting), len(logger.posted)), (20, 0))
@@ -236,7 +260,9 @@ class Upkeep(LogCase):
         self.assertLess(before["leaks"].days, 0)
         self.assertIn("fluid", before)
         self.assertNotIn("level", before)
-        say_done(project=self.project, author=self.user, key="leaks", on=timezone.localdate(), name="Ada", remark="dry")
+        record_done(
+            project=self.project, author=self.user, key="leaks", on=timezone.localdate(), name="Ada", remark="dry"
+        )
         after = {one.task.key: one for one in due_of(self.project)}
         self.assertGreater(after["leaks"].days, 150)
         self.assertEqual(after["leaks"].done.name, "Ada")
@@ -245,7 +271,7 @@ class Upkeep(LogCase):
             ("leaks", date(2026, 1, 1), ""),
         ):
             with self.assertRaises(HeatError):
-                say_done(project=self.project, author=self.user, key=key, on=on, name=name)
+                record_done(project=self.project, author=self.user, key=key, on=on, name=name)
 
     def test_the_calendar_is_read_by_a_calendar_and_ends(self):
         made = open_calendar(project=self.project, author=self.user)
@@ -272,18 +298,27 @@ class OddPosts(ALogger):
     """A logger repeats what is not taken: one bad row is refused by itself and loses no other."""
 
     ODD = (
-        {"at": "2026-11-30T10:00:00+23:59", "collector": 1}, {"at": "0001-01-01T00:00:00+23:59", "collector": 1},
-        {"at": "9999-12-31T23:59:59-23:59", "collector": 1}, {"at": "x\0", "collector": 1}, {"at": 5}, [], None, "x",
-        {"at": "2026-11-30T10:00:00", "n" * 5000: 1}, {"at": "2026-11-30T10:00:00", "collector": "\ud83d"},
-        {"at": "2026-11-30T10:00:00", "store": {"a": 1}}, {"at": "2026-11-30T10:00:00", "store": [1] * 90_000},
-        {"at": "2026-11-30T10:00:00", "collector": 10**400}, {"at": "2026-11-30T10:00:00", "\ud83d": 1},
-    )  # fmt: skip
+        {"at": "2026-11-30T10:00:00+23:59", "collector": 1},
+        {"at": "0001-01-01T00:00:00+23:59", "collector": 1},
+        {"at": "9999-12-31T23:59:59-23:59", "collector": 1},
+        {"at": "x\0", "collector": 1},
+        {"at": 5},
+        [],
+        None,
+        "x",
+        {"at": "2026-11-30T10:00:00", "n" * 5000: 1},
+        {"at": "2026-11-30T10:00:00", "collector": "\ud83d"},
+        {"at": "2026-11-30T10:00:00", "store": {"a": 1}},
+        {"at": "2026-11-30T10:00:00", "store": [1] * 90_000},
+        {"at": "2026-11-30T10:00:00", "collector": 10**400},
+        {"at": "2026-11-30T10:00:00", "\ud83d": 1},
+    )
 
     def test_row_by_row(self):
         now = timezone.now()
         for number, odd in enumerate(self.ODD):
             good = {"at": (now - timedelta(minutes=number)).isoformat(), "collector": 40.0, "remark": "a\0b\ud83d"}
-            told = self.post([odd, good])
-            self.assertEqual(told.status_code, 200, odd)
-            self.assertEqual(told.json()["kept"] + told.json()["refused_count"], 2, str(odd)[:80])
+            text = self.post([odd, good])
+            self.assertEqual(text.status_code, 200, odd)
+            self.assertEqual(text.json()["kept"] + text.json()["refused_count"], 2, str(odd)[:80])
             self.assertTrue(self.log.readings.filter(at=good["at"], remark="ab").exists())

@@ -15,6 +15,12 @@ def made_up_towns():
     """Put them into the database."""
     for name, region, country, latitude, longitude, people, others in TOWNS:
         Town.objects.create(
-            name=name, region=region, country=country, latitude=latitude, longitude=longitude, people=people,
-            called="|" + "|".join(filter(None, (folded(name), others))), lies=f"|{folded(region)}|{folded(country)}",
-        )  # fmt: skip
+            name=name,
+            region=region,
+            country=country,
+            latitude=latitude,
+            longitude=longitude,
+            people=people,
+            called="|" + "|".join(filter(None, (folded(name), others))),
+            lies=f"|{folded(region)}|{folded(country)}",
+        )

@@ -17,7 +17,7 @@ class Towns(TestCase):
     def setUpTestData(cls):
         made_up_towns()
 
-    def test_found_by_its_beginning_by_another_name_and_with_a_slip(self):
+    def test_found_by_its_beginning_by_another_name_and_with_a_typo(self):
         for text in ("as", "Asker", "ASKERBY", "askarbi", "Askreby", "askerby, upper", "Askerby, Merrow", "  askerby "):
             self.assertEqual([t.name for t in search(text)], ["Askerby"], text)
         self.assertEqual([t.name for t in search("tarnvik")], ["Tårnvik"])
@@ -53,7 +53,7 @@ class Towns(TestCase):
 
 
 class Shipped(TestCase):
-    def test_the_whole_table_fills_once_and_tells_towns_of_one_name_apart(self):
+    def test_the_whole_table_fills_once_and_reports_towns_of_one_name_apart(self):
         self.assertTrue(fill())
         self.assertFalse(fill())
         self.assertEqual(Filled.objects.count(), 1)
@@ -71,9 +71,20 @@ class Shipped(TestCase):
 
 class Coordinates(TestCase):
     def test_both_at_once(self):
-        for text in ("46.4, 11.6", "46.4 11.6", "46,4 11,6", "46,4; 11,6", "46.4,11.6", "46° 24' N 11° 36' E",
-                     "N 46.4 E 11.6", "E 11.6 N 46.4", "11.6E 46.4N", "46.4N,11.6E", "46 24 N, 11 36 E",
-                     "+46.4 +11.6"):  # fmt: skip
+        for text in (
+            "46.4, 11.6",
+            "46.4 11.6",
+            "46,4 11,6",
+            "46,4; 11,6",
+            "46.4,11.6",
+            "46° 24' N 11° 36' E",
+            "N 46.4 E 11.6",
+            "E 11.6 N 46.4",
+            "11.6E 46.4N",
+            "46.4N,11.6E",
+            "46 24 N, 11 36 E",
+            "+46.4 +11.6",
+        ):
             for found, wanted in zip(both(text), (46.4, 11.6), strict=True):
                 self.assertAlmostEqual(found, wanted, places=6, msg=text)
         self.assertEqual(both("−36.85, −174"), (-36.85, -174))

@@ -14,12 +14,12 @@ from web.places.where import Place
 from web.projects.climates import merrow_coast, rough_there
 from web.projects.documents import SCHEME, place_changes, scheme_of, served, survey_of
 from web.projects.models import Design, Project, Version
-from web.projects.permissions import ask, locked
+from web.projects.permissions import locked, require
 from web.projects.services.edits import change_values
 from web.projects.services.weather import add_weather
 
 LEAST_TILT_DEG, MOST_TILT_DEG = 15.0, 45.0
-"""A roof's tilt where none was told is the latitude, within these (deg). Source: the all-year school."""
+"""A roof's tilt where none was told is the latitude, within these (deg). Source: the all-year rule of thumb."""
 
 
 @transaction.atomic
@@ -29,12 +29,7 @@ def create_project(
     """A new project, complete and computed from the first moment."""
     whole = (document or DesignDocument()).model_dump(mode="json")
     project = Project.objects.create(owner=owner, name=name, place=place, survey=survey_of(whole))
-    design = Design.objects.create(
-        project=project,
-        letter="A",
-        name="roof flat plate",
-        scheme=scheme_of(whole),
-    )
+    design = Design.objects.create(project=project, letter="A", name="roof flat plate", scheme=scheme_of(whole))
     project.weather = add_weather(project=project, author=owner, weather=weather)
     project.save()
     save_version(design=design, author=owner)
@@ -49,15 +44,18 @@ def begin_project(*, owner: User, name: str, place: Place | None) -> Project:
     tilt = min(max(5.0 * round(abs(place.latitude_deg) / 5.0), LEAST_TILT_DEG), MOST_TILT_DEG)
     changes = place_changes(document, place.site) | {"plane.tilt_deg": tilt}
     return create_project(
-        owner=owner, name=name or place.words.split(",")[0][:80], place=place.words[:80],
-        weather=rough_there(place.site, place.words), document=parse(with_changes(document, changes)),
-    )  # fmt: skip
+        owner=owner,
+        name=name or place.words.split(",")[0][:80],
+        place=place.words[:80],
+        weather=rough_there(place.site, place.words),
+        document=parse(with_changes(document, changes)),
+    )
 
 
 @transaction.atomic
 def save_version(*, design: Design, author: User, note: str = "") -> Version:
     """Keep the design as it stands, with a note, as the base of the tally."""
-    ask(author, "edit", design.project)
+    require(author, "edit", design.project)
     assert design.project.weather_id is not None
     return Version.objects.create(
         design=design,
@@ -96,9 +94,13 @@ def begin_design(
         design = change_values(design=design, author=author, changes=wanted)
     project = locked(design.project, author)
     fresh = Design.objects.create(
-        project=project, letter=next_letter(project), name=name[:60], note=note[:2000], scheme=scheme_of(document),
+        project=project,
+        letter=next_letter(project),
+        name=name[:60],
+        note=note[:2000],
+        scheme=scheme_of(document),
         place=1 + max(project.designs.values_list("place", flat=True), default=0),
-    )  # fmt: skip
+    )
     fresh.project = design.project
     served(parse(fresh.document()))
     save_version(design=fresh, author=author)
@@ -124,9 +126,13 @@ def copy_design(*, design: Design, author: User) -> Design:
     free = next_letter(project)
     name = design.name if design.name.startswith("copy of ") else f"copy of {design.name}"
     fresh = Design.objects.create(
-        project=project, letter=free, name=name[:60], note=design.note, scheme=design.scheme,
+        project=project,
+        letter=free,
+        name=name[:60],
+        note=design.note,
+        scheme=design.scheme,
         place=1 + max(project.designs.values_list("place", flat=True), default=0),
-    )  # fmt: skip
+    )
     fresh.project = design.project
     save_version(design=fresh, author=author)
     return fresh
@@ -141,7 +147,7 @@ def return_to(*, design: Design, author: User, version: Version) -> Design:
 @transaction.atomic
 def describe_design(*, design: Design, author: User, name: str, note: str) -> Design:
     """Name a design and keep a note with it; an empty name leaves the old one."""
-    ask(author, "edit", design.project)
+    require(author, "edit", design.project)
     design.name = name.replace("\0", "").strip()[:60] or design.name
     design.note = note.replace("\0", "").strip()[:2000]
     design.save(update_fields=["name", "note"])

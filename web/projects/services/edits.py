@@ -9,9 +9,9 @@ from typing import Any, ParamSpec, TypeVar
 from django.db import connection, transaction
 from django.db.models import Q
 
+from heat.common.tables import reading
 from heat.design import parse
 from heat.errors import HeatError, InputError
-from heat.tables import reading
 from web.accounts.models import User
 from web.projects.documents import (
     SURVEY,
@@ -19,16 +19,16 @@ from web.projects.documents import (
     Document,
     as_they_were,
     joined,
-    kept_values,
     survey_of,
     surveyed_path,
+    upgraded_values,
     value_at,
     with_values,
 )
 from web.projects.models import Design, Edit
-from web.projects.permissions import ask, design_in, locked_design, need_of
+from web.projects.permissions import design_in, locked_design, need_of, require
 
-Asked = ParamSpec("Asked")
+Params = ParamSpec("Params")
 Answer = TypeVar("Answer")
 KIND_PATH, EDITS_LOOKED_AT = "system.kind", 300
 WEATHER_PATH, PLACE_PATH = "weather", "place"
@@ -55,7 +55,7 @@ class OfAnother(Exception):
 
 @dataclass
 class Needed(Exception):
-    """Other designs of the project would not be reckoned any more, by letter, with the reason of the first."""
+    """Other designs of the project would not be calculated any more, by letter, with the reason of the first."""
 
     letters: list[str]
     reason: HeatError
@@ -77,38 +77,38 @@ def _take(design: Design, changes: Changes, document: Document) -> None:
     project.revision += 1
 
 
-def all_or_nothing(service: Callable[Asked, Answer]) -> Callable[Asked, Answer]:
+def all_or_nothing(service: Callable[Params, Answer]) -> Callable[Params, Answer]:
     """In a transaction of its own, or in that of whoever asks and without a savepoint in it: what such a service
     refuses, it refuses before it writes."""
 
     @wraps(service)
-    def asked(*args: Asked.args, **kwargs: Asked.kwargs) -> Answer:
+    def requested(*args: Params.args, **kwargs: Params.kwargs) -> Answer:
         with nullcontext() if connection.in_atomic_block else transaction.atomic():
             return service(*args, **kwargs)
 
-    return asked
+    return requested
 
 
 @all_or_nothing
 def change_values(
-    *, design: Design, author: User, changes: dict[str, Any], seen: dict[str, Any] | None = None, force: bool = True
+    *, design: Design, author: User, changes: dict[str, Any], expected: dict[str, Any] | None = None, force: bool = True
 ) -> Design:
     """Set values of a design document as one edit, undone as one.
 
     ``seen`` is what the page showed before: Conflict is raised where that has changed since. Without ``force``, Needed
-    is raised where another design in sight would no longer be reckoned. Raises InputError for a refused value, KeyError
-    for an unknown path.
+    is raised where another design in sight would no longer be calculated. Raises InputError for a refused value,
+    KeyError for an unknown path.
     """
     design = locked_design(design, author, "survey")
     project, document = design.project, design.document()
-    ask(author, need_of(surveyed_path(document, path) for path in changes), project)
-    for path, value in (seen or {}).items():
+    require(author, need_of(surveyed_path(document, path) for path in changes), project)
+    for path, value in (expected or {}).items():
         now = value_at(document, path)
         if now not in (value, changes.get(path)):
             raise Conflict(path, now)
     changes = {surveyed_path(document, path): value for path, value in changes.items()}
-    stands = lambda p: getattr(project, OF_PROJECT[p]) if p in OF_PROJECT else value_at(document, p)
-    before = {path: stands(path) for path in changes}
+    valid = lambda p: getattr(project, OF_PROJECT[p]) if p in OF_PROJECT else value_at(document, p)
+    before = {path: valid(path) for path in changes}
     if WEATHER_PATH in changes and not project.weather_files.filter(pk=changes[WEATHER_PATH]).exists():
         raise InputError("weather", changes[WEATHER_PATH], "a weather file of this project")
     changes = {path: value for path, value in changes.items() if value != before[path]}
@@ -116,11 +116,11 @@ def change_values(
         return design
     document = _changed(design, changes)
     if not force and survey_of(document) != survey_of(design.document()):
-        _ask_others(design, survey_of(document))
+        _require_consent_of_others(design, survey_of(document))
     surveyed = survey_of(document) != project.survey
     _take(design, changes, document)
     design.save(update_fields=["scheme"])
-    after = {path: stands(path) for path in changes}
+    after = {path: valid(path) for path in changes}
     before = {path: before[path] for path in changes}
     if project.undone:
         project.edits.filter(place__gt=project.cursor, dropped=False).update(dropped=True)
@@ -158,12 +158,12 @@ def as_typed_before(design: Design, changes: Changes) -> Changes:
             continue
         back |= {path: value for path, value in before.items() if path not in typed and path not in OF_PROJECT}
         if before[KIND_PATH] == kind:
-            return changes | kept_values(back)
+            return changes | upgraded_values(back)
     return changes
 
 
 def _why_not(survey: Document, design: Design) -> HeatError | None:
-    """Why a design cannot be reckoned with a survey."""
+    """Why a design cannot be calculated with a survey."""
     try:
         parse(joined(survey, design.scheme))
     except HeatError as error:
@@ -171,7 +171,7 @@ def _why_not(survey: Document, design: Design) -> HeatError | None:
     return None
 
 
-def _ask_sound(design: Design, document: Document) -> None:
+def _require_sound(design: Design, document: Document) -> None:
     """Raises HeatError where a step along the edits would spoil a design that is sound now: an edit that came in with
     a file may hold anything."""
     try:
@@ -184,8 +184,8 @@ def _ask_sound(design: Design, document: Document) -> None:
         raise HeatError(f"Not done: with what this edit stored the design would be refused. {error}") from error
 
 
-def _ask_others(design: Design, survey: Document) -> None:
-    """Raises Needed where other designs in sight can be reckoned as things stand, and could not be with a survey."""
+def _require_consent_of_others(design: Design, survey: Document) -> None:
+    """Raises Needed where other designs in sight can be calculated as things stand, and could not be with a survey."""
     broken = {}
     for other in design.project.designs.all():
         if other.archived or other.pk == design.pk:
@@ -201,7 +201,7 @@ def previewed(*, design: Design, author: User, changes: dict[str, Any]) -> Desig
     """The design with values as they would be, in memory only. Raises InputError, KeyError."""
     document = design.document()
     changes = {surveyed_path(document, path): value for path, value in changes.items()}
-    ask(author, need_of(changes), design.project)
+    require(author, need_of(changes), design.project)
     _take(design, changes, _changed(design, changes))
     design.project.revision -= 1
     return design
@@ -229,13 +229,13 @@ def _step(design: Design, author: User, *, back: bool) -> tuple[Design, Edit | N
         return design, None
     if back and edit.author_id not in (None, author.pk):
         raise OfAnother(edit)
-    ask(author, need_of([edit.path] if edit.path else (edit.before or {})), project)
+    require(author, need_of([edit.path] if edit.path else (edit.before or {})), project)
     target = design_in(project, edit.design_id) if edit.design_id else design
-    kept = edit.before if back else edit.after
+    stored = edit.before if back else edit.after
     with reading("", "What this edit stored", HeatError):
-        changes = kept_values({edit.path: kept} if edit.path else dict(kept or {}))
+        changes = upgraded_values({edit.path: stored} if edit.path else dict(stored or {}))
         document = _changed(target, changes, as_they_were)
-    _ask_sound(target, document)
+    _require_sound(target, document)
     _take(target, changes, document)
     target.save(update_fields=["scheme"])
     project.cursor += -1 if back else 1

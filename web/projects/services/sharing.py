@@ -11,9 +11,9 @@ from django.utils import timezone
 from heat.errors import HeatError
 from web.accounts.models import User
 from web.firms.models import Firm, Member, Role
-from web.firms.services import drop, hashed, role_changed_since, role_in, set_role, tell
-from web.projects.models import Happening, Project, Share
-from web.projects.permissions import GIVES, ORDER, ask, locked, may, right_of
+from web.firms.services import drop, hashed, log_role_change, role_changed_since, role_in, set_role
+from web.projects.models import AuditEvent, Project, Share
+from web.projects.permissions import GIVES, ORDER, locked, may, require, right_of
 
 MOST_SHARES, USUAL_DAYS, MOST_DAYS = 20, 14, 90
 """Shares of a project that are open or held; days a link is open."""
@@ -22,7 +22,7 @@ DESIGNS = (Role.OWNER, Role.DESIGNER)
 
 def happened(project: Project, who: User | None, what: str) -> None:
     """Write down what was done with a project beside its values."""
-    Happening.objects.create(project=project, who=who, what=what[:250])
+    AuditEvent.objects.create(project=project, who=who, what=what[:250])
 
 
 @transaction.atomic
@@ -33,14 +33,18 @@ def share(*, project: Project, author: User, need: str, note: str = "", days: in
         raise HeatError("Choose whether the person may look or change.")
     if not 1 <= days <= MOST_DAYS:
         raise HeatError(f"A link is open for 1 to {MOST_DAYS} days.")
-    standing = ~Q(user=None) | Q(until__gt=timezone.now())
-    if project.shares.filter(standing, ended=None).count() >= MOST_SHARES:
+    current = ~Q(user=None) | Q(until__gt=timezone.now())
+    if project.shares.filter(current, ended=None).count() >= MOST_SHARES:
         raise HeatError(f"{MOST_SHARES} shares stand: end some first.")
     token = secrets.token_urlsafe(24)
     made = Share.objects.create(
-        project=project, need=need, note=note.replace("\0", "").strip()[:80], hashed=hashed(token), made_by=author,
+        project=project,
+        need=need,
+        note=note.replace("\0", "").strip()[:80],
+        hashed=hashed(token),
+        made_by=author,
         until=timezone.now() + timedelta(days=days),
-    )  # fmt: skip
+    )
     happened(project, author, f"made a link for {made.note or 'somebody'} to {made.get_need_display()}")
     return made, token
 
@@ -89,7 +93,7 @@ def take_up(*, token: str, user: User) -> Project:
 def end_share(*, share: Share, author: User) -> None:
     """End a share: by who may share, or by the one it is shared with."""
     if share.user_id != author.pk:
-        ask(author, "own", share.project)
+        require(author, "own", share.project)
     if Share.objects.filter(pk=share.pk, ended=None).update(ended=timezone.now()):
         name = share.user.get_username() if share.user else share.note or "somebody"
         happened(share.project, author, f"ended the share with {name}")
@@ -106,14 +110,14 @@ def give_to_firm(*, project: Project, author: User, firm: Firm) -> None:
     if before is not None and before.pk == firm.pk:
         raise HeatError(f"It is a project of {firm.name} already.")
     if before is not None:
-        _ask_owner_of(before, author)
-        tell(before, author, f"gave the project {project.name} to {firm.name}")
+        _require_owner_of(before, author)
+        log_role_change(before, author, f"gave the project {project.name} to {firm.name}")
     _move(project, firm, author)
     happened(project, author, f"made it a project of {firm.name}")
-    tell(firm, author, f"brought in the project {project.name}")
+    log_role_change(firm, author, f"brought in the project {project.name}")
 
 
-def _ask_owner_of(firm: Firm, author: User) -> None:
+def _require_owner_of(firm: Firm, author: User) -> None:
     if role_in(author, firm) != Role.OWNER:
         raise PermissionDenied(f"This is a project of {firm.name}: only an owner of {firm.name} takes it out.")
 
@@ -131,10 +135,10 @@ def take_out(*, project: Project, author: User) -> None:
     if project.firm is None:
         raise HeatError("It is in no firm.")
     firm = project.firm
-    _ask_owner_of(firm, author)
+    _require_owner_of(firm, author)
     _move(project, None, author)
     happened(project, author, f"took it out of {firm.name}")
-    tell(firm, author, f"took the project {project.name} out")
+    log_role_change(firm, author, f"took the project {project.name} out")
 
 
 @transaction.atomic
@@ -161,8 +165,8 @@ def change_role(*, member: Member, author: User, role: str) -> None:
 
 
 def _end_shares_with(member: Member) -> None:
-    held = Share.objects.filter(project__firm=member.firm, user=member.user, ended=None)
-    held.update(ended=timezone.now())
+    current = Share.objects.filter(project__firm=member.firm, user=member.user, ended=None)
+    current.update(ended=timezone.now())
 
 
 @transaction.atomic
@@ -179,7 +183,9 @@ def let_go(*, member: Member, author: User) -> None:
     end_links_without_maker(Project.objects.filter(firm=firm))
     made = Share.objects.filter(project__firm=firm, made_by=user, ended=None).exclude(user=None)
     for share_ in made.select_related("project", "user"):
-        tell(firm, author, f"a share {user.get_username()} made still stands: {share_.project.name} with {share_.user}")
+        log_role_change(
+            firm, author, f"a share {user.get_username()} made still stands: {share_.project.name} with {share_.user}"
+        )
 
 
 @transaction.atomic

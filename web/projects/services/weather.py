@@ -18,11 +18,11 @@ from web.places.where import Place
 from web.projects.climates import rough_there
 from web.projects.documents import Changes, place_changes
 from web.projects.models import Design, Project, Upload, WeatherFile
-from web.projects.permissions import ask
+from web.projects.permissions import require
 from web.projects.services.edits import PLACE_PATH, WEATHER_PATH, change_values
 from web.projects.weather_files import about, pack, unpacked
 
-UPLOADS_KEPT = 20
+UPLOADS_STORED = 20
 
 
 class OctetLength(Func):
@@ -32,7 +32,7 @@ class OctetLength(Func):
     output_field = IntegerField()
 
 
-def kept_bytes(firm: int | None = None, owner: int | None = None) -> int:
+def stored_bytes(firm: int | None = None, owner: int | None = None) -> int:
     """Bytes of uploads kept with a firm's projects, or with a person's own."""
     counts = Q(project__firm=firm) if firm else Q(project__owner=owner, project__firm=None)
     return sum(
@@ -41,26 +41,27 @@ def kept_bytes(firm: int | None = None, owner: int | None = None) -> int:
     )
 
 
-def ask_for_room(project: Project, more: int) -> None:
+def require_space(project: Project, more: int) -> None:
     """Raises WeatherFileError where so many bytes more would pass what one person, or a firm, may keep."""
     firm = project.firm_id
     whose, quota = ("a firm", settings.FIRM_QUOTA) if firm else ("one person", settings.QUOTA)
-    used = kept_bytes(firm, project.owner_id)
+    used = stored_bytes(firm, project.owner_id)
     if used + more > quota:
         raise WeatherFileError(
-            "Upload", f"{used / 1e6:.0f} MB are kept of the {quota / 1e6:.0f} MB {whose} may keep.",
+            "Upload",
+            f"{used / 1e6:.0f} MB are kept of the {quota / 1e6:.0f} MB {whose} may keep.",
             way_out="Delete years that are not needed: they are swept away some days later, or at once by whoever runs "
             "this server.",
-        )  # fmt: skip
+        )
 
 
 @transaction.atomic
-def keep_upload(*, upload: Upload, author: User) -> None:
+def store_upload(*, upload: Upload, author: User) -> None:
     """Keep a table on its way in; a project holds the last twenty, the oldest give way."""
-    ask(author, "survey", upload.project)
-    ask_for_room(upload.project, len(upload.raw))
+    require(author, "survey", upload.project)
+    require_space(upload.project, len(upload.raw))
     upload.save()
-    newest = upload.project.uploads.order_by("-pk").values_list("pk", flat=True)[:UPLOADS_KEPT]
+    newest = upload.project.uploads.order_by("-pk").values_list("pk", flat=True)[:UPLOADS_STORED]
     upload.project.uploads.exclude(pk__in=list(newest)).delete()
 
 
@@ -68,7 +69,7 @@ def add_weather(
     *, project: Project, author: User, weather: WeatherYear, raw: bytes = b"", offered_shift_h: int = 0
 ) -> WeatherFile:
     """Keep a checked year with the project; the same year is kept once."""
-    ask(author, "survey", project)
+    require(author, "survey", project)
     weather = replace(weather, name=storable(weather.name), notes=tuple(_storable_note(n) for n in weather.notes))
     checksum = weather.checksum()
     known = project.weather_files.filter(checksum=checksum).first()
@@ -76,12 +77,18 @@ def add_weather(
         if known.deleted:
             WeatherFile.objects.filter(pk=known.pk).update(deleted=None)
         return known
-    ask_for_room(project, len(raw))
+    require_space(project, len(raw))
     return WeatherFile.objects.create(
-        project=project, name=weather.name[:120], kind=weather.kind, made_up=weather.made_up,
-        raw=raw, data=pack(weather), about=about(weather), checksum=checksum,
+        project=project,
+        name=weather.name[:120],
+        kind=weather.kind,
+        made_up=weather.made_up,
+        raw=raw,
+        data=pack(weather),
+        about=about(weather),
+        checksum=checksum,
         offered_shift_h=offered_shift_h,
-    )  # fmt: skip
+    )
 
 
 def storable(text: str) -> str:
@@ -99,7 +106,7 @@ def file_place(file: WeatherFile) -> dict[str, float]:
 
 
 def use_weather(*, design: Design, author: User, file: WeatherFile, take_place: bool) -> Design:
-    """Reckon with a kept year, and move the site to its place if wished: one edit."""
+    """Calculate with a kept year, and move the site to its place if wished: one edit."""
     changes: dict[str, Any] = {WEATHER_PATH: file.pk}
     if take_place:
         changes |= place_changes(design.document(), file_place(file))
@@ -146,24 +153,27 @@ def shift_weather(*, design: Design, author: User, file: WeatherFile) -> Weather
     moved, clock = checked(
         type(moved)(**{**moved.__dict__, "name": f"{file.name}, moved {file.offered_shift_h:+d} h", "notes": notes})
     )
-    kept = add_weather(
-        project=design.project, author=author, weather=moved, raw=bytes(file.raw),
+    stored = add_weather(
+        project=design.project,
+        author=author,
+        weather=moved,
+        raw=bytes(file.raw),
         offered_shift_h=clock.best_shift_h if clock.off else 0,
-    )  # fmt: skip
+    )
     if design.project.weather_id == file.pk:
-        change_values(design=design, author=author, changes={WEATHER_PATH: kept.pk})
-    return kept
+        change_values(design=design, author=author, changes={WEATHER_PATH: stored.pk})
+    return stored
 
 
-def keep_layout(*, upload: Upload, author: User, layout: dict[str, Any]) -> None:
+def store_layout(*, upload: Upload, author: User, layout: dict[str, Any]) -> None:
     """Keep what was told of a table's columns."""
-    ask(author, "survey", upload.project)
+    require(author, "survey", upload.project)
     upload.layout = layout
     upload.save(update_fields=["layout"])
 
 
-def keep_draft(*, project: Project, author: User, name: str, values: dict[str, str]) -> None:
+def store_draft(*, project: Project, author: User, name: str, values: dict[str, str]) -> None:
     """Keep a form half typed with the project."""
-    ask(author, "survey", project)
+    require(author, "survey", project)
     project.drafts = {**project.drafts, name: {key: text.replace("\0", "") for key, text in values.items()}}
     project.save(update_fields=["drafts"])

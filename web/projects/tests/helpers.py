@@ -4,7 +4,7 @@ from django.test import TestCase
 
 from web.accounts.models import User
 from web.firms.models import Member
-from web.firms.services import found
+from web.firms.services import create_firm
 from web.projects.climates import merrow_coast
 from web.projects.models import Design
 from web.projects.services.designs import create_project
@@ -58,7 +58,7 @@ class FirmCase(DeskCase):
     @classmethod
     def setUpTestData(cls):
         super().setUpTestData()
-        cls.firm = found(owner=cls.user, name="Merrow Heat Works")
+        cls.firm = create_firm(owner=cls.user, name="Merrow Heat Works")
         give_to_firm(project=cls.project, author=cls.user, firm=cls.firm)
         cls.project.refresh_from_db()
         cls.people = {"owner": cls.user}

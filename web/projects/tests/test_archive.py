@@ -9,16 +9,16 @@ from hashlib import sha256
 from django.test import Client, TestCase
 
 from heat.design import parse
-from heat.year import simulate
+from heat.simulation.year import simulate
 from web.accounts.models import User
 from web.projects import archive
 from web.projects.archive import NoProjectFile, bring_back, project_file, read_hours, read_members
 from web.projects.archive_shapes import DOCS, SHAPES, schema_of
 from web.projects.climates import merrow_coast
 from web.projects.models import Project, WeatherFile
+from web.projects.services.acknowledgements import tick
 from web.projects.services.designs import copy_design, create_project, save_version
 from web.projects.services.edits import change_values, step_back
-from web.projects.services.ticks import tick
 from web.projects.services.weather import add_weather
 from web.projects.weather_files import unpacked
 
@@ -65,8 +65,8 @@ class ArchiveCase(TestCase):
     def file(self, **changes):
         members = read_members(project_file(Project.objects.get(pk=self.project.pk), "key,price\n"))
         if changes:
-            told = json.loads(members["project.json"])
-            members["project.json"] = json.dumps({**told, **changes}).encode()
+            text = json.loads(members["project.json"])
+            members["project.json"] = json.dumps({**text, **changes}).encode()
         return members
 
 
@@ -80,16 +80,25 @@ class RoundTrip(ArchiveCase):
         for mine, theirs in zip(here.designs.all(), there.designs.all(), strict=True):
             self.assertEqual(mine.document(), theirs.document())
             self.assertEqual((mine.name, mine.note, mine.answers), (theirs.name, theirs.note, theirs.answers))
-            self.assertEqual([(v.document, v.note, v.at) for v in mine.versions.all()],
-                             [(v.document, v.note, v.at) for v in theirs.versions.all()])  # fmt: skip
+            self.assertEqual(
+                [(v.document, v.note, v.at) for v in mine.versions.all()],
+                [(v.document, v.note, v.at) for v in theirs.versions.all()],
+            )
         log = lambda project: list(project.edits.values_list("path", "before", "after", "place", "dropped", "at"))
         self.assertEqual(log(self.project), log(there))
-        years = [simulate(parse(p.designs.get(letter="A").document()), unpacked(WeatherFile.objects.defer(None).get(
-            pk=p.weather_id))) for p in (Project.objects.get(pk=self.project.pk), there)]  # fmt: skip
+        years = [
+            simulate(
+                parse(p.designs.get(letter="A").document()),
+                unpacked(WeatherFile.objects.defer(None).get(pk=p.weather_id)),
+            )
+            for p in (Project.objects.get(pk=self.project.pk), there)
+        ]
         self.assertEqual(years[0].fractions, years[1].fractions)
         again = read_members(project_file(there))
-        self.assertEqual({n: r for n, r in read_members(raw).items() if n.startswith("weather/1.c")},
-                         {n: r for n, r in again.items() if n.startswith("weather/1.c")})  # fmt: skip
+        self.assertEqual(
+            {n: r for n, r in read_members(raw).items() if n.startswith("weather/1.c")},
+            {n: r for n, r in again.items() if n.startswith("weather/1.c")},
+        )
 
     def test_what_was_undone_can_be_redone_there(self):
         made = bring_back(owner=self.other, raw=project_file(Project.objects.get(pk=self.project.pk)))
@@ -131,19 +140,19 @@ class Refused(ArchiveCase):
         self.refuse(packed({**members, "project.json": b"[1]"}), "does not say which format")
         self.refuse(packed({**members, "project.json": b"{" * 100_000}), "cannot be read")
 
-    def test_what_lacks_something_is_told_by_its_place(self):
+    def test_what_lacks_something_is_reported_by_its_place(self):
         members = read_members(project_file(self.project))
         for name, change, words in (
-            ("project.json", lambda told: told["designs"][0].pop("letter"), "designs.0.letter"),
-            ("log.json", lambda told: told[0].update(place=-4), "0.place"),
-            ("weather/1.json", lambda told: told.update(latitude_deg=123), "latitude_deg"),
-            ("project.json", lambda told: told.update(extra=1), "extra"),
+            ("project.json", lambda payload: payload["designs"][0].pop("letter"), "designs.0.letter"),
+            ("log.json", lambda payload: payload[0].update(place=-4), "0.place"),
+            ("weather/1.json", lambda payload: payload.update(latitude_deg=123), "latitude_deg"),
+            ("project.json", lambda payload: payload.update(extra=1), "extra"),
         ):
             with self.subTest(words=words):
-                told = json.loads(members[name])
-                change(told)
+                text = json.loads(members[name])
+                change(text)
                 with self.assertRaisesMessage(NoProjectFile, words):
-                    bring_back(owner=self.other, raw=packed({**members, name: json.dumps(told).encode()}))
+                    bring_back(owner=self.other, raw=packed({**members, name: json.dumps(text).encode()}))
         self.assertFalse(Project.objects.filter(owner=self.other).exists())
 
     def test_schemas_in_docs_are_those_of_the_types(self):
@@ -174,18 +183,18 @@ class Refused(ArchiveCase):
 
     def test_hours_that_weather_cannot_be(self):
         members = self.file()
-        told = json.loads(members["weather/1.json"])
+        payload = json.loads(members["weather/1.json"])
         head, *rows = members["weather/1.csv"].decode().splitlines()
         for text, words in (
             ("\n".join([head, *rows[:-1]]), "8,760 hours; it holds 8759"),
             ("\n".join([head, rows[0].replace(rows[0].split(",")[3], "99"), *rows[1:]]), "lies outside"),
-            ("\n".join([head, "nan" + rows[0][rows[0].index(","):], *rows[1:]]), "lies outside"),
+            ("\n".join([head, "nan" + rows[0][rows[0].index(",") :], *rows[1:]]), "lies outside"),
             ("\n".join([head.replace("air_c", "air"), *rows]), "must hold the columns"),
-        ):  # fmt: skip
+        ):
             with self.subTest(words=words), self.assertRaisesRegex(NoProjectFile, words):
-                read_hours(text.encode(), told, "weather/1.csv")
+                read_hours(text.encode(), payload, "weather/1.csv")
         with self.assertRaisesRegex(NoProjectFile, "latitude_deg"):
-            read_hours(members["weather/1.csv"], told | {"latitude_deg": 91}, "weather/1.csv")
+            read_hours(members["weather/1.csv"], payload | {"latitude_deg": 91}, "weather/1.csv")
         members["weather/1.csv"] = b"\xff\xfe"
         self.refuse(packed(members), "lacks or garbles")
 
@@ -213,10 +222,10 @@ class OnThePage(ArchiveCase):
         mine = Client()
         mine.force_login(self.owner)
         base = f"/projects/{self.project.pk}/A/paper/"
-        told = json.loads(mine.get(base + "design.json").content)
-        self.assertEqual(told, self.design().document())
-        told["system"]["store"]["volume_l"] = 555.0
-        file = io.BytesIO(json.dumps(told).encode())
+        text = json.loads(mine.get(base + "design.json").content)
+        self.assertEqual(text, self.design().document())
+        text["system"]["store"]["volume_l"] = 555.0
+        file = io.BytesIO(json.dumps(text).encode())
         file.name = "larger store.json"
         self.assertEqual(mine.post(base + "bring", {"file": file, "screen": "paper"}).status_code, 302)
         made = self.project.designs.get(letter="C")

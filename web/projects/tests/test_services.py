@@ -1,4 +1,4 @@
-"""Writes and the reckoning behind them, without HTTP."""
+"""Writes and the calculation behind them, without HTTP."""
 
 from django.db import IntegrityError, transaction
 
@@ -24,11 +24,14 @@ class Documents(DeskCase):
 
 
 class Changing(DeskCase):
-    def change(self, path, value, seen=None, **more):
+    def change(self, path, value, expected=None, **more):
         self.design = Design.objects.select_related("project").get(pk=self.design.pk)
         changes = {path: value} | {name.replace("__", "."): v for name, v in more.items()}
         return change_values(
-            design=self.design, author=self.user, changes=changes, seen=None if seen is None else {path: seen}
+            design=self.design,
+            author=self.user,
+            changes=changes,
+            expected=None if expected is None else {path: expected},
         )
 
     def test_each_edit_is_a_row_with_before_and_after(self):
@@ -50,12 +53,12 @@ class Changing(DeskCase):
         self.project.refresh_from_db()
         self.assertEqual((self.project.revision, self.project.cursor), (0, 0))
 
-    def test_conflict_carries_the_value_that_stands(self):
-        self.change("system.store.volume_l", 400.0, seen=300.0)
+    def test_conflict_carries_the_value_that_is(self):
+        self.change("system.store.volume_l", 400.0, expected=300.0)
         with self.assertRaises(Conflict) as caught:
-            self.change("system.store.volume_l", 500.0, seen=300.0)
+            self.change("system.store.volume_l", 500.0, expected=300.0)
         self.assertEqual(caught.exception.current, 400)
-        self.change("system.store.volume_l", 400.0, seen=300.0)
+        self.change("system.store.volume_l", 400.0, expected=300.0)
         self.assertEqual(Edit.objects.count(), 1)
 
     def test_several_values_are_one_edit(self):
@@ -71,7 +74,7 @@ class Changing(DeskCase):
             (self.document()["demand"]["people"], self.document()["system"]["store"]["volume_l"]), (6, 500)
         )
 
-    def test_a_design_follows_the_plane_it_stands_on(self):
+    def test_a_design_follows_the_plane_it_is_on(self):
         row = {"key": "P1", "tilt_deg": 33, "azimuth_deg": 150}
         self.change("site.planes", [row], plane__on="P1")
         self.assertEqual(self.document()["plane"]["tilt_deg"], 33)
@@ -87,8 +90,8 @@ class Changing(DeskCase):
     def test_a_preview_keeps_nothing(self):
         before = self.document()
         design = Design.objects.select_related("project").get(pk=self.design.pk)
-        shown = previewed(design=design, author=self.user, changes={"demand.people": 9.0})
-        self.assertEqual(shown.document()["demand"]["people"], 9)
+        displayed = previewed(design=design, author=self.user, changes={"demand.people": 9.0})
+        self.assertEqual(displayed.document()["demand"]["people"], 9)
         self.assertEqual(self.document(), before)
         self.assertEqual(Edit.objects.count(), 0)
 
@@ -119,8 +122,12 @@ class Changing(DeskCase):
     def test_weather_of_another_project_is_refused(self):
         other = WeatherFile.objects.create(
             project=self.project.__class__.objects.create(owner=self.user, name="other", survey={}),
-            name="x", kind="x", data=b"", about={}, checksum="x",
-        )  # fmt: skip
+            name="x",
+            kind="x",
+            data=b"",
+            about={},
+            checksum="x",
+        )
         with self.assertRaisesRegex(InputError, "a weather file of this project"):
             self.change("weather", other.pk)
 

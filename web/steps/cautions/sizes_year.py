@@ -6,57 +6,58 @@ from django.http import HttpResponse
 from django.shortcuts import render
 
 from heat.design.changing import with_changes
-from heat.ledger import BOUGHT, YearBook
+from heat.ledger.year_book import BOUGHT, YearBook
 from heat.sizing.circuit import SIZES_MM
 from web.accounts.requests import SignedIn
-from web.sheet.page import Sheet
+from web.editor.design_page import DesignPage
+from web.simulations.cache import years_beside
 from web.ui import units
-from web.years.reckoned import years_beside
 
 SHARES = ((0.5, "half the exchanger"), (2.0, "twice the exchanger"), (20.0, "an exchanger without end"))
 
 
-def told_sizes(request: SignedIn, sheet: Sheet) -> HttpResponse:
+def size_figures(request: SignedIn, page: DesignPage) -> HttpResponse:
     """Bought heat with other pipes and exchangers, against the design as drawn."""
-    design = sheet.parsed
-    ways = {**_pipes(sheet), **_exchangers(sheet)}
+    design = page.parsed
+    ways = {**_pipes(page), **_exchangers(page)}
 
-    documents = [with_changes(sheet.document, changes) for changes in ways.values()]
-    found = years_beside("sizes and the year", design, sheet.project.weather, documents, sheet.weather)
-    rows = [_row(sheet, words, book) for words, book in zip(ways, found, strict=True)]
-    return render(request, "cautions/sizes.html", {"rows": rows, "sign": sheet.sign("kWh")})
+    documents = [with_changes(page.document, changes) for changes in ways.values()]
+    found = years_beside("sizes and the year", design, page.project.weather, documents, page.weather)
+    rows = [_row(page, words, book) for words, book in zip(ways, found, strict=True)]
+    return render(request, "cautions/sizes.html", {"rows": rows, "sign": page.sign("kWh")})
 
 
-def _row(sheet: Sheet, words: str, book: YearBook | str) -> dict[str, str]:
+def _row(page: DesignPage, words: str, book: YearBook | str) -> dict[str, str]:
     if isinstance(book, str):
         return {"words": words, "more": "", "points": book}
-    more = book.total(*BOUGHT) - sheet.bought_kwh
-    points = 100.0 * (book.fractions.at_tap - sheet.year.book.fractions.at_tap)
-    return {"words": words, "more": sheet.show(more, "kWh", 0), "points": units.number(points, 2)}
+    more = book.total(*BOUGHT) - page.bought_kwh
+    points = 100.0 * (book.fractions.at_tap - page.year.book.fractions.at_tap)
+    return {"words": words, "more": page.show(more, "kWh", 0), "points": units.number(points, 2)}
 
 
-def _pipes(sheet: Sheet) -> dict[str, dict[str, Any]]:
+def _pipes(page: DesignPage) -> dict[str, dict[str, Any]]:
     """The next sizes below and above the one drawn."""
-    if sheet.parsed.system.scheme.moved == "none":
+    if page.parsed.system.scheme.driven_by == "none":
         return {}
-    now = sheet.document["system"]["loop"]["supply_pipe"]["outer_diameter_mm"]
+    now = page.document["system"]["loop"]["supply_pipe"]["outer_diameter_mm"]
     near = sorted(SIZES_MM, key=lambda size: abs(size[0] - now))[:4]
     ways = {}
     for outer, wall in sorted(near):
         if outer == now:
             continue
-        size = f"{units.field_text(float(outer), 'mm', sheet.system)} {sheet.sign('mm')}"
+        size = f"{units.field_text(float(outer), 'mm', page.system)} {page.sign('mm')}"
         ways[f"pipes of {size}"] = {
-            f"system.loop.{pipe}.{name}": value for pipe in ("supply_pipe", "return_pipe")
+            f"system.loop.{pipe}.{name}": value
+            for pipe in ("supply_pipe", "return_pipe")
             for name, value in (("outer_diameter_mm", float(outer)), ("wall_mm", wall))
-        }  # fmt: skip
+        }
     return ways
 
 
-def _exchangers(sheet: Sheet) -> dict[str, dict[str, Any]]:
-    kind = sheet.parsed.system.scheme.exchange
+def _exchangers(page: DesignPage) -> dict[str, dict[str, Any]]:
+    kind = page.parsed.system.scheme.exchange
     if kind not in ("coil", "plate", "jacket"):
         return {}
     path = f"system.{kind}.ua_w_k"
-    now = sheet.document["system"][kind]["ua_w_k"]
+    now = page.document["system"][kind]["ua_w_k"]
     return {words: {path: min(share * now, 50_000.0)} for share, words in SHARES}

@@ -1,11 +1,11 @@
 """Cautions, step 7: what can hurt, each answered for; flow, pressure, load and hygiene sized."""
 
-from web.present.sized import load_view, loop_view, pressure_view
-from web.sheet.page import Sheet
-from web.sheet.step import Action, Command, Piece, Rows, Step, View, address_of
+from web.editor.design_page import DesignPage
+from web.editor.step import Action, Command, Fragment, Rows, Step, View, address_of
+from web.presentation.sized import load_view, loop_view, pressure_view
 from web.steps.cautions.hygiene import hygiene_view
-from web.steps.cautions.listing import answer, list_view, remedy, told_cost
-from web.steps.cautions.sizes_year import told_sizes
+from web.steps.cautions.listing import answer, list_view, remedy, remedy_cost
+from web.steps.cautions.sizes_year import size_figures
 
 VIEWS = (
     View(key="list", title="Cautions", template="cautions/list.html", build=list_view, under="c"),
@@ -16,10 +16,10 @@ VIEWS = (
 )
 
 
-def commands(sheet: Sheet) -> list[Command]:
+def commands(page: DesignPage) -> list[Command]:
     """Its views."""
     return [
-        Command(text=f"Cautions: {view.title.lower()}", href=address_of(sheet.design, "cautions", view=view.key))
+        Command(text=f"Cautions: {view.title.lower()}", href=address_of(page.design, "cautions", view=view.key))
         for view in VIEWS
     ]
 
@@ -29,15 +29,19 @@ def _clearance(document: dict[str, object], preset: str) -> dict[str, object]:
 
 
 STEP = Step(
-    key="cautions", title="Cautions", views=VIEWS, commands=commands, styles=("cautions/cautions.css",),
+    key="cautions",
+    title="Cautions",
+    views=VIEWS,
+    commands=commands,
+    styles=("cautions/cautions.css",),
     scripts=("cautions/remedies.js",),
     rows={"exposure.clearances": Rows(new=_clearance)},
     actions=(
         Action(name="caution-answer", path="cautions/answer", run=answer),
         Action(name="caution-remedy", path="cautions/remedy", run=remedy),
     ),
-    pieces=(
-        Piece(name="caution-cost", path="cautions/cost", answer=told_cost),
-        Piece(name="sizes-year", path="cautions/sizes", answer=told_sizes, patient=True),
+    fragments=(
+        Fragment(name="caution-cost", path="cautions/cost", answer=remedy_cost),
+        Fragment(name="sizes-year", path="cautions/sizes", answer=size_figures, patient=True),
     ),
-)  # fmt: skip
+)

@@ -7,55 +7,55 @@ from pydantic import ValidationError
 from heat.errors import InputError, WeatherFileError
 from heat.weather.readers import decode
 from web.accounts.requests import SignedIn
+from web.editor.design_page import DesignPage
+from web.editor.step import PageResult, sent_to
+from web.editor.tables import NO_SUCH_LAYOUT, guess, layout_from, load_of
+from web.editor.uploads import posted_file
 from web.projects.documents import Changes
 from web.projects.models import Upload
 from web.projects.services.edits import change_values
-from web.projects.services.weather import keep_layout, keep_upload
-from web.sheet.page import Sheet
-from web.sheet.step import Shown, sent_to
-from web.sheet.tables import NO_SUCH_LAYOUT, guess, layout_from, load_of
-from web.sheet.uploads import posted_file
+from web.projects.services.weather import store_layout, store_upload
 
 
-def refused(sheet: Sheet, problem: str, upload: Upload | None = None) -> Shown:
+def refused(page: DesignPage, problem: str, upload: Upload | None = None) -> PageResult:
     """The uses with why a table was not taken."""
-    return Shown(sheet=sheet.at("uses").handing(problem_here=problem, upload=upload), step="demand", status=422)
+    return PageResult(page=page.at("uses").with_given(problem_here=problem, upload=upload), step="demand", status=422)
 
 
-def load(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
+def load(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
     """Take in a table of a measured load and show what it seems to hold."""
     got = posted_file(request)
     if isinstance(got, str):
-        return refused(sheet, got)
+        return refused(page, got)
     name, raw = got
     try:
-        upload = Upload(project=sheet.project, purpose="load", name=name[:120], raw=raw)
-        upload.layout = guess(upload, decode(name, raw), sheet)
+        upload = Upload(project=page.project, purpose="load", name=name[:120], raw=raw)
+        upload.layout = guess(upload, decode(name, raw), page)
     except WeatherFileError as error:
-        return refused(sheet, str(error))
-    keep_upload(upload=upload, author=sheet.user)
-    return sent_to(sheet.design, "demand", view="uses", upload=upload.pk)
+        return refused(page, str(error))
+    store_upload(upload=upload, author=page.user)
+    return sent_to(page.design, "demand", view="uses", upload=upload.pk)
 
 
-def table(request: SignedIn, sheet: Sheet, upload: int) -> Shown | HttpResponse:
+def table(request: SignedIn, page: DesignPage, upload: int) -> PageResult | HttpResponse:
     """Tell the columns of an uploaded table; read it; use it."""
-    kept = get_object_or_404(sheet.project.uploads, pk=upload, purpose="load")
+    stored = get_object_or_404(page.project.uploads, pk=upload, purpose="load")
     try:
-        keep_layout(upload=kept, author=sheet.user, layout=layout_from(request.POST.dict(), kept))
+        store_layout(upload=stored, author=page.user, layout=layout_from(request.POST.dict(), stored))
         if request.POST.get("do") == "use":
-            change_values(design=sheet.design, author=sheet.user, changes=load_changes(kept, sheet))
-            use = "water" if load_of(kept, sheet).kind == "L" else "load"
-            return sent_to(sheet.design, "demand", view="uses", use=use)
+            change_values(design=page.design, author=page.user, changes=load_changes(stored, page))
+            use = "water" if load_of(stored, page).kind == "L" else "load"
+            return sent_to(page.design, "demand", view="uses", use=use)
     except (WeatherFileError, InputError) as error:
-        return refused(sheet, str(error), kept)
+        return refused(page, str(error), stored)
     except (ValidationError, ValueError, KeyError):
-        return refused(sheet, f"{kept.name}: {NO_SUCH_LAYOUT}", kept)
-    return sent_to(sheet.design, "demand", view="uses", upload=kept.pk)
+        return refused(page, f"{stored.name}: {NO_SUCH_LAYOUT}", stored)
+    return sent_to(page.design, "demand", view="uses", upload=stored.pk)
 
 
-def load_changes(upload: Upload, sheet: Sheet) -> Changes:
+def load_changes(upload: Upload, page: DesignPage) -> Changes:
     """The changes that put a measured load into the demand."""
-    measured = load_of(upload, sheet)
+    measured = load_of(upload, page)
     values = [round(float(v), 4) for v in measured.values]
     if measured.kind == "L":
         return {"demand.measured_l": values, "demand.hot_water": True}

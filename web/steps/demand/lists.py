@@ -2,8 +2,8 @@
 
 from typing import Any
 
+from web.editor.step import Choice, Rows
 from web.projects.documents import Changes, Document
-from web.sheet.step import Choice, Rows
 
 FIXTURES = {
     "shower": {"name": "shower", "flow_l_min": 12, "minutes_day": 5, "flow_after_l_min": 7.5, "at_c": 39},

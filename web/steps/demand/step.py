@@ -1,7 +1,7 @@
 """Demand, step 1: cut the need first, list the uses, see the year."""
 
-from web.sheet.page import Sheet
-from web.sheet.step import Action, Command, Step, View, address_of
+from web.editor.design_page import DesignPage
+from web.editor.step import Action, Command, Step, View, address_of
 from web.steps.demand import intake
 from web.steps.demand.cut import cut_view
 from web.steps.demand.lists import CHOICES, ROWS
@@ -15,24 +15,30 @@ VIEWS = (
 )
 
 
-def commands(sheet: Sheet) -> list[Command]:
+def commands(page: DesignPage) -> list[Command]:
     """Its views and the uses that are on."""
-    at = lambda **query: address_of(sheet.design, "demand", **query)
+    at = lambda **query: address_of(page.design, "demand", **query)
     found = [Command(text=f"Demand: {view.title.lower()}", href=at(view=view.key)) for view in VIEWS]
     return found + [
         Command(text=f"Use: {USES[key][0].lower()}", href=at(view="uses", use=key))
-        for key in in_use(sheet.year.book.design.demand)
+        for key in in_use(page.year.book.design.demand)
     ]
 
 
 STEP = Step(
     styles=("demand/demand.css",),
     scripts=("demand/bars.js",),
-    key="demand", title="Demand", views=VIEWS, rows=ROWS, choices=CHOICES, commands=commands, next_line=next_line,
+    key="demand",
+    title="Demand",
+    views=VIEWS,
+    rows=ROWS,
+    choices=CHOICES,
+    commands=commands,
+    next_line=next_line,
     needs="survey",
-    choose_view=lambda sheet: sheet.look.view or "uses",
+    choose_view=lambda page: page.state.view or "uses",
     actions=(
         Action(name="load", path="load", run=intake.load),
         Action(name="load-table", path="load/<int:upload>", run=intake.table),
     ),
-)  # fmt: skip
+)

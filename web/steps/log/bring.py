@@ -8,24 +8,24 @@ import numpy as np
 import pandas as pd
 from django.http import HttpResponse
 
+from heat.common.tables import cells, csv_table, guess_layout, number_of, reading, within_limits
 from heat.errors import HeatError, WeatherFileError
-from heat.field.checks import back_in_time, doubled_hour, findings
-from heat.field.log import QUANTITIES
-from heat.field.log import Log as Rows
+from heat.monitoring.checks import back_in_time, doubled_hour, findings
+from heat.monitoring.log import QUANTITIES
+from heat.monitoring.log import Log as Rows
 from heat.sun.site import sun_of
-from heat.tables import cells, csv_table, guess_layout, number_of, reading, within_limits
 from heat.weather.readers import decode
 from web.accounts.requests import SignedIn
+from web.editor.design_page import DesignPage
+from web.editor.step import PageResult, sent_to
+from web.editor.uploads import posted_file
 from web.logs.models import Log, hour_of, local_of, moment_of
 from web.logs.reading import built
-from web.logs.services import MOST_READINGS, Told, add_readings, end_token, new_token
+from web.logs.services import MOST_READINGS, IncomingReading, add_readings, end_token, new_token
 from web.projects.models import Upload
-from web.projects.services.weather import keep_upload
-from web.sheet.page import Sheet
-from web.sheet.step import Shown, sent_to
-from web.sheet.uploads import posted_file
+from web.projects.services.weather import store_upload
+from web.steps.log.current import frame, log_here, own_log
 from web.steps.log.day import refused
-from web.steps.log.here import frame, log_here, own_log
 from web.steps.log.typed import meanings, words_of
 from web.ui.spreadsheets import is_spreadsheet, spreadsheet_rows
 
@@ -47,63 +47,63 @@ HINTS = (
 STORE_HINTS = (r"bottom|below|lower|low\b|unten", r"mid", r"top|upper|above|oben")
 
 
-def bring_view(sheet: Sheet) -> dict[str, Any]:
+def bring_view(page: DesignPage) -> dict[str, Any]:
     """A table to bring, its columns where one was brought, and the logger's key."""
-    log = log_here(sheet)
-    page: dict[str, Any] = frame(sheet, log)
+    log = log_here(page)
+    context: dict[str, Any] = frame(page, log)
     if log is None:
-        return page
-    page |= {"token": sheet.given.get("token", ""), "pasted": sheet.given.get("pasted", "")}
-    upload = sheet.upload
+        return context
+    context |= {"token": page.given.get("token", ""), "pasted": page.given.get("pasted", "")}
+    upload = page.upload
     if upload is None or upload.purpose != "log":
-        return page
+        return context
     try:
-        return page | _mapping(log, upload)
+        return context | _mapping(log, upload)
     except (WeatherFileError, HeatError) as error:
-        return page | {"problem": str(error)}
+        return context | {"problem": str(error)}
 
 
-def brought(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
+def brought(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
     """Take a table in, or what was pasted; its columns come next."""
-    log = own_log(sheet, request.POST)
+    log = own_log(page, request.POST)
     pasted = request.POST.get("pasted", "").replace("\0", "")
     if pasted.strip():
         if len(pasted) > MOST_PASTED:
-            return refused(sheet, "bring", f"More than {MOST_PASTED:,} letters are pasted: bring a file instead.")
+            return refused(page, "bring", f"More than {MOST_PASTED:,} letters are pasted: bring a file instead.")
         name, raw = "pasted.csv", pasted.encode()
     elif "file" not in request.FILES:
-        return refused(sheet, "bring", "Paste a table, or choose a file first.")
+        return refused(page, "bring", "Paste a table, or choose a file first.")
     else:
         got = posted_file(request)
         if isinstance(got, str):
-            return refused(sheet, "bring", got)
+            return refused(page, "bring", got)
         name, raw = got
     try:
         if is_spreadsheet(raw):
             name, raw = f"{name}.csv", _from_spreadsheet(name, raw)
         text = decode(name, raw)
         within_limits(name, text)
-        seen = guess_layout(name, text)
+        observed = guess_layout(name, text)
     except (WeatherFileError, HeatError) as error:
-        return refused(sheet, "bring", str(error), pasted=pasted[:20_000])
-    names = [re.sub(r"\s+", " ", n).lower() for n in seen.names]
+        return refused(page, "bring", str(error), pasted=pasted[:20_000])
+    names = [re.sub(r"\s+", " ", n).lower() for n in observed.names]
     known = log.columns.get("names") == names
-    layout = dict(log.columns) if known else {"names": names, "columns": _guessed(log, names, seen.stamp)}
+    layout = dict(log.columns) if known else {"names": names, "columns": _guessed(log, names, observed.stamp)}
     layout |= {
-        "separator": seen.separator,
-        "decimal": seen.decimal,
-        "heading_line": seen.heading_line,
-        "stamp": seen.stamp,
-        "stamp_format": seen.stamp_format,
+        "separator": observed.separator,
+        "decimal": observed.decimal,
+        "heading_line": observed.heading_line,
+        "stamp": observed.stamp,
+        "stamp_format": observed.stamp_format,
         "clock": layout.get("clock", "standard"),
         "known": known,
     }
-    upload = Upload(project=sheet.project, purpose="log", name=name[:120], raw=text.encode(), layout=layout)
+    upload = Upload(project=page.project, purpose="log", name=name[:120], raw=text.encode(), layout=layout)
     try:
-        keep_upload(upload=upload, author=sheet.user)
+        store_upload(upload=upload, author=page.user)
     except HeatError as error:  # no room
-        return refused(sheet, "bring", str(error), pasted=pasted[:20_000])
-    return sent_to(sheet.design, "log", view="bring", log=log.pk, upload=upload.pk)
+        return refused(page, "bring", str(error), pasted=pasted[:20_000])
+    return sent_to(page.design, "log", view="bring", log=log.pk, upload=upload.pk)
 
 
 def _from_spreadsheet(name: str, raw: bytes) -> bytes:
@@ -126,7 +126,7 @@ def _guessed(log: Log, names: list[str], stamp: int) -> dict[str, str]:
             None,
         )
         row = row or next((f"s{i}" for i in heights if re.search(rf"(store|tank|sensor) ?{i + 1}\b", name)), None)
-        row = row or next((told for pattern, told in HINTS if re.search(pattern, name)), None)
+        row = row or next((text for pattern, text in HINTS if re.search(pattern, name)), None)
         wanted = [key for key in every if key.split()[0] == row]
         if not wanted or k == stamp or any(v.split()[0] == row for v in found.values()):
             continue
@@ -138,26 +138,26 @@ def _guessed(log: Log, names: list[str], stamp: int) -> dict[str, str]:
 def _mapping(log: Log, upload: Upload) -> dict[str, Any]:
     """The columns with what each may hold, first rows, and what is to be said before they are taken."""
     layout, text = upload.layout, bytes(upload.raw).decode()
-    seen = guess_layout(upload.name, text)
+    observed = guess_layout(upload.name, text)
     every = meanings(log)
-    told, notes = read_table(log, text, layout)
+    payload, notes = read_table(log, text, layout)
     return {
         "upload": upload,
         "layout": layout,
         "meanings": [(key, words) for key, (words, *_rest) in every.items()],
         "columns": [
             {"index": k, "name": name, "stamp": k == layout["stamp"], "meaning": layout["columns"].get(str(k), "")}
-            for k, name in enumerate(seen.names)
+            for k, name in enumerate(observed.names)
         ],
-        "rows": seen.rows[:PREVIEW],
-        "count": len(told),
+        "rows": observed.rows[:PREVIEW],
+        "count": len(payload),
         "notes": notes,
-        "first": local_of(told[0].at, log.offset_h) if told else None,
-        "last": local_of(told[-1].at, log.offset_h) if told else None,
+        "first": local_of(payload[0].at, log.offset_h) if payload else None,
+        "last": local_of(payload[-1].at, log.offset_h) if payload else None,
     }
 
 
-def read_table(log: Log, text: str, layout: dict[str, Any]) -> tuple[list[Told], list[str]]:
+def read_table(log: Log, text: str, layout: dict[str, Any]) -> tuple[list[IncomingReading], list[str]]:
     """Readings of a table by its layout, in the core's units, and what looks wrong, in words. Raises HeatError."""
     if layout["stamp"] < 0 or not layout["stamp_format"]:
         raise HeatError("No column of days and times was found: write them as 2026-05-02 10:15.")
@@ -165,7 +165,7 @@ def read_table(log: Log, text: str, layout: dict[str, Any]) -> tuple[list[Told],
         return _read(log, text, layout)
 
 
-def _read(log: Log, text: str, layout: dict[str, Any]) -> tuple[list[Told], list[str]]:
+def _read(log: Log, text: str, layout: dict[str, Any]) -> tuple[list[IncomingReading], list[str]]:
     rows = [r for r in cells(text, layout["separator"])[layout["heading_line"] :] if any(r)]
     stamps = pd.to_datetime(
         pd.Series([r[layout["stamp"]] if len(r) > layout["stamp"] else "" for r in rows]),
@@ -177,7 +177,7 @@ def _read(log: Log, text: str, layout: dict[str, Any]) -> tuple[list[Told], list
     unread = sum(s is None for s in locals_)
     notes = [f"{unread} lines have no time that can be read; they are left out."] if unread else []
     every, columns = meanings(log), layout["columns"]
-    made: list[Told] = []
+    made: list[IncomingReading] = []
     clock = _clock([s for s in locals_ if s is not None], layout["clock"], notes)
     at = iter(clock)
     for row, local in zip(rows, locals_, strict=True):
@@ -197,7 +197,7 @@ def _read(log: Log, text: str, layout: dict[str, Any]) -> tuple[list[Told], list
                 values[name] = round(number * slope + offset, 4)
         if values:
             local_std = moment if moment.tzinfo is None else None
-            made.append(Told(moment_of(local_std, log.offset_h) if local_std else moment, values))
+            made.append(IncomingReading(moment_of(local_std, log.offset_h) if local_std else moment, values))
     made.sort(key=lambda one: one.at)
     notes += _findings(log, made)
     return made, notes
@@ -226,7 +226,7 @@ def _clock(stamps: list[datetime], clock: str, notes: list[str]) -> list[datetim
     return stamps
 
 
-def _findings(log: Log, made: list[Told]) -> list[str]:
+def _findings(log: Log, made: list[IncomingReading]) -> list[str]:
     if not made:
         return ["No reading is told: say what the columns hold."]
     hour = np.array([hour_of(one.at, log.offset_h) for one in made])
@@ -237,64 +237,75 @@ def _findings(log: Log, made: list[Told]) -> list[str]:
     return [f"{words_of(f.row, log).capitalize()}: {f.words}." for f in findings(rows, sun_of(design, weather))]
 
 
-def columns(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
+def columns(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
     """What the columns hold, told; or the table taken in."""
-    log = own_log(sheet, request.POST)
+    log = own_log(page, request.POST)
     text = request.POST.get("upload", "")
-    upload = sheet.project.uploads.filter(
+    upload = page.project.uploads.filter(
         purpose="log", pk=int(text) if text.isdecimal() and len(text) < 12 else 0
     ).first()
     if upload is None:
-        return refused(sheet, "bring", "This table is not kept any more: bring it again.")
+        return refused(page, "bring", "This table is not kept any more: bring it again.")
     every = meanings(log)
-    told = {k.removeprefix("column-"): v for k, v in request.POST.items() if k.startswith("column-") and v in every}
-    told = {k: v for k, v in told.items() if k.isdecimal() and len(k) < 4}
-    names = [v.split()[0] for v in told.values()]
+    payload = {k.removeprefix("column-"): v for k, v in request.POST.items() if k.startswith("column-") and v in every}
+    payload = {k: v for k, v in payload.items() if k.isdecimal() and len(k) < 4}
+    names = [v.split()[0] for v in payload.values()]
     clock = request.POST.get("clock", "standard")
     upload.layout = {
         **upload.layout,
-        "columns": told,
+        "columns": payload,
         "clock": clock if clock in ("standard", "summer") else "standard",
     }
-    here = lambda: sent_to(sheet.design, "log", view="bring", log=log.pk, upload=upload.pk)
+    here = lambda: sent_to(page.design, "log", view="bring", log=log.pk, upload=upload.pk)
     if len(set(names)) < len(names):
-        return refused(sheet, "bring", "Two columns are told to hold the same: leave one out.", upload=upload)
+        return refused(page, "bring", "Two columns are told to hold the same: leave one out.", upload=upload)
     upload.save(update_fields=["layout"])
     if request.POST.get("take") != "1":
         return here()
     try:
         made, _notes = read_table(log, bytes(upload.raw).decode(), upload.layout)
-        kept = add_readings(log=log, author=sheet.user, told=made, source="table")
+        stored = add_readings(log=log, author=page.user, readings=made, source="table")
     except (HeatError, WeatherFileError) as error:
-        return refused(sheet, "bring", str(error), upload=upload)
+        return refused(page, "bring", str(error), upload=upload)
     log.columns = {k: v for k, v in upload.layout.items() if k != "known"}
     log.save(update_fields=["columns"])
-    said = (
-        f"{kept.kept} readings are kept"
-        + (f", {kept.known} were known" if kept.known else "")
-        + (f", {len(kept.refused)} refused: {kept.refused[0]}" if kept.refused else "")
+    message = (
+        f"{stored.stored} readings are kept"
+        + (f", {stored.known} were known" if stored.known else "")
+        + (f", {len(stored.refused)} refused: {stored.refused[0]}" if stored.refused else "")
         + "."
     )
-    return Shown(sheet=sheet.at("day").handing(said=said), step="log")
+    return PageResult(page=page.at("day").with_given(message=message), step="log")
 
 
-def key(request: SignedIn, sheet: Sheet) -> Shown:
+def key(request: SignedIn, page: DesignPage) -> PageResult:
     """A key for a logger, shown once; or taken back."""
-    log = own_log(sheet, request.POST)
+    log = own_log(page, request.POST)
     if request.POST.get("end") == "1":
-        end_token(log=log, author=sheet.user)
-        return Shown(sheet=sheet.at("bring").handing(said="The key is taken back."), step="log")
-    return Shown(sheet=sheet.at("bring").handing(token=new_token(log=log, author=sheet.user)), step="log")
+        end_token(log=log, author=page.user)
+        return PageResult(page=page.at("bring").with_given(message="The key is taken back."), step="log")
+    return PageResult(page=page.at("bring").with_given(token=new_token(log=log, author=page.user)), step="log")
 
 
-def log_csv(sheet: Sheet) -> str:
+def log_csv(page: DesignPage) -> str:
     """Every reading of the log, struck ones with why, in the core's units."""
-    log = log_here(sheet)
+    log = log_here(page)
     if log is None:
         return "at,source,struck\n"
     names = sorted({name for values in log.readings.values_list("values", flat=True) for name in values})
     head = ["at", "source", *names, "struck", "remark"]
-    return csv_table([head, *(
-        [one.at.isoformat(), one.source, *(one.values.get(name) for name in names), one.why if one.struck else "",
-         one.remark] for one in log.readings.all()
-    )])  # fmt: skip
+    return csv_table(
+        [
+            head,
+            *(
+                [
+                    one.at.isoformat(),
+                    one.source,
+                    *(one.values.get(name) for name in names),
+                    one.why if one.struck else "",
+                    one.remark,
+                ]
+                for one in log.readings.all()
+            ),
+        ]
+    )

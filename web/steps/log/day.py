@@ -7,72 +7,72 @@ from django.db import IntegrityError
 from django.http import HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404
 
-from heat import accounts as acc
 from heat.errors import HeatError
-from heat.field.causes import held_against, rows_ready
-from heat.field.checks import findings
-from heat.field.days import days_of, guessed, shown, weather_of
-from heat.ledger import BOUGHT, SOLAR_IN, SUN, YearBook
+from heat.ledger import accounts as acc
+from heat.ledger.year_book import BOUGHT, SOLAR_IN, SUN, YearBook
+from heat.monitoring.checks import findings
+from heat.monitoring.diagnosis import log_likelihood, rows_ready
+from heat.monitoring.measured_days import days_of, guessed, sensor_traces, weather_of
 from heat.sun.site import sun_of
 from web.accounts.requests import SignedIn
+from web.editor.design_page import DesignPage
+from web.editor.step import PageResult
 from web.logs.models import Photo, Reading, local_of, moment_of
 from web.logs.reading import built
-from web.logs.services import Told, add_photo, add_readings, begin_log, set_sensors, strike
+from web.logs.services import IncomingReading, add_photo, add_readings, begin_log, set_sensors, strike
 from web.logs.upkeep import note_due
-from web.sheet.page import Sheet
-from web.sheet.step import Shown
-from web.steps.log.here import DAYS_KEPT, Here, frame, here, log_here, own_log
+from web.steps.log.current import DAYS_CACHED, Here, frame, here, log_here, own_log
 from web.steps.log.traces import traces
 from web.steps.log.typed import as_text, fields_of, line_typed, names_of, quantity, time_typed, words_of
 from web.ui import units
 from web.ui.pictures import PHOTO, drawn_anew
 
-SHOWN_LINES = 60
+DISPLAYED_LINES = 60
 WITHIN = 1.0
-"""Up to so many of their doubts (1, rms) readings count as within expectation."""
+"""Up to so many of their uncertainties (1, rms) readings count as within expectation."""
 
 
-def day_view(sheet: Sheet) -> dict[str, Any]:
-    """A line to type, the last readings, traces with the reckoned day beside, and whether they agree."""
-    log = log_here(sheet)
-    page: dict[str, Any] = frame(sheet, log)
+def day_view(page: DesignPage) -> dict[str, Any]:
+    """A line to type, the last readings, traces with the calculated day beside, and whether they agree."""
+    log = log_here(page)
+    context: dict[str, Any] = frame(page, log)
     if log is None:
-        return page
+        return context
     last = log.readings.filter(struck=None).order_by("-at").first()
     before = last.values if last else {}
-    found = here(sheet, log)
-    page |= {
-        "fields": fields_of(log, sheet.system, before, sheet.given.get("typed", {})),
-        "told": sheet.given.get("typed", {}),
+    found = here(page, log)
+    context |= {
+        "fields": fields_of(log, page.system, before, page.given.get("typed", {})),
+        "given": page.given.get("typed", {}),
         "photos": [{"photo": p, "at": local_of(p.at, log.offset_h)} for p in Photo.light.filter(log=log)[:24]],
         "sensors": [
-            {"height": f"{h:g}", "litres": units.field_text(v, "L", sheet.system), "words": words_of(f"s{i}", log)}
+            {"height": f"{h:g}", "litres": units.field_text(v, "L", page.system), "words": words_of(f"s{i}", log)}
             for i, (h, v) in enumerate(zip(log.heights, log.litres, strict=True))
         ],
         "sensor_k": f"{log.sensor_k:g}",
         "found": found,
         "names": [words_of(n, log) for n in names_of(log)],
     }
-    if page["window"]:
-        page["lines"] = _lines(sheet, page)
+    if context["window"]:
+        context["lines"] = _lines(page, context)
     if found is not None:
-        page |= _beside(sheet, found)
-    return page
+        context |= _beside(page, found)
+    return context
 
 
-def _lines(sheet: Sheet, page: dict[str, Any]) -> dict[str, Any]:
+def _lines(page: DesignPage, context: dict[str, Any]) -> dict[str, Any]:
     """Readings of the days looked at, the last first, struck ones too."""
-    log, window = page["log"], page["window"]
+    log, window = context["log"], context["window"]
     begins, ends = (moment_of(t, log.offset_h) for t in (window.begins, window.ends))
-    rows = list(log.readings.filter(at__gte=begins, at__lt=ends).order_by("-at")[:SHOWN_LINES])
+    rows = list(log.readings.filter(at__gte=begins, at__lt=ends).order_by("-at")[:DISPLAYED_LINES])
     names = [n for n in names_of(log) if any(n in row.values for row in rows)]
     return {
-        "heads": [{"words": words_of(n, log), "sign": units.unit_of(quantity(n), sheet.system).sign} for n in names],
+        "heads": [{"words": words_of(n, log), "sign": units.unit_of(quantity(n), page.system).sign} for n in names],
         "rows": [
             {
                 "reading": row,
                 "at": local_of(row.at, log.offset_h),
-                "cells": [as_text(n, row.values[n], sheet.system) if n in row.values else "" for n in names],
+                "cells": [as_text(n, row.values[n], page.system) if n in row.values else "" for n in names],
             }
             for row in rows
         ],
@@ -86,87 +86,88 @@ def sound_days(found: Here) -> tuple[YearBook, Any]:
     def make() -> tuple[YearBook, Any]:
         ready = rows_ready(found.rows, found.log.sensor_k)
         ways = [
-            (book, shown(book, found.weather, found.rows)) for book in days_of(found.rows, found.design, found.weather)
+            (book, sensor_traces(book, found.weather, found.rows))
+            for book in days_of(found.rows, found.design, found.weather)
         ]
-        return max(ways, key=lambda way: sum(held_against(ready, way[1]).values()))
+        return max(ways, key=lambda way: sum(log_likelihood(ready, way[1]).values()))
 
-    made: tuple[YearBook, Any] = DAYS_KEPT.get(f"days {found.key}", make)
+    made: tuple[YearBook, Any] = DAYS_CACHED.get(f"days {found.key}", make)
     return made
 
 
-def _beside(sheet: Sheet, found: Here) -> dict[str, Any]:
+def _beside(page: DesignPage, found: Here) -> dict[str, Any]:
     log, rows = found.log, found.rows
     wrong = [
         {"words": words_of(f.row, log).capitalize(), "text": f.words}
         for f in findings(rows, sun_of(found.design, found.weather))
     ]
     try:
-        book, seen = sound_days(found)
+        book, observed = sound_days(found)
     except HeatError as error:
         return {
-            "picture": traces(log, rows, None, rows.first, rows.last, sheet.system),
+            "picture": traces(log, rows, None, rows.first, rows.last, page.system),
             "problem": str(error),
             "findings": wrong,
         }
     ready = rows_ready(rows, log.sensor_k)
-    held = held_against(ready, seen)
+    current = log_likelihood(ready, observed)
     counts = {row.name: row.hour.size for row in ready}
-    told = [
+    text = [
         {
             "words": words_of(name, log),
-            "off": _off(sheet, name, found, seen),
+            "off": _off(page, name, found, observed),
             "sigmas": f"{(2.0 * -value / counts[name]) ** 0.5:.1f}",
             "within": (2.0 * -value / counts[name]) ** 0.5 <= WITHIN,
         }
-        for name, value in held.items()
+        for name, value in current.items()
     ]
-    within = all(row["within"] for row in told)
+    within = all(row["within"] for row in text)
     return {
-        "picture": traces(log, rows, seen, rows.first, rows.last, sheet.system),
-        "held": told,
+        "picture": traces(log, rows, observed, rows.first, rows.last, page.system),
+        "comparison": text,
         "within": within,
         "findings": wrong,
-        "account": _account(sheet, book, rows.first, rows.last),
-        "guess": _guess(sheet, found),
-        "concluded": "The readings lie where the design’s own days lie, within the doubt of both."
+        "account": _account(page, book, rows.first, rows.last),
+        "guess": _guess(page, found),
+        "concluded": "The readings lie where the design’s own days lie, within the uncertainty of both."
         if within
         else "The readings lie beside the design’s own days: see what is wrong.",
     }
 
 
-def _guess(sheet: Sheet, found: Here) -> str:
-    """What the sun and the store would have had under a darker and a brighter guess of the clouds."""
+def _guess(page: DesignPage, found: Here) -> str:
+    """What the sun and the store would have had under a darker and a brighter assumption of the clouds."""
     if not {"sun", "plane", "cloud"} & set(found.rows.rows()):
         return "No sun was read: the days of the weather year stand in, whatever those days were really like."
     if not guessed(found.rows):
         return ""
     _design, weather = built(found.log)
     hours = slice(found.rows.first, found.rows.last)
-    told = []
+    text = []
     for side in (-1.645, 1.645):
         moved = weather_of(found.rows, found.design, weather, side)
         book = days_of(found.rows, found.design, moved, (None,))[0]
-        told.append([float(book.books[hours][:, list(c)].sum()) / 1000.0 for c in (SUN, SOLAR_IN)])
-    show = lambda v: sheet.show(v, "kWh", 1)
-    (sun_low, in_low), (sun_high, in_high) = told
+        text.append([float(book.books[hours][:, list(c)].sum()) / 1000.0 for c in (SUN, SOLAR_IN)])
+    show = lambda v: page.show(v, "kWh", 1)
+    (sun_low, in_low), (sun_high, in_high) = text
     return (
-        f"The sun is a guess of the clouds: {show(sun_low)} to {show(sun_high)} {sheet.sign('kWh')} received, "
+        f"The sun is an assumption of the clouds: {show(sun_low)} to {show(sun_high)} {page.sign('kWh')} received, "
         f"{show(in_low)} to {show(in_high)} into the store, nine of ten."
     )
 
 
-def _off(sheet: Sheet, name: str, found: Here, seen: Any) -> str:
+def _off(page: DesignPage, name: str, found: Here, expected: Any) -> str:
     row = found.rows.rows()[name]
     there = np.isfinite(row)
-    off = float(np.mean(row[there] - seen.at(name, found.rows.hour[there])))
+    off = float(np.mean(row[there] - expected.at(name, found.rows.hour[there])))
     if name == "pump":
         return f"{units.number(100 * off, 0)} %"
     if name == "flow":
-        return f"{sheet.show(off / 60.0, 'L/min', 1)} {sheet.sign('L/min')}"
-    return f"{sheet.show(off, 'delta_degC', 1)} {sheet.sign('delta_degC')}"
+        return f"{page.show(off / 60.0, 'L/min', 1)} {page.sign('L/min')}"
+    return f"{page.show(off, 'delta_degC', 1)} {page.sign('delta_degC')}"
 
 
-def _account(sheet: Sheet, book: YearBook, first: int, last: int) -> list[dict[str, Any]]:
+def _account(page: DesignPage, book: YearBook, first: int, last: int) -> list[dict[str, Any]]:
     """What the design's days come to."""
     hours = slice(first, last)
     total = lambda columns: float(book.books[hours][:, list(columns)].sum()) / 1000.0
@@ -176,7 +177,7 @@ def _account(sheet: Sheet, book: YearBook, first: int, last: int) -> list[dict[s
         ("bought", total(BOUGHT)),
         ("pump ran", float(book.traces[hours, acc.PUMP_SHARE].sum())),
     ]
-    show = lambda words, v: f"{v:.1f} h" if words == "pump ran" else f"{sheet.show(v, 'kWh', 1)} {sheet.sign('kWh')}"
+    show = lambda words, v: f"{v:.1f} h" if words == "pump ran" else f"{page.show(v, 'kWh', 1)} {page.sign('kWh')}"
     return [
         {
             "words": words,
@@ -187,82 +188,84 @@ def _account(sheet: Sheet, book: YearBook, first: int, last: int) -> list[dict[s
     ]
 
 
-def begin(request: SignedIn, sheet: Sheet) -> Shown:
+def begin(request: SignedIn, page: DesignPage) -> PageResult:
     """Begin a log of the design as it stands: it is built."""
     try:
-        log = begin_log(design=sheet.design, author=sheet.user)
+        log = begin_log(design=page.design, author=page.user)
     except HeatError as error:
-        return refused(sheet, "day", str(error))
-    note_due(sheet.project)
-    said = f"Design {log.letter} is commissioned: its log has begun, and keeps the design as it is today."
-    return Shown(sheet=sheet.at("day").handing(said=said), step="log")
+        return refused(page, "day", str(error))
+    note_due(page.project)
+    message = f"Design {log.letter} is commissioned: its log has begun, and keeps the design as it is today."
+    return PageResult(page=page.at("day").with_given(message=message), step="log")
 
 
-def refused(sheet: Sheet, view: str, words: str, **more: Any) -> Shown:
+def refused(page: DesignPage, view: str, words: str, **more: Any) -> PageResult:
     """The page with why something was not taken; what was typed stays."""
-    return Shown(sheet=sheet.at(view).handing(wrong=words, **more), step="log", status=422)
+    return PageResult(page=page.at(view).with_given(wrong=words, **more), step="log", status=422)
 
 
-def type_line(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
+def type_line(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
     """Keep a line as typed. A line that waited in a browser is answered in JSON: kept, or why not."""
-    shown = _typed_line(request, sheet)
+    displayed = _typed_line(request, page)
     if "application/json" not in request.headers.get("Accept", ""):
-        return shown
-    problem = shown.sheet.given.get("wrong", "").removeprefix("Not kept: ")
+        return displayed
+    problem = displayed.page.given.get("wrong", "").removeprefix("Not kept: ")
     return JsonResponse({"problem": problem}, status=422) if problem else JsonResponse({"kept": True})
 
 
-def _typed_line(request: SignedIn, sheet: Sheet) -> Shown:
-    log, told = own_log(sheet, request.POST), request.POST
-    kept = {name: str(told.get(name, ""))[:40] for name in (*names_of(log), "day", "clock", "remark")}
+def _typed_line(request: SignedIn, page: DesignPage) -> PageResult:
+    log, text = own_log(page, request.POST), request.POST
+    stored = {name: str(text.get(name, ""))[:40] for name in (*names_of(log), "day", "clock", "remark")}
     try:
-        at = moment_of(time_typed(told.get("day", ""), told.get("clock", "")), log.offset_h)
-        values = line_typed(log, told, sheet.system)
+        at = moment_of(time_typed(text.get("day", ""), text.get("clock", "")), log.offset_h)
+        values = line_typed(log, text, page.system)
         if log.readings.filter(at=at, source="typed").exists():
             known = log.readings.get(at=at, source="typed")
             if known.values != values:
                 raise HeatError("A line of this minute is kept already: strike it out first, or type another minute.")
-        done = add_readings(log=log, author=sheet.user, told=[Told(at, values, kept["remark"])], source="typed")
+        done = add_readings(
+            log=log, author=page.user, readings=[IncomingReading(at, values, stored["remark"])], source="typed"
+        )
     except (HeatError, IntegrityError) as error:
-        return refused(sheet, "day", str(error), typed=kept)
+        return refused(page, "day", str(error), typed=stored)
     if done.refused:
         why = done.refused[0].partition(": ")[2]  # its moment is the one that was typed
-        return refused(sheet, "day", f"Not kept: {why}.", typed=kept)
-    said = f"Kept: {kept['clock']}, {len(values)} reading{'s' if len(values) != 1 else ''}."
-    return Shown(sheet=sheet.at("day").handing(said=said), step="log")
+        return refused(page, "day", f"Not kept: {why}.", typed=stored)
+    message = f"Kept: {stored['clock']}, {len(values)} reading{'s' if len(values) != 1 else ''}."
+    return PageResult(page=page.at("day").with_given(message=message), step="log")
 
 
-def strike_line(request: SignedIn, sheet: Sheet) -> Shown:
+def strike_line(request: SignedIn, page: DesignPage) -> PageResult:
     """Strike a reading out, with a reason."""
-    log = own_log(sheet, request.POST)
+    log = own_log(page, request.POST)
     text = request.POST.get("reading", "")
     reading = get_object_or_404(Reading, log=log, pk=int(text) if text.isdecimal() and len(text) < 15 else 0)
     reading.log = log
     try:
-        strike(reading=reading, author=sheet.user, why=request.POST.get("why", "").replace("\0", ""))
+        strike(reading=reading, author=page.user, why=request.POST.get("why", "").replace("\0", ""))
     except HeatError as error:
-        return refused(sheet, "day", str(error))
-    return Shown(sheet=sheet.at("day").handing(said="Struck out; it stays to be seen."), step="log")
+        return refused(page, "day", str(error))
+    return PageResult(page=page.at("day").with_given(message="Struck out; it stays to be seen."), step="log")
 
 
-def sensors(request: SignedIn, sheet: Sheet) -> Shown:
-    """Heights, litres and doubt of the store's sensors."""
-    log = own_log(sheet, request.POST)
+def sensors(request: SignedIn, page: DesignPage) -> PageResult:
+    """Heights, litres and uncertainty of the store's sensors."""
+    log = own_log(page, request.POST)
     try:
         heights = [_number(text) for text in request.POST.getlist("height") if text.strip()]
         litres = [
-            units.kept(_number(text), "L", sheet.system) for text in request.POST.getlist("litres") if text.strip()
+            units.to_core(_number(text), "L", page.system) for text in request.POST.getlist("litres") if text.strip()
         ]
         set_sensors(
             log=log,
-            author=sheet.user,
+            author=page.user,
             heights=heights,
             litres=litres,
             sensor_k=_number(request.POST.get("sensor_k", "")),
         )
     except HeatError as error:
-        return refused(sheet, "day", str(error))
-    return Shown(sheet=sheet.at("day").handing(said="The sensors are told."), step="log")
+        return refused(page, "day", str(error))
+    return PageResult(page=page.at("day").with_given(message="The sensors are told."), step="log")
 
 
 def _number(text: str) -> float:
@@ -272,13 +275,13 @@ def _number(text: str) -> float:
         raise HeatError(units.no_number(text, error)) from error
 
 
-def photo(request: SignedIn, sheet: Sheet) -> Shown:
-    """Keep a remark, with a photograph."""
-    log = own_log(sheet, request.POST)
+def photo(request: SignedIn, page: DesignPage) -> PageResult:
+    """Keep a comment, with a photograph."""
+    log = own_log(page, request.POST)
     file = request.FILES.get("photo")
     try:
         picture = drawn_anew(file.read(), PHOTO) if file else None
-        add_photo(log=log, author=sheet.user, remark=request.POST.get("remark", "").replace("\0", ""), picture=picture)
+        add_photo(log=log, author=page.user, remark=request.POST.get("remark", "").replace("\0", ""), picture=picture)
     except HeatError as error:
-        return refused(sheet, "day", str(error))
-    return Shown(sheet=sheet.at("day").handing(said="Kept."), step="log")
+        return refused(page, "day", str(error))
+    return PageResult(page=page.at("day").with_given(message="Kept."), step="log")

@@ -3,43 +3,44 @@
 from typing import Any
 
 from heat.errors import HeatError
-from heat.field.fit import Fit, fit, values_of
-from heat.ledger import BOUGHT
+from heat.ledger.year_book import BOUGHT
+from heat.monitoring.fit import Fit, fit, values_of
 from web.accounts.requests import SignedIn
+from web.editor.design_page import DesignPage
+from web.editor.step import sent_to
 from web.projects.documents import SURVEY
 from web.projects.services.designs import begin_design
-from web.sheet.page import Sheet
-from web.sheet.step import sent_to
+from web.simulations.cache import LONG_WORK, simulate, simulate_uncached
+from web.simulations.weather import weather_year
+from web.steps.log.current import DAYS_CACHED, Here, frame, here, log_here
 from web.steps.log.day import refused
-from web.steps.log.here import DAYS_KEPT, Here, frame, here, log_here
 from web.ui import units
-from web.years.reckoned import LONG_WORK, reckon, simulate_uncached
-from web.years.weather import weather_year
 
 USUAL = ("eta0", "a1", "ua")
 LEAST_H = 24.0
 """Hours of readings a fit needs (h)."""
 
 
-def measured_view(sheet: Sheet) -> dict[str, Any]:
+def measured_view(page: DesignPage) -> dict[str, Any]:
     """Which values, what they come to, and the promise held against them."""
-    log = log_here(sheet)
-    page: dict[str, Any] = frame(sheet, log)
-    found = here(sheet, log)
-    page["found"] = found
+    log = log_here(page)
+    context: dict[str, Any] = frame(page, log)
+    found = here(page, log)
+    context["found"] = found
     if found is None or log is None:
-        return page
-    asked = [key for key in sheet.look.all("fit") if key in values_of(log.document)]
-    page["values"] = [
-        {"key": v.key, "words": v.words, "chosen": v.key in (asked or USUAL)} for v in values_of(log.document).values()
+        return context
+    requested = [key for key in page.state.all("fit") if key in values_of(log.document)]
+    context["values"] = [
+        {"key": v.key, "words": v.words, "chosen": v.key in (requested or USUAL)}
+        for v in values_of(log.document).values()
     ]
-    if not asked:
-        return page
+    if not requested:
+        return context
     try:
-        made = _fit(found, tuple(asked))
+        made = _fit(found, tuple(requested))
     except HeatError as error:
-        return page | {"problem": str(error)}
-    return page | _told(sheet, found, made) | {"asked": asked}
+        return context | {"problem": str(error)}
+    return context | _describe(page, found, made) | {"requested": requested}
 
 
 def _fit(found: Here, keys: tuple[str, ...]) -> Fit:
@@ -50,22 +51,22 @@ def _fit(found: Here, keys: tuple[str, ...]) -> Fit:
         with LONG_WORK:
             return fit(found.rows, found.log.document, found.weather, keys, sensor_k=found.log.sensor_k)
 
-    made: Fit = DAYS_KEPT.get(f"fit {found.key} {keys}", make)
+    made: Fit = DAYS_CACHED.get(f"fit {found.key} {keys}", make)
     return made
 
 
-def _told(sheet: Sheet, found: Here, made: Fit) -> dict[str, Any]:
-    base = reckon(found.log.document, found.log.weather).book
+def _describe(page: DesignPage, found: Here, made: Fit) -> dict[str, Any]:
+    base = simulate(found.log.document, found.log.weather).book
     book = simulate_uncached(made.document, weather_year(found.log.weather))
     words = {v.value.key: v.value.words for v in made.values}
     show = lambda v, unit: units.number(
-        units.shown(v, unit, sheet.system), max(units.unit_of(unit, sheet.system).decimals, 2)
+        units.to_display(v, unit, page.system), max(units.unit_of(unit, page.system).decimals, 2)
     )
     return {
         "rows": [
             {
                 "words": v.value.words,
-                "sign": sheet.sign(v.value.unit),
+                "sign": page.sign(v.value.unit),
                 "designed": show(v.value.start, v.value.unit),
                 "best": show(v.best, v.value.unit),
                 "low": show(v.low, v.value.unit),
@@ -80,29 +81,29 @@ def _told(sheet: Sheet, found: Here, made: Fit) -> dict[str, Any]:
         "after": f"{made.after:.2f}",
         "promised": f"{100 * base.fractions.at_tap:.1f}",
         "now": f"{100 * book.fractions.at_tap:.1f}",
-        "bought": f"({sheet.show(base.total(*BOUGHT), 'kWh', 0)})",
-        "bought_now": f"({sheet.show(book.total(*BOUGHT), 'kWh', 0)})",
+        "bought": f"({page.show(base.total(*BOUGHT), 'kWh', 0)})",
+        "bought_now": f"({page.show(book.total(*BOUGHT), 'kWh', 0)})",
     }
 
 
-def open_measured(request: SignedIn, sheet: Sheet) -> Any:
+def open_measured(request: SignedIn, page: DesignPage) -> Any:
     """The fitted values as a design beside the others; the project's survey stays."""
-    log = log_here(sheet)
-    found = here(sheet, log)
+    log = log_here(page)
+    found = here(page, log)
     keys = tuple(key for key in request.POST.getlist("fit") if log and key in values_of(log.document))
     if log is None or found is None or not keys:
-        return refused(sheet, "measured", "Nothing is fitted yet.")
+        return refused(page, "measured", "Nothing is fitted yet.")
     try:
         made = _fit(found, keys)
-        document = {**made.document, **{part: sheet.document[part] for part in SURVEY}}
+        document = {**made.document, **{part: page.document[part] for part in SURVEY}}
         fresh = begin_design(
-            design=sheet.design,
-            author=sheet.user,
+            design=page.design,
+            author=page.user,
             name=f"{log.letter} as measured",
             document=document,
             wanted={},
             note=f"Fitted to readings of {found.window.first:%Y-%m-%d} and on.",
         )
     except HeatError as error:
-        return refused(sheet, "measured", str(error))
+        return refused(page, "measured", str(error))
     return sent_to(fresh, "scheme")

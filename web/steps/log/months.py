@@ -7,19 +7,19 @@ from typing import Any
 from django.utils import timezone
 
 from heat.errors import HeatError
-from heat.field.watched import watched
+from heat.monitoring.monthly_meters import watched
 from web.accounts.requests import SignedIn
+from web.editor.design_page import DesignPage
+from web.editor.step import PageResult
 from web.logs.models import Calendar
 from web.logs.services import METERS, meters_of, set_meter
-from web.logs.upkeep import SOON_DAYS, close_calendar, note_due, open_calendar, say_done
-from web.sheet.page import Sheet
-from web.sheet.step import Shown
+from web.logs.upkeep import SOON_DAYS, close_calendar, note_due, open_calendar, record_done
+from web.simulations.cache import simulate
+from web.simulations.weather import weather_year
+from web.steps.log.current import frame, log_here, own_log
 from web.steps.log.day import refused
-from web.steps.log.here import frame, log_here, own_log
 from web.ui import units
 from web.ui.calendar import MONTHS
-from web.years.reckoned import reckon
-from web.years.weather import weather_year
 
 FIELDS = (
     ("solar_kwh", "solar heat, meter", "kWh"),
@@ -30,26 +30,28 @@ FIELDS = (
 )
 
 
-def months_view(sheet: Sheet) -> dict[str, Any]:
+def months_view(page: DesignPage) -> dict[str, Any]:
     """Months as metered and as expected in their weather."""
-    log = log_here(sheet)
-    page: dict[str, Any] = frame(sheet, log)
+    log = log_here(page)
+    context: dict[str, Any] = frame(page, log)
     if log is None:
-        return page
+        return context
     every = meters_of(log)
     years = sorted({month.year for month in every}, reverse=True)
-    asked = sheet.look.query.get("year", "")
+    requested = page.state.query.get("year", "")
     year = (
-        int(asked) if asked.isdecimal() and int(asked) in years else (years[0] if years else timezone.localdate().year)
+        int(requested)
+        if requested.isdecimal() and int(requested) in years
+        else (years[0] if years else timezone.localdate().year)
     )
-    typed = sheet.given.get("typed", {})
-    told = {month.month - 1: values for month, values in every.items() if month.year == year}
-    found = watched(reckon(log.document, log.weather).book, weather_year(log.weather), told)
-    show = lambda v, q, d=0: "" if v is None else sheet.show(v, q, d)
-    page |= {
+    typed = page.given.get("typed", {})
+    text = {month.month - 1: values for month, values in every.items() if month.year == year}
+    found = watched(simulate(log.document, log.weather).book, weather_year(log.weather), text)
+    show = lambda v, q, d=0: "" if v is None else page.show(v, q, d)
+    context |= {
         "year": year,
         "years": years,
-        "fields": [{"name": n, "words": w, "sign": sheet.sign(q), "typed": typed.get(n, "")} for n, w, q in FIELDS],
+        "fields": [{"name": n, "words": w, "sign": page.sign(q), "typed": typed.get(n, "")} for n, w, q in FIELDS],
         "typed": typed,
         "months": [
             {
@@ -71,53 +73,53 @@ def months_view(sheet: Sheet) -> dict[str, Any]:
         "high": f"{100 * (found.high or 0):.0f}",
         "promised": "" if found.promised is None else f"{100 * found.promised:.0f}",
     }
-    return page
+    return context
 
 
-def type_meters(request: SignedIn, sheet: Sheet) -> Shown:
+def type_meters(request: SignedIn, page: DesignPage) -> PageResult:
     """Keep what meters told of a month."""
-    log, told = own_log(sheet, request.POST), request.POST
-    kept = {name: str(told.get(name, ""))[:20] for name in ("month", *METERS)}
+    log, text = own_log(page, request.POST), request.POST
+    stored = {name: str(text.get(name, ""))[:20] for name in ("month", *METERS)}
     try:
-        found = re.fullmatch(r"(\d{4})-(\d{1,2})", kept["month"].strip())
+        found = re.fullmatch(r"(\d{4})-(\d{1,2})", stored["month"].strip())
         if found is None or not 1 <= int(found[2]) <= 12 or not 1990 <= int(found[1]) <= 2100:
             raise HeatError("The month is written as 2026-05.")
         values = {}
         for name, words, quantity in FIELDS:
-            if kept[name].strip():
+            if stored[name].strip():
                 try:
-                    values[name] = units.kept(units.parse_number(kept[name]), quantity, sheet.system)
+                    values[name] = units.to_core(units.parse_number(stored[name]), quantity, page.system)
                 except ValueError as error:
-                    raise HeatError(f"{words.capitalize()}: {units.no_number(kept[name], error)}") from error
-        set_meter(log=log, author=sheet.user, month=date(int(found[1]), int(found[2]), 1), values=values)
+                    raise HeatError(f"{words.capitalize()}: {units.no_number(stored[name], error)}") from error
+        set_meter(log=log, author=page.user, month=date(int(found[1]), int(found[2]), 1), values=values)
     except HeatError as error:
-        return refused(sheet, "months", str(error), typed=kept)
-    return Shown(sheet=sheet.at("months").handing(said="Kept."), step="log")
+        return refused(page, "months", str(error), typed=stored)
+    return PageResult(page=page.at("months").with_given(message="Kept."), step="log")
 
 
-def upkeep_view(sheet: Sheet) -> dict[str, Any]:
+def upkeep_view(page: DesignPage) -> dict[str, Any]:
     """What is due, what was done, and the calendar's address."""
-    log = log_here(sheet)
-    page: dict[str, Any] = frame(sheet, log)
+    log = log_here(page)
+    context: dict[str, Any] = frame(page, log)
     if log is None:
-        return page
+        return context
     when = lambda days: f"{-days} days late" if days < 0 else "today" if days == 0 else f"in {days} days"
-    due = note_due(sheet.project)
-    found = Calendar.objects.filter(project=sheet.project, user=sheet.user).first()
+    due = note_due(page.project)
+    found = Calendar.objects.filter(project=page.project, user=page.user).first()
     late = [one for one in due if one.days < 0]
     names = {one.task.key: one.task.words for one in due}
-    return page | {
+    return context | {
         "due": [
             {"one": one, "when": when(one.days), "late": one.days < 0, "soon": one.days <= SOON_DAYS} for one in due
         ],
-        "done": [{"done": d, "words": names.get(d.key, d.key)} for d in sheet.project.upkeep.all()[:60]],
+        "done": [{"done": d, "words": names.get(d.key, d.key)} for d in page.project.upkeep.all()[:60]],
         "calendar": found,
         "day": timezone.localdate().isoformat(),
         "concluded": f"{len(late)} task{'s are' if len(late) != 1 else ' is'} late." if late else "Nothing is late.",
     }
 
 
-def done(request: SignedIn, sheet: Sheet) -> Shown:
+def done(request: SignedIn, page: DesignPage) -> PageResult:
     """Keep that a task was done."""
     try:
         try:
@@ -125,23 +127,18 @@ def done(request: SignedIn, sheet: Sheet) -> Shown:
         except ValueError as error:
             raise HeatError("The day is written as 2026-05-02.") from error
         clean = lambda name: request.POST.get(name, "").replace("\0", "")
-        say_done(
-            project=sheet.project,
-            author=sheet.user,
-            key=clean("task"),
-            on=on,
-            name=clean("name"),
-            remark=clean("remark"),
+        record_done(
+            project=page.project, author=page.user, key=clean("task"), on=on, name=clean("name"), remark=clean("remark")
         )
     except HeatError as error:
-        return refused(sheet, "upkeep", str(error))
-    return Shown(sheet=sheet.at("upkeep").handing(said="Kept."), step="log")
+        return refused(page, "upkeep", str(error))
+    return PageResult(page=page.at("upkeep").with_given(message="Kept."), step="log")
 
 
-def calendar(request: SignedIn, sheet: Sheet) -> Shown:
+def calendar(request: SignedIn, page: DesignPage) -> PageResult:
     """An address for a calendar program, or no more."""
     if request.POST.get("open") == "1":
-        open_calendar(project=sheet.project, author=sheet.user)
+        open_calendar(project=page.project, author=page.user)
     else:
-        close_calendar(project=sheet.project, author=sheet.user)
-    return Shown(sheet=sheet.at("upkeep"), step="log")
+        close_calendar(project=page.project, author=page.user)
+    return PageResult(page=page.at("upkeep"), step="log")

@@ -3,21 +3,28 @@
 from django.http import HttpResponse
 
 from web.accounts.requests import SignedIn
+from web.editor.design_page import DesignPage
+from web.editor.step import Action, Command, Download, Fragment, Step, View, address_of
 from web.logs.models import Photo
-from web.sheet.page import Sheet
-from web.sheet.step import Action, Command, Download, Piece, Step, View, address_of
 from web.steps.log.bring import bring_view, brought, columns, key, log_csv
+from web.steps.log.current import log_here
 from web.steps.log.day import begin, day_view, photo, sensors, strike_line, type_line
-from web.steps.log.here import log_here
+from web.steps.log.diagnosis import name_it, wrong_view
 from web.steps.log.measured import measured_view, open_measured
 from web.steps.log.months import calendar, done, months_view, type_meters, upkeep_view
 from web.steps.log.sums import sums_view
-from web.steps.log.wrong import name_it, wrong_view
 
 VIEWS = (
     View(key="day", title="The day", template="log/day.html", build=day_view, under="g"),
     View(key="sums", title="Sums and trials", template="log/sums.html", build=sums_view, under="g"),
-    View(key="wrong", title="What is wrong?", template="log/wrong.html", build=wrong_view, under="g"),
+    View(
+        key="diagnosis",
+        earlier=("wrong",),
+        title="What is wrong?",
+        template="log/diagnosis.html",
+        build=wrong_view,
+        under="g",
+    ),
     View(key="measured", title="As measured", template="log/measured.html", build=measured_view, under="g"),
     View(key="months", title="A year watched", template="log/months.html", build=months_view, under="g"),
     View(key="upkeep", title="Upkeep", template="log/upkeep.html", build=upkeep_view, under="g"),
@@ -25,30 +32,29 @@ VIEWS = (
 )
 
 
-def commands(sheet: Sheet) -> list[Command]:
+def commands(page: DesignPage) -> list[Command]:
     """Its views."""
     return [
-        Command(text=f"Log: {view.title.lower()}", href=address_of(sheet.design, "log", view=view.key))
-        for view in VIEWS
+        Command(text=f"Log: {view.title.lower()}", href=address_of(page.design, "log", view=view.key)) for view in VIEWS
     ]
 
 
-def heard(request: SignedIn, sheet: Sheet) -> HttpResponse:
+def logger_status(request: SignedIn, page: DesignPage) -> HttpResponse:
     """How many readings there are and when the logger was heard: a page that follows it asks this."""
-    log = log_here(sheet)
+    log = log_here(page)
     count = log.readings.count() if log else 0
     return HttpResponse(f"{count} {log.heard.isoformat() if log and log.heard else ''}", content_type="text/plain")
 
 
-def picture(request: SignedIn, sheet: Sheet) -> HttpResponse:
+def picture(request: SignedIn, page: DesignPage) -> HttpResponse:
     """A photograph of this project's logs."""
-    text = sheet.look.query.get("photo", "")
-    found = Photo.objects.filter(log__project=sheet.project, pk=int(text) if text.isdecimal() and len(text) < 12 else 0)
-    kept = found.exclude(picture=None).first()
-    if kept is None:
+    text = page.state.query.get("photo", "")
+    found = Photo.objects.filter(log__project=page.project, pk=int(text) if text.isdecimal() and len(text) < 12 else 0)
+    stored = found.exclude(picture=None).first()
+    if stored is None:
         return HttpResponse(b"", content_type="image/jpeg")
-    answer = HttpResponse(bytes(kept.picture or b""), content_type="image/jpeg")
-    answer["Content-Disposition"] = f'inline; filename="photo-{kept.pk}.jpg"'
+    answer = HttpResponse(bytes(stored.picture or b""), content_type="image/jpeg")
+    answer["Content-Disposition"] = f'inline; filename="photo-{stored.pk}.jpg"'
     return answer
 
 
@@ -75,9 +81,9 @@ STEP = Step(
         Action(name="log-done", path="log/done", run=done),
         Action(name="log-calendar", path="log/calendar", run=calendar),
     ),
-    pieces=(
-        Piece(name="log-heard", path="log/heard", answer=heard),
-        Piece(name="log-picture", path="log/picture", answer=picture),
+    fragments=(
+        Fragment(name="log-heard", path="log/heard", answer=logger_status),
+        Fragment(name="log-picture", path="log/picture", answer=picture),
     ),
     downloads=(Download(name="log-csv", path="log/readings.csv", file="readings-{letter}.csv", make=log_csv),),
 )

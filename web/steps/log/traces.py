@@ -1,14 +1,14 @@
-"""Traces of measured days over the reckoned ones: readings as dots of ink, the design's days as lines."""
+"""Traces of measured days over the calculated ones: readings as dots of ink, the design's days as lines."""
 
 from typing import Any
 
 import numpy as np
 
-from heat.field.days import Shown
-from heat.field.log import Log as Rows
-from heat.field.log import binned
+from heat.monitoring.log import Log as Rows
+from heat.monitoring.log import binned
+from heat.monitoring.measured_days import SensorTraces
 from web.logs.models import Log
-from web.steps.log.typed import shown_value, words_of
+from web.steps.log.typed import display_value, words_of
 
 WIDTH, LEFT, RIGHT, TOP, HEIGHT = 860, 44, 12, 8, 236
 LOW = 58
@@ -18,30 +18,30 @@ TEMPERATURES = ("collector", "pool", "supply", "return")
 MOST_DOTS = 400
 
 
-def traces(log: Log, rows: Rows, seen: Shown | None, first: int, last: int, system: str) -> dict[str, Any]:
+def traces(log: Log, rows: Rows, expected: SensorTraces | None, first: int, last: int, system: str) -> dict[str, Any]:
     """Everything the picture's template draws."""
     names = [n for n in rows.rows() if n in ("collector", "pool") or n.startswith("store ")]
     names.sort(key=lambda n: (n.startswith("store"), -int(n[6:]) if n.startswith("store ") else 0))
     span = max(last - first, 1)
     x = lambda hour: LEFT + (np.asarray(hour) - first) / span * (WIDTH - LEFT - RIGHT)
     values = [row[np.isfinite(row)] for name, row in rows.rows().items() if name in names]
-    lines = [seen.rows[name][1] for name in names if seen is not None and name in seen.rows]
+    lines = [expected.rows[name][1] for name in names if expected is not None and name in expected.rows]
     flat = np.concatenate([*values, *lines]) if values or lines else np.array([0.0, 60.0])
     low, high = 10.0 * np.floor(float(flat.min()) / 10.0), 10.0 * np.ceil(float(flat.max()) / 10.0 + 0.01)
     y = lambda v: TOP + (high - np.asarray(v)) / max(high - low, 10.0) * HEIGHT
     made = []
     for index, name in enumerate(names):
         hour, value = binned(rows.hour, rows.rows()[name])
-        keep = slice(None, None, max(len(hour) // MOST_DOTS, 1))
+        save = slice(None, None, max(len(hour) // MOST_DOTS, 1))
         made.append(
             {
                 "name": name,
                 "words": words_of(name, log),
                 "colour": COLOURS[index % len(COLOURS)],
                 "dots": [
-                    (round(float(a), 1), round(float(b), 1)) for a, b in zip(x(hour[keep]), y(value[keep]), strict=True)
+                    (round(float(a), 1), round(float(b), 1)) for a, b in zip(x(hour[save]), y(value[save]), strict=True)
                 ],
-                "line": _path(x, y, *seen.rows[name]) if seen is not None and name in seen.rows else "",
+                "line": _path(x, y, *expected.rows[name]) if expected is not None and name in expected.rows else "",
             }
         )
     step = 20 if high - low > 60 else 10
@@ -54,10 +54,10 @@ def traces(log: Log, rows: Rows, seen: Shown | None, first: int, last: int, syst
         "top": TOP,
         "foot": TOP + HEIGHT,
         "marks": [
-            {"y": round(float(y(v)), 1), "text": f"{shown_value('collector', float(v), system):.0f}°"} for v in levels
+            {"y": round(float(y(v)), 1), "text": f"{display_value('collector', float(v), system):.0f}°"} for v in levels
         ],
         "days": [{"x": round(float(x(h)), 1), "text": _hour(h, span)} for h in range(first, last + 1, _every(span))],
-        "below": _below(rows, seen, x),
+        "below": _below(rows, expected, x),
         "low_top": TOP + HEIGHT + 26,
         "low_foot": TOP + HEIGHT + 26 + LOW,
         "height": TOP + HEIGHT + 26 + LOW + 22,
@@ -77,8 +77,8 @@ def _path(x: Any, y: Any, hour: Any, value: Any) -> str:
     return "M" + "L".join(points)
 
 
-def _below(rows: Rows, seen: Shown | None, x: Any) -> dict[str, Any]:
-    """Pump and sun under the temperatures: measured as an area, reckoned pump as a line."""
+def _below(rows: Rows, expected: SensorTraces | None, x: Any) -> dict[str, Any]:
+    """Pump and sun under the temperatures: measured as an area, calculated pump as a line."""
     foot = TOP + HEIGHT + 26 + LOW
     every = rows.rows()
     found: dict[str, Any] = {"sun": "", "pump": [], "line": ""}
@@ -94,7 +94,7 @@ def _below(rows: Rows, seen: Shown | None, x: Any) -> dict[str, Any]:
         found["pump"] = [
             (round(float(a), 1), round(foot - LOW * float(v), 1)) for a, v in zip(x(hour), value, strict=True)
         ]
-    if seen is not None and "pump" in seen.rows and "pump" in every:
-        hour, value = seen.rows["pump"]
+    if expected is not None and "pump" in expected.rows and "pump" in every:
+        hour, value = expected.rows["pump"]
         found["line"] = _path(x, lambda v: foot - LOW * np.asarray(v), hour, value)
     return found

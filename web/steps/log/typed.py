@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date, datetime, time
 
 from heat.errors import HeatError
-from heat.field.trials import SHOWER_L_MIN
+from heat.monitoring.trials import SHOWER_L_MIN
 from web.logs.models import Log, Values
 from web.logs.reading import YEARS
 from web.ui import units
@@ -14,14 +14,31 @@ from web.ui import units
 SHOWER_MIN = 5.0
 """How long “a shower” is (min). Source: usual, 4 to 8."""
 WORDS = {
-    "collector": "collector", "supply": "loop, into the store", "return": "loop, back to the roof", "pool": "pool",
-    "flow": "flow", "pump": "pump", "sun": "sun, level", "plane": "sun, on the plane", "cloud": "cloud, eighths",
-    "air": "air", "draw": "drawn since",
-}  # fmt: skip
-SHOWN_AS = {
-    "collector": "degC", "supply": "degC", "return": "degC", "pool": "degC", "air": "degC", "flow": "L/min",
-    "pump": "percent", "sun": "W/m2", "plane": "W/m2", "cloud": "1", "draw": "L",
-}  # fmt: skip
+    "collector": "collector",
+    "supply": "loop, into the store",
+    "return": "loop, back to the roof",
+    "pool": "pool",
+    "flow": "flow",
+    "pump": "pump",
+    "sun": "sun, level",
+    "plane": "sun, on the plane",
+    "cloud": "cloud, eighths",
+    "air": "air",
+    "draw": "drawn since",
+}
+DISPLAYED_AS = {
+    "collector": "degC",
+    "supply": "degC",
+    "return": "degC",
+    "pool": "degC",
+    "air": "degC",
+    "flow": "L/min",
+    "pump": "percent",
+    "sun": "W/m2",
+    "plane": "W/m2",
+    "cloud": "1",
+    "draw": "L",
+}
 """What each is shown and typed in."""
 TIMES = {"flow": 60.0, "pump": 0.01}
 """From what is shown to the core's unit: L/min to kg/h, percent to a share."""
@@ -42,24 +59,24 @@ class Field:
 
 def quantity(name: str) -> str:
     """What a reading is shown in."""
-    return SHOWN_AS.get(name, "degC")
+    return DISPLAYED_AS.get(name, "degC")
 
 
-def shown_value(name: str, value: float, system: str) -> float:
+def display_value(name: str, value: float, system: str) -> float:
     """A reading of the core in the reader's unit."""
-    return units.shown(value / TIMES.get(name, 1.0), quantity(name), system)
+    return units.to_display(value / TIMES.get(name, 1.0), quantity(name), system)
 
 
 def as_text(name: str, value: float, system: str) -> str:
     """A reading as text, as many decimals as its sensor is worth."""
     places = 0 if name in ("sun", "plane", "pump", "cloud", "draw") else 1
-    return units.number(shown_value(name, value, system), places)
+    return units.number(display_value(name, value, system), places)
 
 
 def sensor_words(log: Log, index: int) -> str:
     """A store's sensor by its height."""
     share = log.heights[index]
-    return "store, floor" if share < 0.02 else "store, lid" if share > 0.98 else f"store at {100 * share:.0f} %"
+    return "store, floor" if share < 0.02 else "store, top" if share > 0.98 else f"store at {100 * share:.0f} %"
 
 
 def words_of(name: str, log: Log) -> str:
@@ -85,14 +102,19 @@ def names_of(log: Log) -> list[str]:
     return [*store, *rest]
 
 
-def fields_of(log: Log, system: str, before: Values, told: Mapping[str, str]) -> list[Field]:
+def fields_of(log: Log, system: str, before: Values, payload: Mapping[str, str]) -> list[Field]:
     """The fields of a line, each with what was read last, and what was typed and not taken."""
     return [
-        Field(name, words_of(name, log), units.unit_of(quantity(name), system).sign,
-              _retyped(name, before[name], system) if name in before else "",
-              HINTS.get(name, ""), told.get(name, ""))
+        Field(
+            name,
+            words_of(name, log),
+            units.unit_of(quantity(name), system).sign,
+            _retyped(name, before[name], system) if name in before else "",
+            HINTS.get(name, ""),
+            payload.get(name, ""),
+        )
         for name in names_of(log)
-    ]  # fmt: skip
+    ]
 
 
 def _retyped(name: str, value: float, system: str) -> str:
@@ -111,14 +133,14 @@ def value_typed(name: str, text: str, system: str) -> float:
         value = units.parse_number(text)
     except ValueError as error:
         raise HeatError(units.no_number(text, error)) from error
-    return units.kept(value, quantity(name), system) * TIMES.get(name, 1.0)
+    return units.to_core(value, quantity(name), system) * TIMES.get(name, 1.0)
 
 
-def line_typed(log: Log, told: Mapping[str, str], system: str) -> Values:
+def line_typed(log: Log, payload: Mapping[str, str], system: str) -> Values:
     """A line as typed, in the core's units; blanks left out. Raises HeatError that names the field."""
     values: Values = {}
     for name in names_of(log):
-        text = told.get(name, "")
+        text = payload.get(name, "")
         if text.strip():
             try:
                 values[name] = round(value_typed(name, text[:40], system), 4)
@@ -151,7 +173,7 @@ COLUMN_UNITS: dict[str, tuple[tuple[str, str, float, float], ...]] = {
     "W/m2": (("W/m2", "W/m²", 1.0, 0.0), ("Btu", "Btu/h ft²", 3.154591, 0.0)),
     "1": (("1", "", 1.0, 0.0),),
     "L": (("L", "L", 1.0, 0.0), ("gal", "gal", 3.785412, 0.0)),
-}  # fmt: skip
+}
 """Units a column may be in: key, sign, and slope and offset to the core's unit."""
 
 

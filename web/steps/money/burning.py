@@ -4,12 +4,12 @@ from typing import Any
 
 from heat.design import Design
 from heat.design.changing import with_changes
-from heat.ledger import BOUGHT
-from heat.money.fuels import burnt
-from heat.money.tariff import energy_of
-from web.sheet.page import Sheet
+from heat.economics.fuels import burnt
+from heat.economics.tariff import energy_of
+from heat.ledger.year_book import BOUGHT
+from web.editor.design_page import DesignPage
+from web.simulations.cache import years_beside
 from web.steps.money.cost import amount
-from web.years.reckoned import years_beside
 
 HOURS = {
     "at any hour, by its thermostat": (0, 24),
@@ -17,10 +17,10 @@ HOURS = {
     "at night, 23 to 5": (23, 5),
 }
 """Hours an element may heat, from and to."""
-WEEKLY = "once a week, heated through"
+WEEKLY = "once a week, pasteurised"
 COLDER_H = 24
 """Hours of a tap too cold that one way may have more than the thermostat's. Source: our own choice."""
-PENS = ("name", "price_kwh", "efficiency", "co2_kg_kwh", "standing", "by_hour")
+FIELDS = ("name", "price_kwh", "efficiency", "co2_kg_kwh", "standing", "by_hour")
 
 
 def _weekly() -> dict[str, Any]:
@@ -29,37 +29,42 @@ def _weekly() -> dict[str, Any]:
     plan = {"fitted": True, "every_days": 7, "from_hour": 14, "hours": 4, "transfer_pump": False}
     return {f"{backup}element.hours_on": [False] * 24} | {
         f"{backup}pasteurisation.{name}": value for name, value in plan.items()
-    }  # fmt: skip
+    }
 
 
-def burning_view(sheet: Sheet) -> dict[str, Any]:
+def burning_view(page: DesignPage) -> dict[str, Any]:
     """Times of boosting, where an element is fitted, and fuels, each with a year's heat and money."""
-    design = sheet.parsed
-    boosts = _boosts(sheet, design)
-    fuels = _fuels(sheet, design)
+    design = page.parsed
+    boosts = _boosts(page, design)
+    fuels = _fuels(page, design)
     bought = [row for row in fuels if not row["free"]]
     words = "No fuel with a price stands in the table."
     if bought:
         best = min(bought, key=lambda row: row["cost"])
-        words = f"Of what is bought, {best['words']} costs least: {sheet.money(best['cost'])} a year."
-    told = [row for row in boosts if not row["why"]]
-    if len(told) > 1:
-        warm = [row for row in told if float(row["cold"]) <= float(told[0]["cold"]) + COLDER_H]
+        words = f"Of what is bought, {best['words']} costs least: {page.money(best['cost'])} a year."
+    text = [row for row in boosts if not row["why"]]
+    if len(text) > 1:
+        warm = [row for row in text if float(row["cold"]) <= float(text[0]["cold"]) + COLDER_H]
         least = min(warm, key=lambda row: row["cost"])
         words += f" Boosting {least['words']} costs least"
-        words += " of those that keep the tap as warm" if len(warm) < len(told) else ""
-        words += f": {sheet.money(least['cost'])} a year."
-    shown = lambda rows: [row | {"money": amount(row["cost"])} for row in rows]
-    return {"boosts": shown(boosts), "fuels": shown(fuels), "currency": sheet.project.currency, "conclusion": words,
-            "tariff": bool(design.money.tariff),
-            "without": amount(energy_of(sheet.year.book, design.money).without)}  # fmt: skip
+        words += " of those that keep the tap as warm" if len(warm) < len(text) else ""
+        words += f": {page.money(least['cost'])} a year."
+    displayed = lambda rows: [row | {"money": amount(row["cost"])} for row in rows]
+    return {
+        "boosts": displayed(boosts),
+        "fuels": displayed(fuels),
+        "currency": page.project.currency,
+        "conclusion": words,
+        "tariff": bool(design.money.tariff),
+        "without": amount(energy_of(page.year.book, design.money).without),
+    }
 
 
 def _hours(first: int, last: int) -> list[bool]:
     return [first <= h < last if first < last else h >= first or h < last for h in range(24)]
 
 
-def _boosts(sheet: Sheet, design: Design) -> list[dict[str, Any]]:
+def _boosts(page: DesignPage, design: Design) -> list[dict[str, Any]]:
     """The element allowed at other hours: full years, kept while they are asked for."""
     if not design.system.backup.element.fitted or design.system.scheme.exchange in ("pool", "none"):
         return []
@@ -67,29 +72,43 @@ def _boosts(sheet: Sheet, design: Design) -> list[dict[str, Any]]:
     ways = {words: {"system.backup.element.hours_on": _hours(*span)} for words, span in HOURS.items()}
     ways[WEEKLY] = _weekly()
 
-    documents = [with_changes(sheet.document, changes) for changes in ways.values()]
-    found = years_beside("boosts", design, sheet.project.weather, documents, sheet.weather)
+    documents = [with_changes(page.document, changes) for changes in ways.values()]
+    found = years_beside("boosts", design, page.project.weather, documents, page.weather)
     rows = []
     for words, book in zip(ways, found, strict=True):
         if isinstance(book, str):
             rows.append({"words": words, "why": book, "cost": 0.0})
             continue
         energy = energy_of(book, design.money)
-        rows.append({
-            "words": words, "why": "", "cost": energy.with_sun, "fraction": f"{100 * book.fractions.at_tap:.1f}",
-            "bought": sheet.show(book.total(*BOUGHT), "kWh", 0), "cold": f"{book.hours_below_tap():.0f}",
-        })  # fmt: skip
+        rows.append(
+            {
+                "words": words,
+                "why": "",
+                "cost": energy.with_sun,
+                "fraction": f"{100 * book.fractions.at_tap:.1f}",
+                "bought": page.show(book.total(*BOUGHT), "kWh", 0),
+                "cold": f"{book.hours_below_tap():.0f}",
+            }
+        )
     return rows
 
 
-def _fuels(sheet: Sheet, design: Design) -> list[dict[str, Any]]:
+def _fuels(page: DesignPage, design: Design) -> list[dict[str, Any]]:
     """The heat that is bought, and that of the house without solar, by each fuel of the project."""
     rows = []
     for index, fuel in enumerate(design.money.fuels):
-        found = burnt(sheet.year.book, design.money, fuel)
-        pens = [sheet.pen(f"money.fuels.{index}.{name}") for name in PENS]
-        rows.append({
-            "index": index, "pens": pens, "words": fuel.name, "cost": found.cost, "without": amount(found.without),
-            "saved": amount(found.saved), "co2": sheet.show(found.co2_kg, "kg", 0), "free": fuel.price_kwh == 0,
-        })  # fmt: skip
+        found = burnt(page.year.book, design.money, fuel)
+        fields = [page.field(f"money.fuels.{index}.{name}") for name in FIELDS]
+        rows.append(
+            {
+                "index": index,
+                "fields": fields,
+                "words": fuel.name,
+                "cost": found.cost,
+                "without": amount(found.without),
+                "saved": amount(found.saved),
+                "co2": page.show(found.co2_kg, "kg", 0),
+                "free": fuel.price_kwh == 0,
+            }
+        )
     return rows

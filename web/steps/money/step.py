@@ -1,27 +1,27 @@
 """Money, step 6: what a design costs, what becomes of it over the years, what to burn and when, and the price book."""
 
 from heat.design.money import Fuel
-from web.sheet.page import Sheet
-from web.sheet.step import Action, Command, Download, Rows, Step, View, address_of
+from web.editor.design_page import DesignPage
+from web.editor.step import Action, Command, Download, Rows, Step, View, address_of
 from web.steps.money.burning import burning_view
-from web.steps.money.cost import add_line, change_line, cost_csv, cost_view, keep_prices
-from web.steps.money.more import more_view
-from web.steps.money.prices import book_csv, book_sheet, change_price, prices_view, read_prices, undo_prices
+from web.steps.money.cost import add_line, change_line, cost_csv, cost_view, freeze_prices
+from web.steps.money.later_collectors import more_view
+from web.steps.money.prices import book_csv, book_spreadsheet, change_price, prices_view, read_prices, undo_prices
 from web.steps.money.years import years_csv, years_view
 
 VIEWS = (
     View(key="cost", title="What it costs", template="money/cost.html", build=cost_view, under="m"),
     View(key="years", title="Over the years", template="money/years.html", build=years_view, under="m"),
     View(key="burn", title="When to boost, what to burn", template="money/burning.html", build=burning_view, under="m"),
-    View(key="more", title="Later, more", template="money/more.html", build=more_view, under="m"),
+    View(key="more", title="Adding collectors later", template="money/more.html", build=more_view, under="m"),
     View(key="prices", title="Price book", template="money/prices.html", build=prices_view, under="m"),
 )
 
 
-def commands(sheet: Sheet) -> list[Command]:
+def commands(page: DesignPage) -> list[Command]:
     """Its views."""
     return [
-        Command(text=f"Money: {view.title.lower()}", href=address_of(sheet.design, "money", view=view.key))
+        Command(text=f"Money: {view.title.lower()}", href=address_of(page.design, "money", view=view.key))
         for view in VIEWS
     ]
 
@@ -37,13 +37,17 @@ def _fuel(document: dict[str, object], preset: str) -> dict[str, object]:
 
 
 STEP = Step(
-    key="money", title="Money", views=VIEWS, commands=commands, styles=("money/money.css",),
+    key="money",
+    title="Money",
+    views=VIEWS,
+    commands=commands,
+    styles=("money/money.css",),
     scripts=("money/lines.js",),
     rows={"money.grants": Rows(new=_grant), "money.fuels": Rows(new=_fuel)},
     actions=(
         Action(name="money-line", path="money/line", run=change_line),
         Action(name="money-add", path="money/add", run=add_line),
-        Action(name="money-offer", path="money/offer", run=keep_prices),
+        Action(name="money-offer", path="money/offer", run=freeze_prices),
         Action(name="price", path="money/price", run=change_price),
         Action(name="prices-back", path="money/prices-back", run=undo_prices),
         Action(name="prices-read", path="money/prices-read", run=read_prices),
@@ -52,6 +56,8 @@ STEP = Step(
         Download(name="cost-csv", path="money/parts.csv", file="parts-{letter}.csv", make=cost_csv),
         Download(name="years-csv", path="money/years.csv", file="years-{letter}.csv", make=years_csv),
         Download(name="prices-csv", path="money/prices.csv", file="prices.csv", make=book_csv, needs="edit"),
-        Download(name="prices-sheet", path="money/prices.xlsx", file="prices.xlsx", make=book_sheet, needs="edit"),
+        Download(
+            name="prices-sheet", path="money/prices.xlsx", file="prices.xlsx", make=book_spreadsheet, needs="edit"
+        ),
     ),
-)  # fmt: skip
+)

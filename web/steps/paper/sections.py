@@ -6,29 +6,29 @@ from dataclasses import dataclass
 from typing import Any
 
 from heat import ENGINE_VERSION
-from heat import accounts as acc
 from heat.design import Design, field_at
-from heat.ledger import BOUGHT, DELIVERED, SOLAR_IN, SUN
-from heat.money.cash import ledger
-from heat.money.offered import Offered
-from heat.money.offered import offered as offered_at
-from heat.money.parts_list import GROUPS
-from heat.weather.world import DOUBT
-from web.present.drawing import drawing
-from web.present.kinds import KINDS
-from web.present.sized import load_view, loop_view, pressure_view
-from web.present.ticked import answered
+from heat.economics.cash import ledger
+from heat.economics.offer import Offered
+from heat.economics.offer import offered as offered_at
+from heat.economics.parts_list import GROUPS
+from heat.ledger import accounts as acc
+from heat.ledger.year_book import BOUGHT, DELIVERED, SOLAR_IN, SUN
+from heat.weather.world import UNCERTAINTY
+from web.editor.design_page import DesignPage
+from web.editor.typed import quantity_of
+from web.jobs.bands import fraction_edges
+from web.presentation.acknowledged import answered
+from web.presentation.drawing import drawing
+from web.presentation.kinds import KINDS
+from web.presentation.sized import load_view, loop_view, pressure_view
 from web.prices.books import prices_for
 from web.projects.documents import Document
-from web.runs.bands import fraction_edges
-from web.sheet.page import Sheet
-from web.sheet.typed import quantity_of
+from web.simulations.beside import figures_of
+from web.simulations.rough import is_rough
 from web.steps.paper.on_site import feasible, sun, valves
 from web.ui import units
 from web.ui.calendar import MONTHS
 from web.ui.money import places
-from web.years.rough import is_rough
-from web.years.sheets import figures_of
 
 GLOSSARY = (
     ("Account", "All heat of an hour that came from one place or went to one: sun received, lost, delivered, bought."),
@@ -41,13 +41,24 @@ GLOSSARY = (
     ("Yield", "Heat that a square metre of collector brings into the store in a year."),
 )
 CHECKS = (
-    "Pressure test: bar, minutes, bar after", "Gas pressure of the vessel before filling", "Filled cold to",
-    "Antifreeze: first ice measured at", "Flow at full speed", "Air let out, and again after a week",
-    "Sensors read: collector, store below, store above", "Pump on and off at", "Relief valves tried by hand",
-    "Outlets of reliefs led where nobody is burnt", "Mixing valve: hottest water at the tap",
-    "Store heated through to", "Insulation whole, no bare pipe", "Roof entries tight", "Fixings counted and pulled",
-    "Heater after the store set to", "User shown how it works, papers handed over",
-)  # fmt: skip
+    "Pressure test: bar, minutes, bar after",
+    "Gas pressure of the vessel before filling",
+    "Filled cold to",
+    "Antifreeze: first ice measured at",
+    "Flow at full speed",
+    "Air let out, and again after a week",
+    "Sensors read: collector, store below, store above",
+    "Pump on and off at",
+    "Relief valves tried by hand",
+    "Outlets of reliefs led where nobody is burnt",
+    "Mixing valve: hottest water at the tap",
+    "Pasteurised to",
+    "Insulation whole, no bare pipe",
+    "Roof entries tight",
+    "Fixings counted and pulled",
+    "Heater after the store set to",
+    "User shown how it works, papers handed over",
+)
 MOST_COMPARED, MOST_NAMED = 8, 6
 """Designs side by side on a page; names of a list that are told."""
 Context = dict[str, Any]
@@ -59,7 +70,7 @@ class Section:
 
     key: str
     title: str
-    build: Callable[[Sheet], Context]
+    build: Callable[[DesignPage], Context]
     own: bool = True
     usual: bool = True
 
@@ -69,88 +80,116 @@ class Section:
         return f"paper/sections/{self.key}.html"
 
 
-def offer(sheet: Sheet) -> Offered:
+def offer(page: DesignPage) -> Offered:
     """The design's money at its prices."""
-    return offered_at(sheet.parsed, sheet.year.book, prices_for(sheet.project.books, sheet.document))
+    return offered_at(page.parsed, page.year.book, prices_for(page.project.books, page.document))
 
 
-def key_figures(sheet: Sheet) -> list[dict[str, Any]]:
+def key_figures(page: DesignPage) -> list[dict[str, Any]]:
     """What a design comes to, in six numbers."""
-    book, band = sheet.year.book, fraction_edges(sheet.design)
+    book, band = page.year.book, fraction_edges(page.design)
     sure = f"{100 * band.low:.0f} to {100 * band.high:.0f} %, eight years of ten" if band and band.fits else ""
-    money, gross = offer(sheet), book.yield_kwh_m2()[0]
-    kwh = lambda v: f"{sheet.show(v, 'kWh', 0)} {sheet.sign('kWh')}"
+    money, gross = offer(page), book.yield_kwh_m2()[0]
+    kwh = lambda v: f"{page.show(v, 'kWh', 0)} {page.sign('kWh')}"
     return [
         {"words": "of the heat comes from the sun", "value": f"{100 * book.fractions.at_tap:.1f} %", "note": sure},
         {"words": "bought in a year", "value": f"({kwh(book.total(*BOUGHT))})", "red": True, "note": ""},
-        {"words": "brought by each area of collector", "value": f"{sheet.show(gross, 'kWh/m2', 0)} "
-         f"{sheet.sign('kWh/m2')}", "note": ""},
-        {"words": "first cost", "value": sheet.money(float(money.cost)), "note": "at the prices of this offer"},
-        {"words": "saved in the first year", "value": sheet.money(money.energy.saved), "note": "energy, pumps paid"},
-        {"words": "of CO₂ saved in a year", "value": f"{sheet.show(money.energy.co2_saved_kg, 'kg', 0)} "
-         f"{sheet.sign('kg')}", "note": ""},
-    ]  # fmt: skip
+        {
+            "words": "brought by each area of collector",
+            "value": f"{page.show(gross, 'kWh/m2', 0)} {page.sign('kWh/m2')}",
+            "note": "",
+        },
+        {"words": "first cost", "value": page.money(float(money.cost)), "note": "at the prices of this offer"},
+        {"words": "saved in the first year", "value": page.money(money.energy.saved), "note": "energy, pumps paid"},
+        {
+            "words": "of CO₂ saved in a year",
+            "value": f"{page.show(money.energy.co2_saved_kg, 'kg', 0)} {page.sign('kg')}",
+            "note": "",
+        },
+    ]
 
 
-def cover(sheet: Sheet) -> Context:
+def cover(page: DesignPage) -> Context:
     """The first page."""
-    file = sheet.project.weather
-    return {"figures": key_figures(sheet), "made_up": bool(file and file.made_up), "rough": is_rough(file),
-            "doubt": f"{100 * DOUBT:.0f}", "kind": KINDS[sheet.year.book.design.system.kind]}  # fmt: skip
+    file = page.project.weather
+    return {
+        "figures": key_figures(page),
+        "made_up": bool(file and file.made_up),
+        "rough": is_rough(file),
+        "uncertainty": f"{100 * UNCERTAINTY:.0f}",
+        "kind": KINDS[page.year.book.design.system.kind],
+    }
 
 
-def client(sheet: Sheet) -> Context:
+def client(page: DesignPage) -> Context:
     """One page for the client, in plain words."""
-    book, design = sheet.year.book, sheet.year.book.design
+    book, design = page.year.book, page.year.book.design
     months = book.fraction_by_month()
     best, worst = (month_name[int(i) + 1] for i in (months.argmax(), months.argmin()))
-    money = offer(sheet)
-    worth, horizon = money.worth, design.money.horizon_years
-    waiting = [one for one in answered(sheet) if one.open and one.caution.gravity == 1]
+    money = offer(page)
+    economics, horizon = money.economics, design.money.horizon_years
+    waiting = [one for one in answered(page) if one.open and one.caution.gravity == 1]
     return {
-        "kind": KINDS[design.system.kind], "fraction": f"{100 * book.fractions.at_tap:.0f}",
-        "count": design.system.collector.count, "area": f"{sheet.show(design.system.gross_m2, 'm2', 1)} "
-        f"{sheet.sign('m2')}", "store": f"{sheet.show(design.system.store.volume_l, 'L', 0)} {sheet.sign('L')}",
-        "has_store": design.system.scheme.exchange != "pool", "best": best, "worst": worst,
-        "best_share": f"{100 * months.max():.0f}", "worst_share": f"{100 * months.min():.0f}",
-        "bought": f"({sheet.show(book.total(*BOUGHT), 'kWh', 0)}) {sheet.sign('kWh')}",
-        "cost": sheet.money(float(money.cost)), "saved": sheet.money(money.energy.saved),
-        "without": sheet.money(money.energy.without), "with": sheet.money(money.energy.with_sun),
-        "granted": sheet.money(sum(g.amount for g in money.grants)) if money.grants else "",
-        "payback": "" if worth.payback == float("inf") else f"{worth.payback:.0f}", "horizon": horizon,
-        "upkeep": [{"words": u.words, "every": u.every, "cost": sheet.money(u.cost)} for u in money.upkeep if u.every],
-        "bars": _bars(sheet), "dangers": [f"{one.caution.name}: {one.caution.text}" for one in waiting],
-        "figures": key_figures(sheet), "made_up": bool(sheet.project.weather and sheet.project.weather.made_up),
-    }  # fmt: skip
+        "kind": KINDS[design.system.kind],
+        "fraction": f"{100 * book.fractions.at_tap:.0f}",
+        "count": design.system.collector.count,
+        "area": f"{page.show(design.system.gross_m2, 'm2', 1)} {page.sign('m2')}",
+        "store": f"{page.show(design.system.store.volume_l, 'L', 0)} {page.sign('L')}",
+        "has_store": design.system.scheme.exchange != "pool",
+        "best": best,
+        "worst": worst,
+        "best_share": f"{100 * months.max():.0f}",
+        "worst_share": f"{100 * months.min():.0f}",
+        "bought": f"({page.show(book.total(*BOUGHT), 'kWh', 0)}) {page.sign('kWh')}",
+        "cost": page.money(float(money.cost)),
+        "saved": page.money(money.energy.saved),
+        "without": page.money(money.energy.without),
+        "with": page.money(money.energy.with_sun),
+        "granted": page.money(sum(g.amount for g in money.grants)) if money.grants else "",
+        "payback": "" if economics.payback == float("inf") else f"{economics.payback:.0f}",
+        "horizon": horizon,
+        "upkeep": [{"words": u.words, "every": u.every, "cost": page.money(u.cost)} for u in money.upkeep if u.every],
+        "bars": _bars(page),
+        "dangers": [f"{one.caution.name}: {one.caution.text}" for one in waiting],
+        "figures": key_figures(page),
+        "made_up": bool(page.project.weather and page.project.weather.made_up),
+    }
 
 
-def _bars(sheet: Sheet) -> Context:
+def _bars(page: DesignPage) -> Context:
     """Twelve months: heat of the sun, and what is bought above it."""
-    book = sheet.year.book
+    book = page.year.book
     sun, bought = book.by_month(*SOLAR_IN), book.by_month(*BOUGHT)
     top = max(float((sun + bought).max()), 1e-9)
     high = lambda v: round(110.0 * float(v) / top, 1)
     return {
         "months": [
-            {"x": 30 + 38 * m, "sun": high(sun[m]), "sun_y": round(120 - high(sun[m]), 1), "bought": high(bought[m]),
-             "bought_y": round(120 - high(sun[m]) - high(bought[m]), 1), "name": MONTHS[m][:3]}
+            {
+                "x": 30 + 38 * m,
+                "sun": high(sun[m]),
+                "sun_y": round(120 - high(sun[m]), 1),
+                "bought": high(bought[m]),
+                "bought_y": round(120 - high(sun[m]) - high(bought[m]), 1),
+                "name": MONTHS[m][:3],
+            }
             for m in range(12)
         ],
-        "top": sheet.show(top, "kWh", 0), "sign": sheet.sign("kWh"),
-    }  # fmt: skip
+        "top": page.show(top, "kWh", 0),
+        "sign": page.sign("kWh"),
+    }
 
 
-def drawn(sheet: Sheet) -> Context:
+def drawn(page: DesignPage) -> Context:
     """The drawing at its hour."""
-    return {"d": drawing(sheet)}
+    return {"d": drawing(page)}
 
 
-def parts(sheet: Sheet) -> Context:
+def parts(page: DesignPage) -> Context:
     """The parts list with its sums."""
-    found, decimals = offer(sheet), places(sheet.project.currency_code)
+    found, decimals = offer(page), places(page.project.currency_code)
     named = lambda line: line.named(
-        lambda size, unit: f"{units.field_text(size, unit, sheet.system)} {sheet.sign(unit)}".strip()
-    )  # fmt: skip
+        lambda size, unit: f"{units.field_text(size, unit, page.system)} {page.sign(unit)}".strip()
+    )
     number = lambda v, d=2: units.number(float(v), d)
     groups = []
     for title in GROUPS:
@@ -159,156 +198,195 @@ def parts(sheet: Sheet) -> Context:
             if line.group != title or line.left_out:
                 continue
             known = line.unit in ("m", "L", "kg", "m2")
-            step = units.shown(1.0, line.unit, sheet.system) if known else 1.0
-            sign = sheet.sign(line.unit) if known else {"piece": "pc"}.get(line.unit, line.unit)
+            step = units.to_display(1.0, line.unit, page.system) if known else 1.0
+            sign = page.sign(line.unit) if known else {"piece": "pc"}.get(line.unit, line.unit)
             price = line.price_of_one(found.prices) / step
-            rows.append({"words": named(line), "quantity": f"{line.quantity * step:.4g} {sign}",
-                         "price": number(price), "sum": number(found.sum_of(line), decimals)})  # fmt: skip
+            rows.append(
+                {
+                    "words": named(line),
+                    "quantity": f"{line.quantity * step:.4g} {sign}",
+                    "price": number(price),
+                    "sum": number(found.sum_of(line), decimals),
+                }
+            )
         if rows:
             groups.append({"title": title, "rows": rows})
-    sums = [("parts", found.parts), (f"margin on parts, {found.design.money.margin:g} %", found.margin),
-            ("work and papers", found.work), (f"tax, {found.design.money.tax:g} %", found.tax)]  # fmt: skip
+    sums = [
+        ("parts", found.parts),
+        (f"margin on parts, {found.design.money.margin:g} %", found.margin),
+        ("work and papers", found.work),
+        (f"tax, {found.design.money.tax:g} %", found.tax),
+    ]
     granted = sum(g.amount for g in found.grants)
     return {
-        "groups": groups, "sums": [{"words": w, "sum": number(v, decimals)} for w, v in sums if v],
-        "total": number(found.cost, decimals), "currency": sheet.currency,
+        "groups": groups,
+        "sums": [{"words": w, "sum": number(v, decimals)} for w, v in sums if v],
+        "total": number(found.cost, decimals),
+        "currency": page.currency,
         "grants": [{"name": g.name, "sum": number(g.amount, decimals)} for g in found.grants],
-        "net": number(float(found.cost) - granted, decimals), "dated": found.design.offer.dated,
-    }  # fmt: skip
+        "net": number(float(found.cost) - granted, decimals),
+        "dated": found.design.offer.dated,
+    }
 
 
-def months(sheet: Sheet) -> Context:
+def months(page: DesignPage) -> Context:
     """The account of the year by month."""
-    book = sheet.year.book
+    book = page.year.book
     columns = {
-        "Sun received": SUN, "Into store": SOLAR_IN, "Lost": book.lost_columns, "Delivered": DELIVERED,
-        "Bought": BOUGHT, "Missing": (acc.MISSING,),
-    }  # fmt: skip
-    table = {name: book.by_month(*c) for name, c in columns.items() if name != "Missing" or book.total(*c) >= 0.5}
+        "Sun received": SUN,
+        "Into store": SOLAR_IN,
+        "Lost": book.lost_columns,
+        "Delivered": DELIVERED,
+        "Bought": BOUGHT,
+        "Unmet": (acc.UNMET,),
+    }
+    table = {name: book.by_month(*c) for name, c in columns.items() if name != "Unmet" or book.total(*c) >= 0.5}
     shares = book.fraction_by_month()
-    show = lambda name, v: f"({sheet.show(v, 'kWh', 0)})" if name in ("Bought", "Missing") else sheet.show(v, "kWh", 0)
+    show = lambda name, v: f"({page.show(v, 'kWh', 0)})" if name in ("Bought", "Unmet") else page.show(v, "kWh", 0)
     cells = lambda pick: [
-        {"text": show(name, pick(v)), "red": name in ("Bought", "Missing")} for name, v in table.items()
+        {"text": show(name, pick(v)), "red": name in ("Bought", "Unmet")} for name, v in table.items()
     ]
     return {
-        "names": list(table), "sign": sheet.sign("kWh"), "rows": [
+        "names": list(table),
+        "sign": page.sign("kWh"),
+        "rows": [
             {"month": month_name[m + 1], "cells": cells(lambda v, m=m: float(v[m])), "share": f"{100 * shares[m]:.0f}"}
             for m in range(12)
         ],
-        "sums": cells(lambda v: float(v.sum())), "share": f"{100 * book.fractions.at_tap:.1f}",
+        "sums": cells(lambda v: float(v.sum())),
+        "share": f"{100 * book.fractions.at_tap:.1f}",
         "closed": units.number(book.hours_closed, 0),
-    }  # fmt: skip
+    }
 
 
-def sure(sheet: Sheet) -> Context:
-    """The band of the fraction, where it was reckoned."""
-    band = fraction_edges(sheet.design)
-    return {"band": None if band is None else {
-        "low": f"{100 * band.low:.0f}", "high": f"{100 * band.high:.0f}", "fits": band.fits, "at": band.at,
-    }, "rough": is_rough(sheet.project.weather), "doubt": f"{100 * DOUBT:.0f}"}  # fmt: skip
+def sure(page: DesignPage) -> Context:
+    """The band of the fraction, where it was calculated."""
+    band = fraction_edges(page.design)
+    return {
+        "band": None
+        if band is None
+        else {"low": f"{100 * band.low:.0f}", "high": f"{100 * band.high:.0f}", "fits": band.fits, "at": band.at},
+        "rough": is_rough(page.project.weather),
+        "uncertainty": f"{100 * UNCERTAINTY:.0f}",
+    }
 
 
 LINES = (
-    ("Solar fraction, %", "fraction", "percent", 1, 100.0), ("Bought", "bought_kwh", "kWh", 0, 1.0),
-    ("Yield", "yield_kwh_m2", "kWh/m2", 0, 1.0), ("Stagnation", "stagnation_h", "h", 0, 1.0),
-    ("Collectors, gross", "area_m2", "m2", 1, 1.0), ("Store", "volume_l", "L", 0, 1.0),
+    ("Solar fraction, %", "fraction", "percent", 1, 100.0),
+    ("Bought", "bought_kwh", "kWh", 0, 1.0),
+    ("Yield", "yield_kwh_m2", "kWh/m2", 0, 1.0),
+    ("Stagnation", "stagnation_h", "h", 0, 1.0),
+    ("Collectors, gross", "area_m2", "m2", 1, 1.0),
+    ("Store", "volume_l", "L", 0, 1.0),
     ("First cost, after grants", "first_cost", "money", 0, 1.0),
     ("Life-cycle cost", "life_cycle_cost", "money", 0, 1.0),
     ("Net present value", "present_value", "money", 0, 1.0),
     ("CO₂ of a year’s energy", "co2_with_sun_kg", "kg", 0, 1.0),
-)  # fmt: skip
+)
 """Lines designs are compared by: words, figure, quantity, decimals, and what it is multiplied by."""
 
 
-def compared(sheet: Sheet) -> Context:
+def compared(page: DesignPage) -> Context:
     """Every design in sight beside the others."""
-    prices = prices_for(sheet.project.books, sheet.document)
+    prices = prices_for(page.project.books, page.document)
     columns = []
-    for design in sheet.project.designs.filter(archived=False)[:MOST_COMPARED]:
-        design.project = sheet.project
+    for design in page.project.designs.filter(archived=False)[:MOST_COMPARED]:
+        design.project = page.project
         found = figures_of(design, prices)
         if not isinstance(found, str):
             columns.append((design, found))
-    sign = lambda quantity: {"money": sheet.currency, "percent": ""}.get(quantity, sheet.sign(quantity))
+    sign = lambda quantity: {"money": page.currency, "percent": ""}.get(quantity, page.sign(quantity))
     return {
-        "heads": [f"{design.letter} {design.name}" for design, _found in columns], "many": len(columns) > 1, "rows": [
-            {"words": f"{words}, {sign(quantity)}".rstrip(", "), "red": key == "bought_kwh",
-             "cells": [sheet.show(times * found[key], quantity, decimals) for _design, found in columns]}
+        "heads": [f"{design.letter} {design.name}" for design, _found in columns],
+        "many": len(columns) > 1,
+        "rows": [
+            {
+                "words": f"{words}, {sign(quantity)}".rstrip(", "),
+                "red": key == "bought_kwh",
+                "cells": [page.show(times * found[key], quantity, decimals) for _design, found in columns],
+            }
             for words, key, quantity, decimals, times in LINES
         ],
-    }  # fmt: skip
+    }
 
 
-def money(sheet: Sheet) -> Context:
+def money(page: DesignPage) -> Context:
     """The years of the money."""
-    found, decimals = offer(sheet), places(sheet.project.currency_code)
-    told = lambda v: (
+    found, decimals = offer(page), places(page.project.currency_code)
+    text = lambda v: (
         f"({units.number(-float(v), decimals)})" if v < 0 else units.number(float(v), decimals) if v else "–"
     )
-    worth = found.worth
+    economics = found.economics
     endless = lambda years: "never within it" if years == float("inf") else f"{years:.1f} years"
     columns = ("system", "grants", "loan", "saved", "upkeep", "net", "total", "discounted")
     return {
         "rows": [
-            {"year": line.year,
-             "cells": [{"text": told(getattr(line, c)), "red": getattr(line, c) < 0} for c in columns]}
+            {
+                "year": line.year,
+                "cells": [{"text": text(getattr(line, c)), "red": getattr(line, c) < 0} for c in columns],
+            }
             for line in ledger(found.case)
         ],
         "worth": [
-            ("Net present value", sheet.money(worth.present_value)), ("Paid back after", endless(worth.payback)),
-            ("with interest", endless(worth.discounted_payback)),
-            ("A kilowatt-hour of solar heat", sheet.money(worth.cost_kwh, 3)),
+            ("Net present value", page.money(economics.present_value)),
+            ("Paid back after", endless(economics.payback)),
+            ("with interest", endless(economics.discounted_payback)),
+            ("A kilowatt-hour of solar heat", page.money(economics.cost_kwh, 3)),
         ],
-        "m": found.design.money, "currency": sheet.currency,
-    }  # fmt: skip
+        "m": found.design.money,
+        "currency": page.currency,
+    }
 
 
-def dangers(sheet: Sheet) -> Context:
+def dangers(page: DesignPage) -> Context:
     """Every caution with its state."""
-    return {"rows": answered(sheet)}
+    return {"rows": answered(page)}
 
 
-def sizes(sheet: Sheet) -> Context:
+def sizes(page: DesignPage) -> Context:
     """Safety parts sized."""
-    loop = loop_view(sheet)
+    loop = loop_view(page)
     flow = [{"title": "Flow and pump", "rows": loop.get("rows", []) + loop["by_kind"]}]
-    return {"groups": [*flow, *pressure_view(sheet)["groups"], *load_view(sheet)["groups"]]}
+    return {"groups": [*flow, *pressure_view(page)["groups"], *load_view(page)["groups"]]}
 
 
-def assumptions(sheet: Sheet) -> Context:
+def assumptions(page: DesignPage) -> Context:
     """What the figures rest on: weather, engine, and every value that is not the usual one."""
-    file, site = sheet.project.weather, sheet.document["site"]
+    file, site = page.project.weather, page.document["site"]
     return {
-        "weather": file, "checksum": file.checksum if file else "", "engine": ENGINE_VERSION,
-        "values": unusual(sheet), "elevation": f"{sheet.show(site['elevation_m'], 'm', 0)} {sheet.sign('m')}",
+        "weather": file,
+        "checksum": file.checksum if file else "",
+        "engine": ENGINE_VERSION,
+        "values": unusual(page),
+        "elevation": f"{page.show(site['elevation_m'], 'm', 0)} {page.sign('m')}",
         "latitude": f"{abs(site['latitude_deg']):g}° {'N' if site['latitude_deg'] >= 0 else 'S'}",
         "longitude": f"{abs(site['longitude_deg']):g}° {'E' if site['longitude_deg'] >= 0 else 'W'}",
-    }  # fmt: skip
+    }
 
 
-def unusual(sheet: Sheet) -> list[dict[str, str]]:
+def unusual(page: DesignPage) -> list[dict[str, str]]:
     """Every single value of the document that is not the usual one, by its part, in the reader's units."""
     usual = Design().model_dump(mode="json")
     found: list[dict[str, str]] = []
-    _unusual(sheet, sheet.document, usual, "", found)
+    _unusual(page, page.document, usual, "", found)
     return found
 
 
-def _unusual(sheet: Sheet, part: Document, usual: Document, path: str, found: list[dict[str, str]]) -> None:
+def _unusual(page: DesignPage, part: Document, usual: Document, path: str, found: list[dict[str, str]]) -> None:
     for name, value in part.items():
         here, was = f"{path}{name}", usual.get(name) if isinstance(usual, dict) else None
         if isinstance(value, dict) and here not in ("offer.prices",):
-            _unusual(sheet, value, was if isinstance(was, dict) else {}, f"{here}.", found)
+            _unusual(page, value, was if isinstance(was, dict) else {}, f"{here}.", found)
         elif value != was and value is not None and not isinstance(value, dict):
             try:
                 title = field_at(here).title or name
             except KeyError:
                 continue
             if isinstance(value, list | tuple):
-                found.append({"part": _part_words(path), "title": title, "text": _told_list(list(value))})
+                found.append({"part": _part_words(path), "title": title, "text": _list_text(list(value))})
                 continue
             number = isinstance(value, int | float) and not isinstance(value, bool)
-            sized = lambda v, q: f"{units.field_text(v, q, sheet.system)} {sheet.sign(q)}".strip()
+            sized = lambda v, q: f"{units.field_text(v, q, page.system)} {page.sign(q)}".strip()
             text = sized(value, quantity_of(here)) if number else {True: "yes", False: "no"}.get(value, str(value))
             found.append({"part": _part_words(path), "title": title, "text": text})
 
@@ -317,7 +395,7 @@ def _part_words(path: str) -> str:
     return path.rstrip(".").replace(".", ", ").replace("_", " ")
 
 
-def _told_list(rows: list[Any]) -> str:
+def _list_text(rows: list[Any]) -> str:
     """A list in a few words: its names where it has any, its numbers where they are few, else how long it is."""
     if not rows:
         return "none"
@@ -332,26 +410,32 @@ def _told_list(rows: list[Any]) -> str:
     return f"{len(rows)} values"
 
 
-def commissioning(sheet: Sheet) -> Context:
+def commissioning(page: DesignPage) -> Context:
     """A sheet to fill in by hand."""
     return {"checks": CHECKS}
 
 
-def glossary(sheet: Sheet) -> Context:
+def glossary(page: DesignPage) -> Context:
     """Words that a client asks about."""
     return {"words": GLOSSARY}
 
 
 SECTIONS = (
-    Section("cover", "Cover", cover, own=False), Section("client", "For the client, in plain words", client, own=False),
-    Section("feasible", "Can it be built?", feasible, usual=False), Section("drawing", "The drawing", drawn),
-    Section("sun", "The sun and the sky", sun), Section("parts", "Parts and prices", parts),
-    Section("account", "The year by month", months), Section("sure", "How sure it is", sure),
+    Section("cover", "Cover", cover, own=False),
+    Section("client", "For the client, in plain words", client, own=False),
+    Section("feasible", "Can it be built?", feasible, usual=False),
+    Section("drawing", "The drawing", drawn),
+    Section("sun", "The sun and the sky", sun),
+    Section("parts", "Parts and prices", parts),
+    Section("account", "The year by month", months),
+    Section("sure", "How sure it is", sure),
     Section("compared", "Designs compared", compared, own=False),
-    Section("money", "Money over the years", money), Section("cautions", "Cautions", dangers),
-    Section("sizes", "Safety parts, sized", sizes), Section("assumptions", "What it rests on", assumptions),
+    Section("money", "Money over the years", money),
+    Section("cautions", "Cautions", dangers),
+    Section("sizes", "Safety parts, sized", sizes),
+    Section("assumptions", "What it rests on", assumptions),
     Section("valves", "Valves by season", valves, usual=False),
     Section("commissioning", "Commissioning sheet", commissioning, own=False),
     Section("glossary", "Words", glossary, own=False),
-)  # fmt: skip
+)
 BY_KEY = {section.key: section for section in SECTIONS}

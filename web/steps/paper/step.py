@@ -1,7 +1,7 @@
 """Paper, step 8: a report put together, issued and shown to a client; single sheets."""
 
-from web.sheet.page import Sheet
-from web.sheet.step import Action, Command, Download, Piece, Step, View, address_of
+from web.editor.design_page import DesignPage
+from web.editor.step import Action, Command, Download, Fragment, Step, View, address_of
 from web.steps.paper.compose import draft_pdf, issue_report, issued_pdf, printing, report_view, set_letterhead, share
 from web.steps.paper.single import (
     bring_design,
@@ -9,31 +9,43 @@ from web.steps.paper.single import (
     design_json,
     feasible_pdf,
     horizon_pdf,
-    parts_sheet,
+    parts_spreadsheet,
     project_zip,
     scheme_pdf,
     scheme_svg,
-    sheets_view,
+    single_pages_view,
     valves_pdf,
-)  # fmt: skip
+)
 
 VIEWS = (
     View(key="report", title="Report", template="paper/compose.html", build=report_view, under="p"),
-    View(key="sheets", title="Sheets and files", template="paper/sheets.html", build=sheets_view, under="p"),
+    View(
+        key="files",
+        earlier=("sheets",),
+        title="Sheets and files",
+        template="paper/sheets.html",
+        build=single_pages_view,
+        under="p",
+    ),
 )
 
 
-def commands(sheet: Sheet) -> list[Command]:
+def commands(page: DesignPage) -> list[Command]:
     """Its views."""
     return [
-        Command(text=f"Paper: {view.title.lower()}", href=address_of(sheet.design, "paper", view=view.key))
+        Command(text=f"Paper: {view.title.lower()}", href=address_of(page.design, "paper", view=view.key))
         for view in VIEWS
     ]
 
 
 STEP = Step(
-    key="paper", title="Paper", views=VIEWS, commands=commands, styles=("paper/paper.css",), scripts=("ui/watch.js",),
-    pieces=(Piece(name="report-printing", path="paper/printing", answer=printing),),
+    key="paper",
+    title="Paper",
+    views=VIEWS,
+    commands=commands,
+    styles=("paper/paper.css",),
+    scripts=("ui/watch.js",),
+    fragments=(Fragment(name="report-printing", path="paper/printing", answer=printing),),
     actions=(
         Action(name="report-issue", path="paper/issue", run=issue_report),
         Action(name="report-share", path="paper/share", run=share),
@@ -48,11 +60,14 @@ STEP = Step(
         Download(name="horizon-pdf", path="paper/horizon.pdf", file="horizon-{letter}.pdf", make=horizon_pdf),
         Download(name="valves-pdf", path="paper/valves.pdf", file="valves-{letter}.pdf", make=valves_pdf),
         Download(name="feasible-pdf", path="paper/feasible.pdf", file="feasible-{letter}.pdf", make=feasible_pdf),
-        Download(name="commissioning-pdf", path="paper/commissioning.pdf", file="commissioning-{letter}.pdf",
-                 make=commissioning_pdf),
-        Download(name="project-zip", path="paper/project.zip", file="{project}.zip", make=project_zip,
-                 needs="edit"),
+        Download(
+            name="commissioning-pdf",
+            path="paper/commissioning.pdf",
+            file="commissioning-{letter}.pdf",
+            make=commissioning_pdf,
+        ),
+        Download(name="project-zip", path="paper/project.zip", file="{project}.zip", make=project_zip, needs="edit"),
         Download(name="design-json", path="paper/design.json", file="design-{letter}.json", make=design_json),
-        Download(name="parts-xlsx", path="paper/parts.xlsx", file="parts-{letter}.xlsx", make=parts_sheet),
+        Download(name="parts-xlsx", path="paper/parts.xlsx", file="parts-{letter}.xlsx", make=parts_spreadsheet),
     ),
-)  # fmt: skip
+)

@@ -4,36 +4,44 @@ from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
-from heat import accounts as acc
 from heat.catalogue import GROUPS, Entry, differs
 from heat.catalogue import changes as entry_values
 from heat.design import Design
 from heat.design.changing import kind_changes
 from heat.errors import HeatError
-from heat.ledger import BOUGHT
+from heat.ledger import accounts as acc
+from heat.ledger.year_book import BOUGHT
 from web.catalogue.services import in_sight
-from web.present.kinds import KINDS
+from web.editor.design_page import DesignPage
+from web.presentation.kinds import KINDS
 from web.projects.documents import value_at, with_values
-from web.sheet.page import Sheet
+from web.simulations.cache import simulate_uncached
 from web.ui import units
-from web.years.reckoned import simulate_uncached
 
 Document = dict[str, Any]
 Changes = dict[str, Any]
 GROUPS_OF = {
-    "collector": ("collector",), "store": ("store",), "coil": ("coil",), "plate": ("plate",), "jacket": ("jacket",),
-    "draw": ("draw_coil",), "pipes": ("insulation", "pipe"), "return": ("insulation", "pipe"),
+    "collector": ("collector",),
+    "store": ("store",),
+    "coil": ("coil",),
+    "plate": ("plate",),
+    "jacket": ("jacket",),
+    "draw": ("draw_coil",),
+    "pipes": ("insulation", "pipe"),
+    "return": ("insulation", "pipe"),
     "loop": ("pump", "fluid"),
-    "tankless": ("heater",), "element": ("heater",), "boiler": ("heater",),
-}  # fmt: skip
+    "tankless": ("heater",),
+    "element": ("heater",),
+    "boiler": ("heater",),
+}
 """Groups of the catalogue a part can be taken from."""
 KINDS_OF = {"coil": ("pumped_plate", "pumped_passive"), "plate": ("pumped_coil", "pumped_plate", "pumped_passive")}
 """Ways of handing the heat on that take a part's place, where the loop is pumped and closed."""
 CLOSED = ("pumped_coil", "pumped_plate", "pumped_passive")
-MISSING_KWH = 1.0
+UNMET_KWH = 1.0
 """Heat missing that is worth a word (kWh)."""
 MOST = 12
-"""Years reckoned for one list at most (1)."""
+"""Years calculated for one list at most (1)."""
 WEEKLY = {"every_days": 7, "from_hour": 0, "hours": 7, "target_c": 65.0}
 """A usual plan against Legionella (days, h, °C). Source: common codes ask for 60 to 70 °C, daily or weekly."""
 
@@ -60,14 +68,21 @@ def fits(name: str, design: Design) -> bool:
     """Whether a part could be added to a system at all, or stands there to be left out."""
     system = design.system
     scheme = system.scheme
-    pool, store = scheme.exchange == "pool", scheme.moved != "none" and scheme.exchange != "pool"
+    pool, store = scheme.exchange == "pool", scheme.driven_by != "none" and scheme.exchange != "pool"
     heated = store or system.second_store.fitted
     could = {
-        "tempering valve": not pool, "check valve": scheme.moved != "none", "second store": not pool,
-        "draw coil": store and not scheme.draw_coil, "second collectors": scheme.moved != "none",
-        "element": heated, "top element": heated, "boiler": heated, "stove": heated,
-        "dump": scheme.moved == "pump", "pasteurisation": heated,
-    }  # fmt: skip
+        "tempering valve": not pool,
+        "check valve": scheme.driven_by != "none",
+        "second store": not pool,
+        "draw coil": store and not scheme.draw_coil,
+        "second collectors": scheme.driven_by != "none",
+        "element": heated,
+        "top element": heated,
+        "boiler": heated,
+        "stove": heated,
+        "dump": scheme.driven_by == "pump",
+        "pasteurisation": heated,
+    }
     return could.get(name, True)
 
 
@@ -97,28 +112,28 @@ def entry_changes(document: Document, entry: Entry) -> Changes:
     return found
 
 
-def taken_from(sheet: Sheet, part: str) -> list[str]:
+def taken_from(page: DesignPage, part: str) -> list[str]:
     """Where a part's values came from, and which of them were changed since."""
-    told = []
-    for used in sheet.document["system"]["used"]:
+    payload = []
+    for used in page.document["system"]["used"]:
         if used["group"] in GROUPS_OF.get(part, ()):
-            changed = differs(used, sheet.document)
+            changed = differs(used, page.document)
             prefix = GROUPS[used["group"]].prefixes[0]
-            labels = ", ".join(sheet.label_of(prefix + name).lower() for name in changed)
+            labels = ", ".join(page.label_of(prefix + name).lower() for name in changed)
             text = f"{used['name']}, {used['dated']}" if used["dated"] else used["name"]
-            told.append(f"{text}; changed since: {labels}" if changed else text)
-    return told
+            payload.append(f"{text}; changed since: {labels}" if changed else text)
+    return payload
 
 
-def _offers(sheet: Sheet, part: str) -> list[tuple[str, str, Callable[[], Changes]]]:
+def _offers(page: DesignPage, part: str) -> list[tuple[str, str, Callable[[], Changes]]]:
     """Names to choose by, words, and the changes each would make."""
-    document, system = sheet.document, sheet.document["system"]
-    scheme = sheet.year.book.design.system.scheme
+    document, system = page.document, page.document["system"]
+    scheme = page.year.book.design.system.scheme
     if part == "add":
         return [
             (f"switch {name}", words, lambda name=name: switch_changes(document, name))  # type: ignore[misc]
             for name, (path, words) in SWITCHES.items()
-            if fits(name, sheet.year.book.design) or (path.endswith(".fitted") and value_at(document, path))
+            if fits(name, page.year.book.design) or (path.endswith(".fitted") and value_at(document, path))
         ]
     found: list[tuple[str, str, Callable[[], Changes]]] = []
     if system["kind"] in CLOSED:
@@ -126,11 +141,11 @@ def _offers(sheet: Sheet, part: str) -> list[tuple[str, str, Callable[[], Change
             if kind != system["kind"]:
                 found.append((f"kind {kind}", KINDS[kind], lambda kind=kind: kind_changes(document, kind)))  # type: ignore[misc]
     for group in GROUPS_OF.get(part, ()):
-        if group == "pump" and scheme.moved != "pump":
+        if group == "pump" and scheme.driven_by != "pump":
             continue
-        in_store = scheme.moved != "none" and scheme.exchange != "pool"
-        for entry in in_sight(sheet.user, group):
-            if group == "collector" and (entry.family == "integral") != (scheme.moved == "none"):
+        in_store = scheme.driven_by != "none" and scheme.exchange != "pool"
+        for entry in in_sight(page.user, group):
+            if group == "collector" and (entry.family == "integral") != (scheme.driven_by == "none"):
                 continue
             if group == "heater" and not in_store and entry.family in ("element", "boiler"):
                 continue
@@ -138,10 +153,10 @@ def _offers(sheet: Sheet, part: str) -> list[tuple[str, str, Callable[[], Change
     return found
 
 
-def alternatives(sheet: Sheet, part: str) -> list[dict[str, str]]:
+def alternatives(page: DesignPage, part: str) -> list[dict[str, str]]:
     """Each alternative with its year: points of solar fraction, bought heat; or why it cannot be."""
-    weather = sheet.weather
-    now, document = sheet.year.book, sheet.document
+    weather = page.weather
+    now, document = page.year.book, page.document
 
     def row_of(offer: tuple[str, str, Callable[[], Changes]]) -> dict[str, str]:
         name, words, make = offer
@@ -159,16 +174,16 @@ def alternatives(sheet: Sheet, part: str) -> list[dict[str, str]]:
             return row
         points = 100 * (book.fractions.at_tap - now.fractions.at_tap)
         row["points"] = ("+" if points > 0 else "") + units.number(points, 1)
-        row["bought"] = sheet.show(book.total(*BOUGHT), "kWh")
-        if book.total(acc.MISSING) > MISSING_KWH + now.total(acc.MISSING):
-            row["why"] = f"missing ({sheet.show(book.total(acc.MISSING), 'kWh')}): colder taps"
+        row["bought"] = page.show(book.total(*BOUGHT), "kWh")
+        if book.total(acc.UNMET) > UNMET_KWH + now.total(acc.UNMET):
+            row["why"] = f"unmet ({page.show(book.total(acc.UNMET), 'kWh')}): colder taps"
         count = changes.get("system.collector.count")
         if count:
             each = changes["system.collector.gross_area_m2"] or changes["system.collector.area_m2"]
-            row["words"] += f", {count} × {units.field_text(each, 'm2', sheet.system)} {sheet.sign('m2')}".replace(
+            row["words"] += f", {count} × {units.field_text(each, 'm2', page.system)} {page.sign('m2')}".replace(
                 " ", "\u00a0"
             ).replace(",\u00a0", ", ", 1)
         return row
 
     with ThreadPoolExecutor(2) as threads:  # a year's loop runs outside the interpreter's lock
-        return list(threads.map(row_of, _offers(sheet, part)[:MOST]))
+        return list(threads.map(row_of, _offers(page, part)[:MOST]))

@@ -5,8 +5,8 @@ from typing import Any
 from heat.catalogue import GROUPS
 from heat.design.changing import kind_changes
 from web.catalogue.services import entry_of
+from web.editor.step import Choice
 from web.projects.documents import Changes, Document
-from web.sheet.step import Choice
 from web.steps.scheme.alternatives import entry_changes, switch_changes
 
 

@@ -3,18 +3,24 @@
 from typing import Any
 
 from heat.design import field_at
-from heat.ledger import BOUGHT, difference
-from web.present.account import account, signed
-from web.present.kinds import KINDS
+from heat.ledger.year_book import BOUGHT, difference
+from web.editor.design_page import DesignPage
+from web.presentation.account import account, signed
+from web.presentation.kinds import KINDS
 from web.projects.documents import SCHEME
-from web.sheet.page import Sheet
 from web.ui import units
 
 PART_WORDS = {
-    "collector": "collectors", "second_collector": "second collectors", "supply_pipe": "pipe to the store",
-    "return_pipe": "pipe to the collectors", "second_store": "second store", "tankless": "tankless heater",
-    "top_element": "top element", "draw_coil": "draw coil", "pasteurisation": "pasteurisation",
-}  # fmt: skip
+    "collector": "collectors",
+    "second_collector": "second collectors",
+    "supply_pipe": "pipe to the store",
+    "return_pipe": "pipe to the collectors",
+    "second_store": "second store",
+    "tankless": "tankless heater",
+    "top_element": "top element",
+    "draw_coil": "draw coil",
+    "pasteurisation": "pasteurisation",
+}
 SMALLEST_KWH = 0.5
 
 
@@ -28,7 +34,7 @@ def leaves(value: Any, path: str = "") -> dict[str, Any]:
     return found
 
 
-def changes(one: Sheet, other: Sheet) -> list[dict[str, str]]:
+def changes(one: DesignPage, other: DesignPage) -> list[dict[str, str]]:
     """What differs between two designs' schemes: part, value, and both as the reader would type them."""
     first, second = (leaves({part: s.document[part] for part in SCHEME}) for s in (one, other))
     rows = []
@@ -42,26 +48,28 @@ def changes(one: Sheet, other: Sheet) -> list[dict[str, str]]:
                 {"part": where, "label": field_at(path).title or path, "one": "a row of values", "other": "another"}
             )
             continue
-        pens = [s.pen(path) for s in (one, other)]
-        rows.append({"part": where, "label": pens[0].label, "one": _said(pens[0]), "other": _said(pens[1])})
+        fields = [s.field(path) for s in (one, other)]
+        rows.append(
+            {"part": where, "label": fields[0].label, "one": _describe(fields[0]), "other": _describe(fields[1])}
+        )
     return rows
 
 
-def _said(pen: Any) -> str:
-    if pen.kind == "switch":
-        return "yes" if pen.text else "no"
-    if pen.kind == "choice":
-        return KINDS.get(pen.text) or str(dict(pen.choices).get(pen.text, pen.text))
-    return f"{pen.text or 'reckoned'} {pen.sign}".strip()
+def _describe(field: Any) -> str:
+    if field.kind == "switch":
+        return "yes" if field.text else "no"
+    if field.kind == "choice":
+        return KINDS.get(field.text) or str(dict(field.choices).get(field.text, field.text))
+    return f"{field.text or 'calculated'} {field.sign}".strip()
 
 
-def facing_view(sheet: Sheet) -> dict[str, Any]:
+def facing_view(page: DesignPage) -> dict[str, Any]:
     """Two designs as facing pages: both accounts, what differs, and the change in bought heat account by account."""
-    other = sheet.against
+    other = page.against
     assert other is not None
-    other.project = sheet.project
-    against = Sheet(other, sheet.user)
-    mine, theirs = sheet.year.book, against.year.book
+    other.project = page.project
+    against = DesignPage(other, page.user)
+    mine, theirs = page.year.book, against.year.book
     lines = [line for line in difference(mine, theirs) if abs(line.kwh) >= SMALLEST_KWH]
     largest = max((abs(line.kwh) for line in lines), default=1.0)
     change = theirs.total(*BOUGHT) - mine.total(*BOUGHT)
@@ -69,16 +77,23 @@ def facing_view(sheet: Sheet) -> dict[str, Any]:
     decisive = max(lines, key=lambda line: abs(line.kwh), default=None)
     return {
         "against": against,
-        "accounts": [account(sheet), account(against)],
-        "bought": [sheet.bought_text, against.bought_text],
+        "accounts": [account(page), account(against)],
+        "bought": [page.bought_text, against.bought_text],
         "lines": [
-            {"name": line.words, "text": signed(sheet, line.kwh), "more": line.kwh > 0,
-             "x": round(150 - 140 * max(-line.kwh, 0) / largest, 1), "w": round(140 * abs(line.kwh) / largest, 1)}
+            {
+                "name": line.words,
+                "text": signed(page, line.kwh),
+                "more": line.kwh > 0,
+                "x": round(150 - 140 * max(-line.kwh, 0) / largest, 1),
+                "w": round(140 * abs(line.kwh) / largest, 1),
+            }
             for line in lines
         ],
-        "change": signed(sheet, change), "points": units.number(abs(points), 1),
-        "better": points > 0, "same": abs(points) < 0.05,
+        "change": signed(page, change),
+        "points": units.number(abs(points), 1),
+        "better": points > 0,
+        "same": abs(points) < 0.05,
         "decisive": decisive.words if decisive else "",
-        "decisive_text": signed(sheet, decisive.kwh) if decisive else "",
-        "changes": changes(sheet, against),
-    }  # fmt: skip
+        "decisive_text": signed(page, decisive.kwh) if decisive else "",
+        "changes": changes(page, against),
+    }

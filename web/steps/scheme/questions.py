@@ -4,24 +4,25 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from heat.design.rooms import FUEL_KWH
-from heat.sizing.wishes import HABITS, Wishes
-from web.sheet.page import Sheet
-from web.sheet.typed import pitch
+from heat.sizing.requirements import HABITS, Wishes
+from web.editor.design_page import DesignPage
+from web.editor.typed import pitch
 from web.ui import units
 
 BACKUPS = {
-    "tankless_gas": "tankless heater, gas", "tankless_power": "tankless heater, electric",
+    "tankless_gas": "tankless heater, gas",
+    "tankless_power": "tankless heater, electric",
     "element": "element in the store",
-    "boiler": "boiler on a top coil", "stove": "wood stove", "none": "none",
-}  # fmt: skip
-CARES = {
-    "least": "as little as can be", "yearly": "a look every year", "tinker": "I build and tinker",
-}  # fmt: skip
+    "boiler": "boiler on a top coil",
+    "stove": "wood stove",
+    "none": "none",
+}
+CARES = {"least": "as little as can be", "yearly": "a look every year", "tinker": "I build and tinker"}
 OFTEN = {
     "bath": ("a household’s hot water", ("hot_water",)),
     "house": ("hot water and rooms", ("hot_water", "rooms")),
     "pool": ("a pool and its showers", ("pool", "showers")),
-}  # fmt: skip
+}
 HABIT_WORDS = {"short": "short showers", "usual": "usual", "long": "long showers, baths"}
 TIMES = {"morning house": "mostly mornings", "evening house": "mostly evenings", "all day": "all day"}
 US_FUELS, SI_FUELS = ("therm", "gal"), (", L", "m³", ", kg")
@@ -44,7 +45,7 @@ class Read:
         ends = [units.field_text(end, quantity, self.system) for end in (low, high)]
         span = f"{' to '.join(ends)} {units.unit_of(quantity, self.system).sign}".strip()
         try:
-            value = units.kept(units.parse_number(text), quantity, self.system)
+            value = units.to_core(units.parse_number(text), quantity, self.system)
         except ValueError as error:
             self.wrong[name] = f"{units.no_number(text, error)} Allowed: {span}."
             return None
@@ -58,17 +59,19 @@ class Read:
         return self.query[name] if self.query.get(name) in known else usual
 
 
-def answers(sheet: Sheet, query: Any) -> tuple[Wishes, dict[str, Any], dict[str, str]]:
+def answers(page: DesignPage, query: Any) -> tuple[Wishes, dict[str, Any], dict[str, str]]:
     """What was answered, the plane it gives (by path), and what is wrong by question; the survey where nothing was
     asked."""
-    read, demand, asked = Read(query, sheet.system), sheet.document["demand"], "people" in query
-    backup = sheet.document["system"]["backup"]
+    read, demand, requested = Read(query, page.system), page.document["demand"], "people" in query
+    backup = page.document["system"]["backup"]
     usual = "element" if backup["element"]["fitted"] else "boiler" if backup["boiler"]["fitted"] else "tankless_gas"
     uses = {
-        "hot_water": demand["hot_water"], "rooms": demand["heating"]["fitted"], "pool": demand["pool"]["fitted"],
+        "hot_water": demand["hot_water"],
+        "rooms": demand["heating"]["fitted"],
+        "pool": demand["pool"]["fitted"],
         "showers": demand["showers"]["fitted"],
-    }  # fmt: skip
-    on = {name: query.get(name) == "1" if asked else stands for name, stands in uses.items()}
+    }
+    on = {name: query.get(name) == "1" if requested else valid for name, valid in uses.items()}
     if query.get("often") in OFTEN:
         on = {name: name in OFTEN[query["often"]][1] for name in uses}
     ticked = lambda name: query.get(name) == "1" if query.get(f"{name}_asked") == "1" else None
@@ -87,7 +90,7 @@ def answers(sheet: Sheet, query: Any) -> tuple[Wishes, dict[str, Any], dict[str,
         fuel_has_water=ticked("fuel_water") is not False,
         pool_m2=read.number("pool_area", 2, 5000, "m2"),
         covered=ticked("covered"),
-        held=ticked("held"),
+        pool_heated=ticked("pool_heated" if "pool_heated_asked" in query else "held"),  # its earlier name
         showers_day=read.number("showers_day", 0, 10_000),
         backup=read.one_of("backup", BACKUPS, usual),
         care=read.one_of("care", CARES, "yearly"),
@@ -95,14 +98,14 @@ def answers(sheet: Sheet, query: Any) -> tuple[Wishes, dict[str, Any], dict[str,
     )
     if wishes.fuel_year is not None and not wishes.fuel:
         read.wrong["fuel_year"] = "Choose which fuel it was; until then the rooms’ loss is taken."
-    return wishes, _plane(sheet, read, asked), read.wrong
+    return wishes, _plane(page, read, requested), read.wrong
 
 
-def _plane(sheet: Sheet, read: Read, asked: bool) -> dict[str, Any]:
+def _plane(page: DesignPage, read: Read, requested: bool) -> dict[str, Any]:
     """The plane answered, by path: a surveyed one, or tilt and bearing."""
-    plane, query = sheet.document["plane"], read.query
-    key = query.get("plane", plane["on"] if not asked else "")
-    surveyed = next((p for p in sheet.document["site"]["planes"] if p["key"] == key), None)
+    plane, query = page.document["plane"], read.query
+    key = query.get("plane", plane["on"] if not requested else "")
+    surveyed = next((p for p in page.document["site"]["planes"] if p["key"] == key), None)
     if surveyed:
         return {"plane.on": key, "plane.tilt_deg": surveyed["tilt_deg"], "plane.azimuth_deg": surveyed["azimuth_deg"]}
     tilt: float | None
@@ -113,9 +116,10 @@ def _plane(sheet: Sheet, read: Read, asked: bool) -> dict[str, Any]:
     tilt = read.number("tilt", 0, 90, "deg") if tilt is None else tilt
     azimuth = read.number("azimuth", 0, 360, "deg")
     return {
-        "plane.on": "", "plane.tilt_deg": plane["tilt_deg"] if tilt is None else tilt,
+        "plane.on": "",
+        "plane.tilt_deg": plane["tilt_deg"] if tilt is None else tilt,
         "plane.azimuth_deg": plane["azimuth_deg"] if azimuth is None else azimuth,
-    }  # fmt: skip
+    }
 
 
 def fuels(system: str) -> list[str]:
@@ -124,30 +128,40 @@ def fuels(system: str) -> list[str]:
     return [fuel for fuel in FUEL_KWH if not any(sign in fuel for sign in other)]
 
 
-def questions(sheet: Sheet, query: Any, wishes: Wishes, stands: dict[str, Any]) -> dict[str, Any]:
+def questions(page: DesignPage, query: Any, wishes: Wishes, stands: dict[str, Any]) -> dict[str, Any]:
     """What the form shows: every answer as typed, or what stands where nothing was."""
-    system, demand = sheet.system, sheet.document["demand"]
+    system, demand = page.system, page.document["demand"]
     each, heating, pool = demand["litres_per_person_day"], demand["heating"], demand["pool"]
-    litres = lambda amount: f"{sheet.show(amount, 'L', 0)} {sheet.sign('L')}"
+    litres = lambda amount: f"{page.show(amount, 'L', 0)} {page.sign('L')}"
     text = lambda name, value, quantity: query.get(name, units.field_text(value, quantity, system))
     return {
         "often": [(key, words) for key, (words, _) in OFTEN.items()],
-        "backups": BACKUPS, "cares": CARES, "times": TIMES, "fuels": fuels(system),
+        "backups": BACKUPS,
+        "cares": CARES,
+        "times": TIMES,
+        "fuels": fuels(system),
         "habits": {key: f"{words}, {litres(HABITS[key])} each" for key, words in HABIT_WORDS.items()},
-        "habit_now": "as measured" if demand["measured_l"] else (
-            f"{litres(each)} each, as in Demand" if demand["counted"] == "person" else "by the fixtures in Demand"),
-        "litres": query.get("litres", ""), "litre_sign": sheet.sign("L"),
+        "habit_now": "as measured"
+        if demand["measured_l"]
+        else (f"{litres(each)} each, as in Demand" if demand["counted"] == "person" else "by the fixtures in Demand"),
+        "litres": query.get("litres", ""),
+        "litre_sign": page.sign("L"),
         "people": text("people", wishes.people, "1"),
-        "loss": query.get("loss", ""), "loss_now": units.field_text(heating["loss_w_k"], "W/K", system),
-        "loss_sign": sheet.sign("W/K"), "fuel_year": query.get("fuel_year", ""),
+        "loss": query.get("loss", ""),
+        "loss_now": units.field_text(heating["loss_w_k"], "W/K", system),
+        "loss_sign": page.sign("W/K"),
+        "fuel_year": query.get("fuel_year", ""),
         "fuel_now": f"{heating['fuel_year']:g}" if heating["source"] == "fuel" else "",
-        "fuel_stands": heating["fuel"] if heating["source"] == "fuel" else "", "by_fuel": heating["source"] == "fuel",
+        "fuel_stands": heating["fuel"] if heating["source"] == "fuel" else "",
+        "by_fuel": heating["source"] == "fuel",
         "pool_area": text("pool_area", pool["area_m2"], "m2"),
         "covered": any(pool["covered"]) if wishes.covered is None else wishes.covered,
-        "held": pool["heater_kw"] > 0 if wishes.held is None else wishes.held,
+        "pool_heated": pool["heater_kw"] > 0 if wishes.pool_heated is None else wishes.pool_heated,
         "showers_day": text("showers_day", demand["showers"]["count_day"], "1"),
-        "room": query.get("room", ""), "area_sign": sheet.sign("m2"),
+        "room": query.get("room", ""),
+        "area_sign": page.sign("m2"),
         "tilt": text("tilt", stands["plane.tilt_deg"], "deg"),
         "azimuth": text("azimuth", stands["plane.azimuth_deg"], "deg"),
-        "on": stands["plane.on"], "planes": sheet.document["site"]["planes"],
-    }  # fmt: skip
+        "on": stands["plane.on"],
+        "planes": page.document["site"]["planes"],
+    }

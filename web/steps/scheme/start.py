@@ -1,5 +1,5 @@
 """A guided beginning: a few questions, three schemes with their years, what else fits and what does not, and where the
-schools' answers land."""
+rules of thumb' answers land."""
 
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
@@ -7,27 +7,27 @@ from typing import Any
 import numpy as np
 from django.http import HttpResponse
 
-from heat import accounts as acc
-from heat.calendar import MONTH_OF_HOUR
+from heat.common.calendar import MONTH_OF_HOUR
 from heat.design import Design as DesignDocument
 from heat.design.changing import with_changes
 from heat.errors import HeatError, InputError
-from heat.ledger import BOUGHT, NEEDED, YearBook
-from heat.sizing.first_estimate import Proposal, School, at_area, proposal, schools, tried
+from heat.ledger import accounts as acc
+from heat.ledger.year_book import BOUGHT, NEEDED, YearBook
+from heat.sizing.first_estimate import Guideline, Proposal, at_area, guidelines, proposal, tried
 from heat.sizing.fitting import Idea, fitting
-from heat.sizing.wishes import Wishes, wanted
-from heat.weather.world import DOUBT
+from heat.sizing.requirements import Wishes, wanted
+from heat.weather.world import UNCERTAINTY
 from web.accounts.requests import SignedIn
-from web.present.kinds import KINDS
+from web.editor.design_page import DesignPage
+from web.editor.step import PageResult, sent_to
+from web.presentation.kinds import KINDS
 from web.projects.documents import scheme_of
 from web.projects.models import Design
 from web.projects.services.designs import begin_design
-from web.sheet.page import Sheet
-from web.sheet.step import Shown, sent_to
+from web.simulations.cache import simulate_uncached
+from web.simulations.rough import fraction_band, is_rough
 from web.steps.scheme.questions import answers, questions
 from web.ui import units
-from web.years.reckoned import simulate_uncached
-from web.years.rough import fraction_band, is_rough
 
 COLUMNS = 3
 """Schemes shown side by side, each sized by its own years."""
@@ -39,9 +39,9 @@ def blank_scheme() -> dict[str, Any]:
     return scheme_of(DesignDocument().model_dump(mode="json"))
 
 
-def ordered(sheet: Sheet, wishes: Wishes, first: str) -> tuple[list[Idea], list[dict[str, str]]]:
+def ordered(page: DesignPage, wishes: Wishes, first: str) -> tuple[list[Idea], list[dict[str, str]]]:
     """Ideas that fit, the one asked for leading, and what was left out with the reason."""
-    fit, left = fitting(wishes, float(sheet.weather.air_c.min()))
+    fit, left = fitting(wishes, float(page.weather.air_c.min()))
     fit.sort(key=lambda idea: _named(idea) != first)
     return fit, [{"name": KINDS[one.kind], "why": one.why} for one in left]
 
@@ -51,8 +51,8 @@ def _named(idea: Idea) -> str:
     return f"{idea.kind}-{idea.collector}"
 
 
-def _years(sheet: Sheet, make: Any, ideas: list[Idea]) -> list[Any]:
-    """What is made of each idea, two at a time; an error where nothing can be reckoned."""
+def _years(page: DesignPage, make: Any, ideas: list[Idea]) -> list[Any]:
+    """What is made of each idea, two at a time; an error where nothing can be calculated."""
 
     def made(idea: Idea) -> Any:
         try:
@@ -64,12 +64,13 @@ def _years(sheet: Sheet, make: Any, ideas: list[Idea]) -> list[Any]:
         return list(threads.map(made, ideas))
 
 
-def proposals(sheet: Sheet, wishes: Wishes, stands: dict[str, Any], first: str = "") -> list[Proposal]:
-    """The schemes that fit best, each sized by its own simulated years. Raises HeatError where none can be reckoned."""
-    weather, base = sheet.weather, with_changes(sheet.document, stands)
+def proposals(page: DesignPage, wishes: Wishes, stands: dict[str, Any], first: str = "") -> list[Proposal]:
+    """The schemes that fit best, each sized by its own simulated years. Raises HeatError where none "
+    "can be calculated."""
+    weather, base = page.weather, with_changes(page.document, stands)
     year = lambda document: simulate_uncached(document, weather)
-    fit, _left = ordered(sheet, wishes, first)
-    found = _years(sheet, lambda idea: proposal(base, idea, wishes, year), fit[:COLUMNS])
+    fit, _left = ordered(page, wishes, first)
+    found = _years(page, lambda idea: proposal(base, idea, wishes, year), fit[:COLUMNS])
     good = [p for p in found if isinstance(p, Proposal)]
     if not good:
         raise next(e for e in found if isinstance(e, HeatError))
@@ -77,119 +78,142 @@ def proposals(sheet: Sheet, wishes: Wishes, stands: dict[str, Any], first: str =
 
 
 def also_fitting(
-    sheet: Sheet, wishes: Wishes, stands: dict[str, Any], ideas: list[Idea], area_m2: float
+    page: DesignPage, wishes: Wishes, stands: dict[str, Any], ideas: list[Idea], area_m2: float
 ) -> list[dict[str, Any]]:
     """What else fits, each with one year on about the area (m²) of the first proposal."""
-    weather, base = sheet.weather, with_changes(sheet.document, stands)
-    books = _years(sheet, lambda i: simulate_uncached(at_area(base, i, wishes, area_m2), weather), ideas)
+    weather, base = page.weather, with_changes(page.document, stands)
+    books = _years(page, lambda i: simulate_uncached(at_area(base, i, wishes, area_m2), weather), ideas)
     return [
-        {"name": _named(idea), "words": idea.words, "why": idea.reasons[0],
-         "fraction": units.number(100 * book.fractions.at_tap, 0),
-         "bought": sheet.show(book.total(*BOUGHT), "kWh")}
-        for idea, book in zip(ideas, books, strict=True) if isinstance(book, YearBook)
-    ]  # fmt: skip
+        {
+            "name": _named(idea),
+            "words": idea.words,
+            "why": idea.reasons[0],
+            "fraction": units.number(100 * book.fractions.at_tap, 0),
+            "bought": page.show(book.total(*BOUGHT), "kWh"),
+        }
+        for idea, book in zip(ideas, books, strict=True)
+        if isinstance(book, YearBook)
+    ]
 
 
-def start_view(sheet: Sheet) -> dict[str, Any]:
-    """Questions, proposals side by side, what else fits, and the schools' answers for the chosen one."""
-    query = sheet.look.query
-    wishes, stands, wrong = answers(sheet, query)
-    weather, file = sheet.weather, sheet.project.weather
+def start_view(page: DesignPage) -> dict[str, Any]:
+    """Questions, proposals side by side, what else fits, and the rules of thumb' answers for the chosen one."""
+    query = page.state.query
+    wishes, valid, wrong = answers(page, query)
+    weather, file = page.weather, page.project.weather
     first = query.get("with", "")[:40]
-    page: dict[str, Any] = {
-        "wishes": wishes, "wrong": wrong, "stands": stands, "with": first,
-        **questions(sheet, query, wishes, stands),
-        "coldest": f"{sheet.show(float(weather.air_c.min()), 'degC', 0)} {sheet.sign('degC')}",
-        "rough": f"±{100 * DOUBT:.0f} %" if is_rough(file) else "", "made_up": file.made_up, "weather": file.name,
-    }  # fmt: skip
+    context: dict[str, Any] = {
+        "wishes": wishes,
+        "wrong": wrong,
+        "stands": valid,
+        "with": first,
+        **questions(page, query, wishes, valid),
+        "coldest": f"{page.show(float(weather.air_c.min()), 'degC', 0)} {page.sign('degC')}",
+        "rough": f"±{100 * UNCERTAINTY:.0f} %" if is_rough(file) else "",
+        "made_up": file.made_up,
+        "weather": file.name,
+    }
     try:
-        found = proposals(sheet, wishes, stands, first)
+        found = proposals(page, wishes, valid, first)
     except HeatError as error:
-        return page | {"problem": error.allowed if isinstance(error, InputError) else str(error)}
+        return context | {"problem": error.allowed if isinstance(error, InputError) else str(error)}
     chosen = min(max(int(query["of"]), 0), len(found) - 1) if query.get("of") in ("0", "1", "2") else 0
-    fit, left = ordered(sheet, wishes, first)
+    fit, left = ordered(page, wishes, first)
     best = max(found, key=lambda p: p.book.fractions.at_tap)
-    columns = [_column(sheet, p, i, p is best and len(found) > 1) for i, p in enumerate(found)]
-    return page | {
-        "proposals": columns, "rows": _rows(columns), "of": chosen, "left": left,
-        "schools": _schools(sheet, found[chosen]),
-        "others": also_fitting(sheet, wishes, stands, fit[COLUMNS:], found[0].sizes.area_m2),
-        "beside": f"{sheet.show(found[0].sizes.area_m2, 'm2', 1)} {sheet.sign('m2')}",
-        "changes_survey": bool(wanted(sheet.document, wishes, found[chosen].idea.kind)),
-    }  # fmt: skip
+    columns = [_column(page, p, i, p is best and len(found) > 1) for i, p in enumerate(found)]
+    return context | {
+        "proposals": columns,
+        "rows": _rows(columns),
+        "of": chosen,
+        "left": left,
+        "guidelines": _guidelines(page, found[chosen]),
+        "others": also_fitting(page, wishes, valid, fit[COLUMNS:], found[0].sizes.area_m2),
+        "beside": f"{page.show(found[0].sizes.area_m2, 'm2', 1)} {page.sign('m2')}",
+        "changes_survey": bool(wanted(page.document, wishes, found[chosen].idea.kind)),
+    }
 
 
 def _rows(columns: list[dict[str, Any]]) -> list[tuple[str, list[str], str]]:
     """The figures of the proposals, line by line; lines that say nothing are left out."""
     lines = (
-        ("area", "Collectors"), ("store", "Store"), ("fraction", "Solar fraction"), ("band", "with this rough climate"),
-        ("bought", "Bought a year"), ("missing", "Missing a year"), ("pool", "Pool in season, mean"),
-        ("yield", "Yield into store"), ("stagnation", "Stagnation"), ("money", "Money for it"),
-    )  # fmt: skip
+        ("area", "Collectors"),
+        ("store", "Store"),
+        ("fraction", "Solar fraction"),
+        ("band", "with this rough climate"),
+        ("bought", "Bought a year"),
+        ("missing", "Unmet a year"),
+        ("pool", "Pool in season, mean"),
+        ("yield", "Yield into store"),
+        ("stagnation", "Stagnation"),
+        ("money", "Cost of it"),
+    )
     rows = [(label, [column[key] for column in columns], key) for key, label in lines]
     return [row for row in rows if any(row[1])]
 
 
-def _per_area(sheet: Sheet, litres_m2: float) -> str:
+def _per_area(page: DesignPage, litres_m2: float) -> str:
     """A store volume for each unit of area, without its sign."""
     return units.number(
-        units.shown(litres_m2, "L", sheet.system) / units.shown(1.0, "m2", sheet.system),
-        0 if sheet.system == "si" else 1,
+        units.to_display(litres_m2, "L", page.system) / units.to_display(1.0, "m2", page.system),
+        0 if page.system == "si" else 1,
     )
 
 
-def size_words(sheet: Sheet, made: Proposal) -> list[str]:
+def size_words(page: DesignPage, made: Proposal) -> list[str]:
     """Why a proposal has its sizes, in the reader's units."""
     sizes = made.sizes
-    area = lambda v: f"{sheet.show(v, 'm2', 1)} {sheet.sign('m2')}"
+    area = lambda v: f"{page.show(v, 'm2', 1)} {page.sign('m2')}"
     rule = {
-        "person": f"{area(sizes.by_rule)} a person, where the rule says {sheet.show(1.0, 'm2', 1)} to {area(1.5)}",
+        "person": f"{area(sizes.by_rule)} a person, where the rule says {page.show(1.0, 'm2', 1)} to {area(1.5)}",
         "pool": f"{sizes.by_rule:.2f} of the pool’s surface, where the rule says half to nine tenths",
         "several": "several uses at once, so the years alone decide, not a rule",
-        "rooms": f"the rule says {sheet.show(1.0, 'm2', 1)} to {area(1.5)} a person for hot water, and more for rooms",
+        "rooms": f"the rule says {page.show(1.0, 'm2', 1)} to {area(1.5)} a person for hot water, and more for rooms",
     }[sizes.rule]
-    told = [f"{sizes.count} collector{'s' if sizes.count > 1 else ''}, {area(sizes.area_m2)}: {rule}."]
+    text = [f"{sizes.count} collector{'s' if sizes.count > 1 else ''}, {area(sizes.area_m2)}: {rule}."]
     if sizes.more is not None:
-        told.append(
-            f"{sizes.more} instead of {sizes.count} would save {sheet.show(sizes.more_saves_kwh, 'kWh')} "
-            f"{sheet.sign('kWh')} a year each, "
-            f"less than half of the {sheet.show(sizes.first_saves_kwh, 'kWh')} the first ones do."
+        text.append(
+            f"{sizes.more} instead of {sizes.count} would save {page.show(sizes.more_saves_kwh, 'kWh')} "
+            f"{page.sign('kWh')} a year each, "
+            f"less than half of the {page.show(sizes.first_saves_kwh, 'kWh')} the first ones do."
         )
     if len(sizes.litres_tried) > 1:
-        others = ", ".join(_per_area(sheet, v) for v in sizes.litres_tried if v != sizes.litres_m2)
-        told.append(
-            f"Store of {_per_area(sheet, sizes.litres_m2)} {sheet.sign('L')}/{sheet.sign('m2')}, which does better "
+        others = ", ".join(_per_area(page, v) for v in sizes.litres_tried if v != sizes.litres_m2)
+        text.append(
+            f"Store of {_per_area(page, sizes.litres_m2)} {page.sign('L')}/{page.sign('m2')}, which does better "
             f"than {others}."
         )
-    return told
+    return text
 
 
-def _column(sheet: Sheet, made: Proposal, index: int, best: bool) -> dict[str, Any]:
+def _column(page: DesignPage, made: Proposal, index: int, best: bool) -> dict[str, Any]:
     book, design = made.book, made.book.design
     scheme = design.system.scheme
     has_store = scheme.exchange != "pool"
     collector = design.system.collector
-    each = units.field_text(collector.total_gross_m2 / collector.count, "m2", sheet.system)
+    each = units.field_text(collector.total_gross_m2 / collector.count, "m2", page.system)
     volume = design.system.store.volume_l
     if design.system.kind == "bag":
         volume = design.system.collector.total_area_m2 * design.system.integral.depth_mm
-    band = fraction_band(book, sheet.project.weather)
-    missing = book.total(acc.MISSING)
+    band = fraction_band(book, page.project.weather)
+    missing = book.total(acc.UNMET)
     pool = design.demand.pool
     return {
-        "index": index, "words": made.idea.words, "kind": design.system.kind, "best": best,
-        "reasons": [*made.idea.reasons, *size_words(sheet, made)],
-        "area": f"{collector.count} × {each} {sheet.sign('m2')}",
-        "store": f"{sheet.show(volume, 'L', 0)} {sheet.sign('L')}" if has_store else "the pool",
+        "index": index,
+        "words": made.idea.words,
+        "kind": design.system.kind,
+        "best": best,
+        "reasons": [*made.idea.reasons, *size_words(page, made)],
+        "area": f"{collector.count} × {each} {page.sign('m2')}",
+        "store": f"{page.show(volume, 'L', 0)} {page.sign('L')}" if has_store else "the pool",
         "fraction": f"{units.number(100 * book.fractions.at_tap, 1)} %",
         "band": f"{units.number(100 * band[0], 0)} to {units.number(100 * band[1], 0)} %" if band else "",
-        "bought": f"({sheet.show(book.total(*BOUGHT), 'kWh')}) {sheet.sign('kWh')}",
-        "missing": f"({sheet.show(missing, 'kWh')}) {sheet.sign('kWh')}" if missing > 1.0 else "",
-        "pool": f"{sheet.show(_pool_mean(book), 'degC', 1)} {sheet.sign('degC')}" if pool.fitted else "",
-        "yield": f"{sheet.show(book.yield_kwh_m2()[0], 'kWh/m2')} {sheet.sign('kWh/m2')}",
+        "bought": f"({page.show(book.total(*BOUGHT), 'kWh')}) {page.sign('kWh')}",
+        "missing": f"({page.show(missing, 'kWh')}) {page.sign('kWh')}" if missing > 1.0 else "",
+        "pool": f"{page.show(_pool_mean(book), 'degC', 1)} {page.sign('degC')}" if pool.fitted else "",
+        "yield": f"{page.show(book.yield_kwh_m2()[0], 'kWh/m2')} {page.sign('kWh/m2')}",
         "stagnation": f"{units.number(book.stagnation_hours(), 0)} h",
-        "money": f"({units.number(book.cost(), 0)}) {sheet.project.currency}",
-    }  # fmt: skip
+        "money": f"({units.number(book.cost(), 0)}) {page.project.currency}",
+    }
 
 
 def _pool_mean(book: YearBook) -> float:
@@ -198,61 +222,68 @@ def _pool_mean(book: YearBook) -> float:
     return float(book.traces[used, acc.POOL_C].mean()) if used.any() else 0.0
 
 
-def _schools(sheet: Sheet, made: Proposal) -> list[dict[str, Any]]:
-    """Each school's answer with its year, question by question; the best of each question is marked."""
-    weather = sheet.weather
-    answers_of = schools(made.document, sheet.document["site"]["latitude_deg"])
+def _guidelines(page: DesignPage, made: Proposal) -> list[dict[str, Any]]:
+    """Each rule's answer with its year, question by question; the best of each question is marked."""
+    weather = page.weather
+    answers_of = guidelines(made.document, page.document["site"]["latitude_deg"])
     with ThreadPoolExecutor(2) as threads:
         books = list(threads.map(lambda s: tried(lambda d: simulate_uncached(d, weather), s), answers_of))
     groups = []
     for question, title in QUESTIONS.items():
         mine = [(s, b) for s, b in zip(answers_of, books, strict=True) if s.question == question]
         top = max((b.fractions.at_tap for _s, b in mine if b), default=0.0)
-        rows = [_school_row(sheet, s, b, top) for s, b in mine if b]
+        rows = [_guideline_row(page, s, b, top) for s, b in mine if b]
         if rows:
             groups.append({"title": title, "rows": rows})
     return groups
 
 
-def _school_row(sheet: Sheet, school: School, book: YearBook, top: float) -> dict[str, Any]:
-    words = school.answer
-    if school.litres_m2 is not None:
-        words = f"{_per_area(sheet, school.litres_m2)} {sheet.sign('L')}/{sheet.sign('m2')}, {words}"
-    winter = (10, 11, 0, 1) if school.document["site"]["latitude_deg"] >= 0 else (4, 5, 6, 7)
-    asked = book.by_month(*NEEDED)[list(winter)].sum() > 0.1
+def _guideline_row(page: DesignPage, guideline: Guideline, book: YearBook, top: float) -> dict[str, Any]:
+    words = guideline.answer
+    if guideline.litres_m2 is not None:
+        words = f"{_per_area(page, guideline.litres_m2)} {page.sign('L')}/{page.sign('m2')}, {words}"
+    winter = (10, 11, 0, 1) if guideline.document["site"]["latitude_deg"] >= 0 else (4, 5, 6, 7)
+    requested = book.by_month(*NEEDED)[list(winter)].sum() > 0.1
     cold = book.fraction_by_month()[list(winter)].mean()
     return {
-        "words": words, "fraction": units.number(100 * book.fractions.at_tap, 1),
-        "winter": units.number(100 * cold, 0) if asked else "–",
-        "bought": sheet.show(book.total(*BOUGHT), "kWh"), "yield": sheet.show(book.yield_kwh_m2()[0], "kWh/m2"),
-        "stagnation": units.number(book.stagnation_hours(), 0), "best": book.fractions.at_tap >= top - 5e-4,
-    }  # fmt: skip
+        "words": words,
+        "fraction": units.number(100 * book.fractions.at_tap, 1),
+        "winter": units.number(100 * cold, 0) if requested else "–",
+        "bought": page.show(book.total(*BOUGHT), "kWh"),
+        "yield": page.show(book.yield_kwh_m2()[0], "kWh/m2"),
+        "stagnation": units.number(book.stagnation_hours(), 0),
+        "best": book.fractions.at_tap >= top - 5e-4,
+    }
 
 
-def begin(request: SignedIn, sheet: Sheet) -> Shown | HttpResponse:
+def begin(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
     """A design begun: the chosen proposal, or a blank scheme on the plane as it is. Undone by putting it away."""
     try:
-        made = open_proposal(sheet, request.POST) if request.POST.get("do") == "open" else open_blank(sheet)
+        made = open_proposal(page, request.POST) if request.POST.get("do") == "open" else open_blank(page)
     except HeatError as error:
-        return Shown(sheet=sheet.noting(f"Not done: {getattr(error, 'allowed', error)}."), step="scheme", status=422)
+        return PageResult(
+            page=page.with_note(f"Not done: {getattr(error, 'allowed', error)}."), step="scheme", status=422
+        )
     return sent_to(made, "scheme")
 
 
-def open_blank(sheet: Sheet) -> Design:
+def open_blank(page: DesignPage) -> Design:
     """A scheme without anyone's choices as a design of its own. Raises HeatError."""
-    scheme = {**blank_scheme(), "plane": sheet.design.scheme["plane"]}
-    return begin_design(
-        design=sheet.design, author=sheet.user, name="blank scheme", note="", document=scheme, wanted={}
-    )
+    scheme = {**blank_scheme(), "plane": page.design.scheme["plane"]}
+    return begin_design(design=page.design, author=page.user, name="blank scheme", note="", document=scheme, wanted={})
 
 
-def open_proposal(sheet: Sheet, query: Any) -> Design:
+def open_proposal(page: DesignPage, query: Any) -> Design:
     """Make the chosen proposal a design of its own; what it asks of the survey is one edit. Raises HeatError."""
-    wishes, stands, _wrong = answers(sheet, query)
-    found = proposals(sheet, wishes, stands, query.get("with", "")[:40])
+    wishes, valid, _wrong = answers(page, query)
+    found = proposals(page, wishes, valid, query.get("with", "")[:40])
     made = found[min(int(query.get("proposal")), len(found) - 1) if query.get("proposal") in ("0", "1", "2") else 0]
-    reasons = " ".join((*made.idea.reasons, *size_words(sheet, made)))
+    reasons = " ".join((*made.idea.reasons, *size_words(page, made)))
     return begin_design(
-        design=sheet.design, author=sheet.user, name=made.idea.words, note=f"First estimate. {reasons}",
-        document=made.document, wanted=wanted(sheet.document, wishes, made.idea.kind),
-    )  # fmt: skip
+        design=page.design,
+        author=page.user,
+        name=made.idea.words,
+        note=f"First estimate. {reasons}",
+        document=made.document,
+        wanted=wanted(page.document, wishes, made.idea.kind),
+    )

@@ -5,80 +5,99 @@ from django.shortcuts import render
 from django.urls import reverse
 
 from web.accounts.requests import SignedIn
-from web.present.account import account
-from web.present.accounts import accounts_csv
-from web.present.drawing import drawing
-from web.present.kinds import KINDS
-from web.sheet.page import Sheet
-from web.sheet.step import Action, Command, Context, Download, Piece, Step, View, address_of
+from web.editor.design_page import DesignPage
+from web.editor.step import Action, Command, Context, Download, Fragment, Step, View, address_of
+from web.presentation.account import account
+from web.presentation.accounts import accounts_csv
+from web.presentation.drawing import drawing
+from web.presentation.kinds import KINDS
+from web.steps.scheme.accounts_table import accounts_view
 from web.steps.scheme.alternatives import GROUPS_OF, alternatives
-from web.steps.scheme.books import books_view
 from web.steps.scheme.choices import CHOICES
 from web.steps.scheme.facing import facing_view
-from web.steps.scheme.panels import PARTS, chosen_part, next_step, panel, parts_of
+from web.steps.scheme.panels import chosen_part, next_step, panel, parts_of
+from web.steps.scheme.parts import PARTS
 from web.steps.scheme.start import begin, start_view
 from web.steps.scheme.swaps import swaps
 from web.ui import units
 
 
-def open_book(sheet: Sheet) -> Context:
+def scheme_view(page: DesignPage) -> Context:
     """The drawing, the chosen part's sheet, the account."""
     return {
-        "drawing": drawing(sheet), "account": account(sheet), "panel": panel(sheet, chosen_part(sheet)),
-        "parts": parts_of(sheet),
-    }  # fmt: skip
+        "drawing": drawing(page),
+        "account": account(page),
+        "panel": panel(page, chosen_part(page)),
+        "parts": parts_of(page),
+    }
 
 
-def next_steps(request: SignedIn, sheet: Sheet) -> HttpResponse:
+def next_steps(request: SignedIn, page: DesignPage) -> HttpResponse:
     """What one step down or up of the chosen part's main value would buy, or what else it could be: more full years."""
-    part = sheet.look.part or "store"
+    part = page.state.part or "store"
     if part == "kind":
-        return render(request, "scheme/swaps.html", {"rows": swaps(sheet)})
-    if part == "add" or sheet.look.instead:
+        return render(request, "scheme/swaps.html", {"rows": swaps(page)})
+    if part == "add" or page.state.instead:
         group = GROUPS_OF.get(part, ("",))[0]
-        return render(request, "scheme/swaps.html", {"rows": alternatives(sheet, part), "group": group})
-    steps = next_step(sheet, part if part in PARTS else "store")
-    return render(request, "scheme/steps.html", {"steps": steps, "unit": units.unit_of("kWh", sheet.system).sign})
+        return render(request, "scheme/swaps.html", {"rows": alternatives(page, part), "group": group})
+    steps = next_step(page, part if part in PARTS else "store")
+    return render(request, "scheme/steps.html", {"steps": steps, "unit": units.unit_of("kWh", page.system).sign})
 
 
-def commands(sheet: Sheet) -> list[Command]:
+def commands(page: DesignPage) -> list[Command]:
     """The parts of this kind of system, its books, other ways it could work."""
-    at = lambda **query: address_of(sheet.design, "scheme", **query)
-    found = [Command(text=f"Part: {part[0].lower()}", href=at(part=key)) for key, part in parts_of(sheet).items()]
+    at = lambda **query: address_of(page.design, "scheme", **query)
+    found = [Command(text=f"Part: {part[0].lower()}", href=at(part=key)) for key, part in parts_of(page).items()]
     found += [
-        Command(text="All accounts of the year", href=at(view="books")),
+        Command(text="All accounts of the year", href=at(view="accounts")),
         Command(text="Begin another design, guided", href=at(view="start")),
         Command(text="Catalogue", href=reverse("catalogue")),
         Command(text="Builder’s bench: a collector from its materials", href=reverse("builder")),
         Command(text="Standing water: bags and batch tanks", href=reverse("standing")),
     ]
-    kind_now = sheet.year.book.design.system.kind
+    kind_now = page.year.book.design.system.kind
     return found + [
         Command(text=f"Make it a {words}", choose=f"kind {kind}") for kind, words in KINDS.items() if kind != kind_now
     ]
 
 
-def _wanted_view(sheet: Sheet) -> str:
+def _wanted_view(page: DesignPage) -> str:
     """Facing pages where another design is held against this one; else as the address says."""
-    if sheet.against:
+    if page.against:
         return "facing"
-    return "" if sheet.look.view == "facing" else sheet.look.view
+    return "" if page.state.view == "facing" else page.state.view
 
 
 STEP = Step(
     styles=("scheme/scheme.css",),
     scripts=("scheme/heights.js",),
-    key="scheme", title="Scheme", commands=commands, choices=CHOICES,
+    key="scheme",
+    title="Scheme",
+    commands=commands,
+    choices=CHOICES,
     choose_view=_wanted_view,
     views=(
-        View(key="book", title="The open book", template="scheme/scheme.html", build=open_book),
-        View(key="facing", title="Facing pages", template="scheme/facing.html", build=facing_view, under="f",
-            listed=False),
+        View(key="book", title="The open book", template="scheme/scheme.html", build=scheme_view),
+        View(
+            key="facing",
+            title="Facing pages",
+            template="scheme/facing.html",
+            build=facing_view,
+            under="f",
+            listed=False,
+        ),
         View(key="start", title="Begin", template="scheme/start.html", build=start_view, under="st", listed=False),
-        View(key="books", title="All accounts", template="scheme/books.html", build=books_view, under="b",
-            listed=False),
+        View(
+            key="accounts",
+            earlier=("books",),
+            title="All accounts",
+            template="scheme/books.html",
+            build=accounts_view,
+            under="b",
+            listed=False,
+        ),
     ),
     actions=(Action(name="begin", path="begin", run=begin),),
-    pieces=(Piece(name="next-steps", path="steps", answer=next_steps, patient=True),),
+    fragments=(Fragment(name="next-steps", path="steps", answer=next_steps, patient=True),),
     downloads=(Download(name="accounts", path="accounts.csv", file="accounts-{letter}.csv", make=accounts_csv),),
-)  # fmt: skip
+)

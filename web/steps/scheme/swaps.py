@@ -5,31 +5,31 @@ from typing import Any
 
 from heat.design.changing import kind_changes
 from heat.errors import HeatError
-from heat.ledger import BOUGHT
+from heat.ledger.year_book import BOUGHT
 from heat.sizing.fitting import frost_reason
-from web.present.kinds import KINDS
+from web.editor.design_page import DesignPage
+from web.presentation.kinds import KINDS
 from web.projects.documents import with_values
-from web.sheet.page import Sheet
+from web.simulations.cache import simulate_uncached
 from web.ui import units
-from web.years.reckoned import simulate_uncached
 
 
-def swaps(sheet: Sheet) -> list[dict[str, str]]:
+def swaps(page: DesignPage) -> list[dict[str, str]]:
     """What each other kind would bring with the parts as they are: points of solar fraction, bought heat."""
-    weather = sheet.weather
-    now, coldest = sheet.year.book, float(weather.air_c.min())
+    weather = page.weather
+    now, coldest = page.year.book, float(weather.air_c.min())
 
     def row_of(kind: str) -> dict[str, str]:
         row = {"choose": f"kind {kind}", "words": KINDS[kind], "points": "", "bought": ""}
         try:
-            changes = kind_changes(sheet.document, kind)
-            book = simulate_uncached(with_values(sheet.document, changes), weather)
+            changes = kind_changes(page.document, kind)
+            book = simulate_uncached(with_values(page.document, changes), weather)
             points = 100 * (book.fractions.at_tap - now.fractions.at_tap)
             alike = not any(
-                path.startswith("demand.") for path, value in changes.items() if not _same(sheet.document, path, value)
+                path.startswith("demand.") for path, value in changes.items() if not _same(page.document, path, value)
             )
             row["points"] = (("+" if points > 0 else "") + units.number(points, 1)) if alike else "uses differ"
-            row["bought"] = sheet.show(book.total(*BOUGHT), "kWh")
+            row["bought"] = page.show(book.total(*BOUGHT), "kWh")
             if frost := frost_reason(kind, coldest):
                 row["why"] = frost
         except HeatError as error:
@@ -42,7 +42,7 @@ def swaps(sheet: Sheet) -> list[dict[str, str]]:
 
 
 def _same(document: dict[str, Any], path: str, value: Any) -> bool:
-    held: Any = document
+    current: Any = document
     for name in path.split("."):
-        held = held[name]
-    return bool(held == value)
+        current = current[name]
+    return bool(current == value)

@@ -2,13 +2,17 @@
 
 from typing import Any
 
+from web.editor.step import Choice, Rows
+from web.editor.typed import declination
 from web.projects.documents import Changes, Document
-from web.sheet.step import Choice, Rows
-from web.sheet.typed import declination
 
 PLANE_NAMES = {
-    "roof": "roof face", "wall": "wall", "ground": "ground rack", "awning": "awning", "flat_roof": "flat roof",
-}  # fmt: skip
+    "roof": "roof face",
+    "wall": "wall",
+    "ground": "ground rack",
+    "awning": "awning",
+    "flat_roof": "flat roof",
+}
 PLANE_TILTS = {"wall": 90.0, "ground": 45.0, "awning": 60.0, "flat_roof": 35.0, "roof": 40.0}
 """Tilt a new plane begins with (deg). Source: our own choice, usual ones of each kind."""
 
@@ -23,9 +27,12 @@ def new_plane(document: Document, name: str) -> Document:
     keys = {row["key"] for row in rows}
     kind = name if name in PLANE_NAMES else "roof"
     row = {
-        "key": next(f"P{n}" for n in range(1, 100) if f"P{n}" not in keys), "name": PLANE_NAMES[kind], "kind": kind,
-        "tilt_deg": PLANE_TILTS[kind], "azimuth_deg": _equator(document),
-    }  # fmt: skip
+        "key": next(f"P{n}" for n in range(1, 100) if f"P{n}" not in keys),
+        "name": PLANE_NAMES[kind],
+        "kind": kind,
+        "tilt_deg": PLANE_TILTS[kind],
+        "azimuth_deg": _equator(document),
+    }
     if not rows and kind == "roof":
         row |= {field: here[field] for field in ("tilt_deg", "azimuth_deg", "overhang")}
     return row
@@ -35,8 +42,12 @@ def _new_tree(document: Document, name: str) -> Document:
     toward = _equator(document)
     leaf = [False] * 3 + [True] * 7 + [False] * 2
     middle = (toward + 30.0) % 360.0
-    return {"from_deg": (middle - 12) % 360.0, "to_deg": (middle + 12) % 360.0, "altitude_deg": 28,
-            "leaf_months": leaf if toward == 180.0 else leaf[6:] + leaf[:6]}  # fmt: skip
+    return {
+        "from_deg": (middle - 12) % 360.0,
+        "to_deg": (middle + 12) % 360.0,
+        "altitude_deg": 28,
+        "leaf_months": leaf if toward == 180.0 else leaf[6:] + leaf[:6],
+    }
 
 
 def _new_obstacle(document: Document, name: str) -> Document:
@@ -47,7 +58,7 @@ def _first_plane(document: Document, row: Document) -> Changes:
     return {} if document["site"]["planes"] else {"plane.on": row["key"]}
 
 
-def stand_on(document: Document, key: str, user: Any) -> Changes:
+def mount_on(document: Document, key: str, user: Any) -> Changes:
     """The changes that stand a design on a surveyed plane, with its pipe run. KeyError for an unknown plane."""
     plane = next((p for p in document["site"]["planes"] if p["key"] == key), None)
     if plane is None:
@@ -72,7 +83,7 @@ ROWS = {
     "site.obstacles": Rows(new=_new_obstacle),
 }
 CHOICES: dict[str, Choice] = {
-    "stand on ": stand_on,
+    "stand on ": mount_on,
     "skyline from compass": _turned,
     "no skyline": lambda document, rest, user: {"site.skyline": []},
 }

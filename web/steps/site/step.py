@@ -3,9 +3,9 @@
 from collections.abc import Callable
 
 from heat.sun.shade import has_horizon
-from heat.weather.world import DOUBT, KIND
-from web.sheet.page import Sheet
-from web.sheet.step import Action, Command, Context, Piece, Step, View, address_of
+from heat.weather.world import KIND, UNCERTAINTY
+from web.editor.design_page import DesignPage
+from web.editor.step import Action, Command, Context, Fragment, Step, View, address_of
 from web.steps.site import intake
 from web.steps.site.horizon import horizon_view
 from web.steps.site.lists import CHOICES, ROWS
@@ -14,55 +14,62 @@ from web.steps.site.planes import planes_view
 from web.steps.site.weather import weather_view
 
 
-def _seen_from_here(build: Callable[[Sheet], Context]) -> Callable[[Sheet], Context]:
+def _with_hemisphere_words(build: Callable[[DesignPage], Context]) -> Callable[[DesignPage], Context]:
     """A view with the words for the hemisphere it lies in."""
 
-    def whole(sheet: Sheet) -> Context:
-        north = sheet.year.book.design.site.latitude_deg >= 0
+    def whole(page: DesignPage) -> Context:
+        north = page.year.book.design.site.latitude_deg >= 0
         words = {
-            "hemisphere": "north" if north else "south", "toward": "south (180°)" if north else "north (0°)",
+            "hemisphere": "north" if north else "south",
+            "toward": "south (180°)" if north else "north (0°)",
             "equator_word": "south" if north else "north",
-        }  # fmt: skip
-        return words | build(sheet)
+        }
+        return words | build(page)
 
     return whole
 
 
 VIEWS = (
-    View(key="place", title="Place", template="site/place.html", build=_seen_from_here(place_view)),
-    View(key="weather", title="Weather", template="site/weather.html", build=_seen_from_here(weather_view)),
-    View(key="planes", title="Planes", template="site/planes.html", build=_seen_from_here(planes_view)),
-    View(key="horizon", title="Horizon", template="site/horizon.html", build=_seen_from_here(horizon_view)),
+    View(key="place", title="Place", template="site/place.html", build=_with_hemisphere_words(place_view)),
+    View(key="weather", title="Weather", template="site/weather.html", build=_with_hemisphere_words(weather_view)),
+    View(key="planes", title="Planes", template="site/planes.html", build=_with_hemisphere_words(planes_view)),
+    View(key="horizon", title="Horizon", template="site/horizon.html", build=_with_hemisphere_words(horizon_view)),
 )
 
 
-def next_line(sheet: Sheet) -> str:
+def next_line(page: DesignPage) -> str:
     """What the scheme needs of the site, in one line."""
-    design, file = sheet.year.book.design, sheet.project.weather
+    design, file = page.year.book.design, page.project.weather
     plane = design.plane
-    stands = next((p.name for p in design.site.planes if p.key == plane.on), "")
-    roof = f"{stands or 'a plane'} {plane.tilt_deg:.0f}° steep facing {plane.azimuth_deg:.0f}°"
+    valid = next((p.name for p in design.site.planes if p.key == plane.on), "")
+    roof = f"{valid or 'a plane'} {plane.tilt_deg:.0f}° steep facing {plane.azimuth_deg:.0f}°"
     sky = "horizon drawn" if has_horizon(design.site) else "no horizon drawn yet, so open sky"
     year = "a made-up year" if file.made_up else f"a year from {file.kind}"
     if file.kind == KIND:
-        year = f"a rough climate, its sun ±{100 * DOUBT:.0f} %"
+        year = f"a rough climate, its sun ±{100 * UNCERTAINTY:.0f} %"
     return f"The scheme takes from here: {year}, {roof}, {sky}."
 
 
-def commands(sheet: Sheet) -> list[Command]:
+def commands(page: DesignPage) -> list[Command]:
     """Its views and the surveyed planes."""
-    at = lambda **query: address_of(sheet.design, "site", **query)
+    at = lambda **query: address_of(page.design, "site", **query)
     found = [Command(text=f"Site: {view.title.lower()}", href=at(view=view.key)) for view in VIEWS]
     return found + [
         Command(text=f"Plane: {plane.key} {plane.name}", href=at(view="planes", plane=plane.key))
-        for plane in sheet.year.book.design.site.planes
+        for plane in page.year.book.design.site.planes
     ]
 
 
 STEP = Step(
     styles=("site/site.css",),
     scripts=("places/towns.js", "site/sky.js", "site/place.js"),
-    key="site", title="Site", views=VIEWS, rows=ROWS, choices=CHOICES, commands=commands, next_line=next_line,
+    key="site",
+    title="Site",
+    views=VIEWS,
+    rows=ROWS,
+    choices=CHOICES,
+    commands=commands,
+    next_line=next_line,
     needs="survey",
     actions=(
         Action(name="move-place", path="place", run=intake.move),
@@ -74,8 +81,8 @@ STEP = Step(
         Action(name="draft", path="weather/draft", run=intake.draft),
         Action(name="weather-table", path="weather/table/<int:upload>", run=intake.table),
     ),
-    pieces=(
-        Piece(name="spread", path="weather/spread", answer=intake.spread),
-        Piece(name="download-weather", path="weather/<int:file>.<slug:kind>", answer=intake.download),
+    fragments=(
+        Fragment(name="spread", path="weather/spread", answer=intake.spread),
+        Fragment(name="download-weather", path="weather/<int:file>.<slug:kind>", answer=intake.download),
     ),
-)  # fmt: skip
+)

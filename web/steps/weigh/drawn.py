@@ -1,4 +1,5 @@
-"""A map as it is drawn: its lines, the area near the best, the schools, the limit, and what it comes to in words."""
+"""A map as it is drawn: its lines, the area near the best, the rules of thumb, the limit, and what "
+"it comes to in words."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -7,16 +8,16 @@ from typing import Any
 
 import numpy as np
 
-from heat.weighing.maps import Field, Peak, contours, field, levels, peak, reach, refined, surface
-from heat.weighing.outcome import COLUMN, Weighed
-from web.runs.models import Run
-from web.runs.purposes import places_of
-from web.runs.services import fits, progress
-from web.sheet.page import Sheet
+from heat.studies.maps import Field, Peak, contours, field, levels, peak, reach, refined, surface
+from heat.studies.outcome import COLUMN, Outcomes
+from web.editor.design_page import DesignPage
+from web.jobs.models import Run
+from web.jobs.purposes import places_of
+from web.jobs.services import fits, progress
+from web.steps.weigh.economics import answered, row_now
+from web.steps.weigh.guidelines import marks_of, rays_of
 from web.steps.weigh.plot import Plot, hatched, lines_of
 from web.steps.weigh.rows import Line
-from web.steps.weigh.schools import marks_of, rays_of
-from web.steps.weigh.worth import answered, row_now
 from web.ui import units
 
 HOT_H = 100.0
@@ -25,24 +26,24 @@ NEAR = {"fraction": 1.0, "dark": 1.0}
 """What counts as near the best where it is not two in a hundred of the range: a point of a fraction (%)."""
 
 
-def sign_of(sheet: Sheet, line: Line) -> str:
+def sign_of(page: DesignPage, line: Line) -> str:
     """The unit a line is shown in."""
-    return str(sheet.project.currency) if line.sign == "money" else sheet.sign(line.quantity)
+    return str(page.project.currency) if line.sign == "money" else page.sign(line.quantity)
 
 
 @dataclass(frozen=True)
 class Drawn:
     """The map of a run: one line of the comparison over the plot's two numbers, as far as its years are done."""
 
-    sheet: Sheet
+    page: DesignPage
     run: Run
     line: Line
     plot: Plot
 
     @cached_property
-    def years(self) -> Weighed:
+    def years(self) -> Outcomes:
         """Every year that is done."""
-        return answered(self.sheet, self.run)
+        return answered(self.page, self.run)
 
     def field(self, figure: str, times: float = 1.0) -> Field | None:
         """An outcome over the map: whole where every year is done, else the coarse one; None before that."""
@@ -54,12 +55,12 @@ class Drawn:
 
     def show(self, value: float) -> str:
         """A value of the line in the reader's units."""
-        return self.sheet.show(value, self.line.quantity, self.line.decimals)
+        return self.page.show(value, self.line.quantity, self.line.decimals)
 
     @property
     def sign(self) -> str:
         """The unit of the line."""
-        return sign_of(self.sheet, self.line)
+        return sign_of(self.page, self.line)
 
     @property
     def most(self) -> bool:
@@ -69,19 +70,19 @@ class Drawn:
     @cached_property
     def now(self) -> float:
         """What the design as drawn has of it."""
-        return float(self.line.times * row_now(self.sheet)[COLUMN[self.line.figure]])
+        return float(self.line.times * row_now(self.page)[COLUMN[self.line.figure]])
 
     def levels(self, smooth: Field) -> list[float]:
         """Values of the lines, round in the reader's units."""
-        shown = lambda v: units.shown(float(v), self.line.quantity, self.sheet.system)
-        ends = np.array([shown(np.nanmin(smooth.values)), shown(np.nanmax(smooth.values))])
-        return [units.kept(v, self.line.quantity, self.sheet.system) for v in levels(ends)]
+        displayed = lambda v: units.to_display(float(v), self.line.quantity, self.page.system)
+        ends = np.array([displayed(np.nanmin(smooth.values)), displayed(np.nanmax(smooth.values))])
+        return [units.to_core(v, self.line.quantity, self.page.system) for v in levels(ends)]
 
-    def level_words(self, told: list[float]) -> Callable[[float], str]:
+    def level_words(self, payload: list[float]) -> Callable[[float], str]:
         """Labels of lines with no more decimals than they need."""
-        shown = [units.shown(v, self.line.quantity, self.sheet.system) for v in told]
-        whole = all(abs(round(v) - v) < 1e-6 for v in shown)
-        return lambda v: self.sheet.show(v, self.line.quantity, 0 if whole else 1)
+        displayed = [units.to_display(v, self.line.quantity, self.page.system) for v in payload]
+        whole = all(abs(round(v) - v) < 1e-6 for v in displayed)
+        return lambda v: self.page.show(v, self.line.quantity, 0 if whole else 1)
 
     def near(self, whole: Field) -> float:
         """How far from the best still counts as near it."""
@@ -93,22 +94,24 @@ class Drawn:
 
     def conclusion(self, top: Peak, area: tuple[float, float, float, float] | None) -> str:
         """Where the best lies, how far one may go from it, and what the design as drawn gives away."""
-        said = self.plot.said
+        describe = self.plot.describe
         edge = any(v in (a.low, a.high) for v, a in zip(top[:2], self.plot.axes, strict=True))
         words = "Best at the map’s edge, " if edge else "Best at "
-        words += f"{said(0, top.x)}, {said(1, top.y)}: {self.line.words.lower()} {self.show(top.value)} {self.sign}"
-        if fits(self.run, self.sheet.design):
+        words += (
+            f"{describe(0, top.x)}, {describe(1, top.y)}: {self.line.words.lower()} {self.show(top.value)} {self.sign}"
+        )
+        if fits(self.run, self.page.design):
             words += f"; as drawn {self.show(self.now)}"
         words += "."
         if area:
-            words += f" Near it, hatched, lie {said(0, area[0])} to {said(0, area[1])} and {said(1, area[2])} to "
-            words += f"{said(1, area[3])}."
+            words += f" Near it, hatched, lie {describe(0, area[0])} to {describe(0, area[1])} "
+            words += f"and {describe(1, area[2])} to {describe(1, area[3])}."
         return words
 
 
-def drawn_map(sheet: Sheet, run: Run, line: Line, plot: Plot) -> dict[str, Any]:
+def drawn_map(page: DesignPage, run: Run, line: Line, plot: Plot) -> dict[str, Any]:
     """What the page draws of a run; nothing before its coarse map is done."""
-    made = Drawn(sheet, run, line, plot)
+    made = Drawn(page, run, line, plot)
     whole = made.field(line.figure, line.times)
     if whole is None:
         return {}
@@ -118,30 +121,39 @@ def drawn_map(sheet: Sheet, run: Run, line: Line, plot: Plot) -> dict[str, Any]:
         return why | {"conclusion": "No design of this map can be."}
     smooth, through = refined(whole), surface(whole)
     at = lambda x, y: made.show(float(through(x, y)[0, 0])) if through is not None else "–"
-    told, near = made.levels(smooth), made.near(whole)
+    text, near = made.levels(smooth), made.near(whole)
     signed = smooth if made.most else Field(smooth.xs, smooth.ys, -smooth.values)
     least = (top.value if made.most else -top.value) - near
     pin = plot.pin(*(number.now for number in plot.numbers))
-    return why | _limit(made) | {
-        "plot": plot, "lines": lines_of(plot, contours(smooth, told), made.level_words(told)),
-        "near": hatched(plot, signed, least), "near_words": f"within {made.near_words(near)} of the best",
-        "pin": pin, "drawn": plot.mark(pin["at"][0], pin["at"][1], f"as drawn, {made.show(made.now)}"),
-        "best": plot.mark(top.x, top.y, f"best, {made.show(top.value)}"),
-        "coarse": whole.values.size < run.size, "marks": marks_of(sheet, plot, at), "rays": rays_of(sheet, plot),
-        "conclusion": made.conclusion(top, reach(signed, least)),
-    }  # fmt: skip
+    return (
+        why
+        | _limit(made)
+        | {
+            "plot": plot,
+            "lines": lines_of(plot, contours(smooth, text), made.level_words(text)),
+            "near": hatched(plot, signed, least),
+            "near_words": f"within {made.near_words(near)} of the best",
+            "pin": pin,
+            "drawn": plot.mark(pin["at"][0], pin["at"][1], f"as drawn, {made.show(made.now)}"),
+            "best": plot.mark(top.x, top.y, f"best, {made.show(top.value)}"),
+            "coarse": whole.values.size < run.size,
+            "marks": marks_of(page, plot, at),
+            "rays": rays_of(page, plot),
+            "conclusion": made.conclusion(top, reach(signed, least)),
+        }
+    )
 
 
 def _limit(made: Drawn) -> dict[str, Any]:
     """Where stagnation passes its limit, as typed or as usual."""
-    text = made.sheet.look.query.get("most.stagnation", "")[:20]
+    text = made.page.state.query.get("most.stagnation", "")[:20]
     limit, wrong = HOT_H, ""
     try:
         limit = units.parse_number(text) if text.strip() else HOT_H
     except ValueError as error:
         wrong = units.no_number(text, error)
-    told = {"hot_text": text or units.number(limit, 0), "hot_wrong": wrong}
+    payload = {"hot_text": text or units.number(limit, 0), "hot_wrong": wrong}
     hot = made.field("stagnation_h")
     if hot is None or not np.nanmin(hot.values) < limit < np.nanmax(hot.values):
-        return told
-    return told | {"hot": lines_of(made.plot, contours(refined(hot), [limit]), lambda v: f"{units.number(v, 0)} h")}
+        return payload
+    return payload | {"hot": lines_of(made.plot, contours(refined(hot), [limit]), lambda v: f"{units.number(v, 0)} h")}

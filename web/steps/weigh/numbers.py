@@ -5,21 +5,30 @@ from math import floor, log10
 from typing import Any
 
 from heat.design import bounds, field_at
-from heat.weighing.maps import Axis
-from heat.weighing.next_steps import used
-from web.sheet.page import Sheet
-from web.sheet.typed import quantity_of
+from heat.studies.maps import Axis
+from heat.studies.next_steps import used
+from web.editor.design_page import DesignPage
+from web.editor.typed import quantity_of
 from web.ui import units
 
 ROOTS = ("plane", "system", "demand")
 LEFT_OUT = ("demand.first_weekday",)
 """Numbers that are names of something."""
 PART_WORDS = {
-    "plane": "plane", "demand": "demand", "system": "system", "supply_pipe": "pipe to the store",
-    "return_pipe": "pipe to the collectors", "second_collector": "second collectors", "second_store": "second store",
-    "tankless": "tankless heater", "top_element": "top element", "draw_coil": "draw coil", "control": "controller",
-    "collector": "collectors", "plate": "plate exchanger",
-}  # fmt: skip
+    "plane": "plane",
+    "demand": "demand",
+    "system": "system",
+    "supply_pipe": "pipe to the store",
+    "return_pipe": "pipe to the collectors",
+    "second_collector": "second collectors",
+    "second_store": "second store",
+    "tankless": "tankless heater",
+    "top_element": "top element",
+    "draw_coil": "draw coil",
+    "control": "controller",
+    "collector": "collectors",
+    "plate": "plate exchanger",
+}
 BELOW, ABOVE = 0.4, 2.0
 """Ends of a number's usual range, as shares of what it is."""
 TILT, BEARING, AREA = "plane.tilt_deg", "plane.azimuth_deg", "area"
@@ -42,15 +51,15 @@ class Number:
     @property
     def name(self) -> str:
         """What it is called where it stands alone."""
-        said = self.part == "plane" or self.part.rstrip("s") in self.words
-        return self.words if said else f"{self.part}, {self.words}"
+        message = self.part == "plane" or self.part.rstrip("s") in self.words
+        return self.words if message else f"{self.part}, {self.words}"
 
 
-def numbers_of(sheet: Sheet) -> dict[str, Number]:
+def numbers_of(page: DesignPage) -> dict[str, Number]:
     """Every number of the design that its kind has a use for, by path."""
     found: dict[str, Number] = {}
     for root in ROOTS:
-        _gather(sheet.document, sheet.document[root], root, found)
+        _gather(page.document, page.document[root], root, found)
     return found
 
 
@@ -85,9 +94,16 @@ def _number(path: str, value: float) -> Number | None:
         return None
     words = title[0].lower() + title[1:]
     return Number(
-        path, PART_WORDS.get(part, part.replace("_", " ")), words, float(value), quantity_of(path), ends[0], ends[1],
-        1.0 if whole or path in (TILT, BEARING) else nice((ends[1] - ends[0]) / 40.0), whole,
-    )  # fmt: skip
+        path,
+        PART_WORDS.get(part, part.replace("_", " ")),
+        words,
+        float(value),
+        quantity_of(path),
+        ends[0],
+        ends[1],
+        1.0 if whole or path in (TILT, BEARING) else nice((ends[1] - ends[0]) / 40.0),
+        whole,
+    )
 
 
 def nice(step: float) -> float:
@@ -96,35 +112,36 @@ def nice(step: float) -> float:
     return float(min((n * power for n in (1.0, 2.0, 5.0, 10.0)), key=lambda n: abs(n - step)))
 
 
-def reading(sheet: Sheet, text: str, number: Number, usual: float) -> tuple[float, str]:
+def reading(page: DesignPage, text: str, number: Number, usual: float) -> tuple[float, str]:
     """A number as typed in the reader's units, within its field's range, else its usual value and why."""
     if not text.strip():
         return usual, ""
     try:
-        value = units.kept(units.parse_number(text[:20]), number.quantity, sheet.system)
+        value = units.to_core(units.parse_number(text[:20]), number.quantity, page.system)
     except ValueError as error:
         return usual, units.no_number(text, error)
     low, high = (None, None) if number.path == AREA else bounds(number.path)
     if (low is not None and value < low) or (high is not None and value > high):
-        return usual, f"Allowed: {sheet.range_text(number.path)}."
+        return usual, f"Allowed: {page.range_text(number.path)}."
     return value, ""
 
 
-def at_equator(sheet: Sheet) -> float:
+def at_equator(page: DesignPage) -> float:
     """Where the equator lies from the site (deg)."""
-    return 180.0 if sheet.document["site"]["latitude_deg"] >= 0 else 360.0
+    return 180.0 if page.document["site"]["latitude_deg"] >= 0 else 360.0
 
 
-def mapped(sheet: Sheet) -> dict[str, tuple[Number, Axis]]:
+def mapped(page: DesignPage) -> dict[str, tuple[Number, Axis]]:
     """What a map can have along or up: tilt, bearing, collector area, and every other number."""
-    system = sheet.document["system"]
+    system = page.document["system"]
     found: dict[str, tuple[Number, Axis]] = {}
-    for path, number in numbers_of(sheet).items():
+    for path, number in numbers_of(page).items():
         fixed = (("plane.on", ""),) if path.startswith("plane.") else ()
-        found[path] = number, Axis(
-            number.low, number.high, number.step, ((path, 1.0),), fixed=fixed, whole=number.whole
-        )  # fmt: skip
-    toward, now = at_equator(sheet), sheet.document["plane"]["azimuth_deg"]
+        found[path] = (
+            number,
+            Axis(number.low, number.high, number.step, ((path, 1.0),), fixed=fixed, whole=number.whole),
+        )
+    toward, now = at_equator(page), page.document["plane"]["azimuth_deg"]
     now = toward + (now - toward + 180.0) % 360.0 - 180.0
     half = 90.0 if abs(now - toward) <= 90.0 else 180.0
     bearing = Number(BEARING, "plane", "bearing", now, "deg", toward - half, toward + half, 1.0)
@@ -133,7 +150,7 @@ def mapped(sheet: Sheet) -> dict[str, tuple[Number, Axis]]:
         Axis(toward - half, toward + half, 1.0, ((BEARING, 1.0),), turn=360.0, fixed=(("plane.on", ""),)),
     )
     if "system.collector.count" in found:
-        collector, each = system["collector"], sheet.year.book.design.system.collector
+        collector, each = system["collector"], page.year.book.design.system.collector
         one = each.total_gross_m2 / each.count
         gross = collector["gross_area_m2"]
         sets = [("system.collector.area_m2", collector["area_m2"] / each.total_gross_m2)]

@@ -8,16 +8,24 @@ from typing import Any
 
 import numpy as np
 
-from heat.weighing.maps import Axis, Field, Line, beyond
-from heat.weighing.maps import levels as round_values
-from web.sheet.page import Sheet
+from heat.studies.maps import Axis, Field, Line, beyond
+from heat.studies.maps import levels as round_values
+from web.editor.design_page import DesignPage
 from web.steps.weigh.numbers import AREA, BEARING, Number
 from web.ui import units
 
 LEFT, TOP, RIGHT, FOOT = 58, 8, 628, 292
 WIDTH, HEIGHT = 640, 332
-SIDES = {0: "north", 45: "north-east", 90: "east", 135: "south-east", 180: "south", 225: "south-west", 270: "west",
-         315: "north-west"}  # fmt: skip
+SIDES = {
+    0: "north",
+    45: "north-east",
+    90: "east",
+    135: "south-east",
+    180: "south",
+    225: "south-west",
+    270: "west",
+    315: "north-west",
+}
 EDGE, LABEL_ROOM = 26.0, 40.0
 """How far from the frame a line's label stays, and from its line's ends (px)."""
 
@@ -42,7 +50,7 @@ class Mark:
 class Plot:
     """The frame of a map: axes in their own units, and how a place is said."""
 
-    sheet: Sheet
+    page: DesignPage
     axes: tuple[Axis, Axis]
     numbers: tuple[Number, Number]
     left: int = LEFT
@@ -53,9 +61,9 @@ class Plot:
     height: int = HEIGHT
 
     @staticmethod
-    def of(sheet: Sheet, axes: list[Axis], numbers: list[Number]) -> "Plot":
+    def of(page: DesignPage, axes: list[Axis], numbers: list[Number]) -> "Plot":
         """The frame of two axes."""
-        return Plot(sheet, (axes[0], axes[1]), (numbers[0], numbers[1]))
+        return Plot(page, (axes[0], axes[1]), (numbers[0], numbers[1]))
 
     def x(self, value: float) -> float:
         """Where a value lies across (px)."""
@@ -67,17 +75,17 @@ class Plot:
         axis = self.axes[1]
         return round(FOOT - (FOOT - TOP) * (value - axis.low) / (axis.high - axis.low), 1)
 
-    def said(self, which: int, value: float) -> str:
+    def describe(self, which: int, value: float) -> str:
         """A value of an axis in words: a bearing from the equator, a tilt, whole collectors, or a number."""
-        number, sheet = self.numbers[which], self.sheet
+        number, page = self.numbers[which], self.page
         if number.path == BEARING:
             return f"{value % 360.0:.0f}°{_side(value)}"
         if number.path == AREA:
-            return f"{sheet.show(value, 'm2', 1)} {sheet.sign('m2')}"
+            return f"{page.show(value, 'm2', 1)} {page.sign('m2')}"
         if number.quantity == "deg":
             return f"{value:.0f}°"
         places = 0 if abs(value) >= 30 or number.whole else None
-        return f"{sheet.show(value, number.quantity, places)} {sheet.sign(number.quantity)}".strip()
+        return f"{page.show(value, number.quantity, places)} {page.sign(number.quantity)}".strip()
 
     def ticks(self, which: int) -> list[dict[str, Any]]:
         """Ticks of an axis: place and text."""
@@ -87,15 +95,22 @@ class Plot:
             step = 30.0 if axis.high - axis.low <= 180 else 45.0
             at = [a for k in range(30) if axis.low <= (a := step * k) <= axis.high]
             return [{"at": place(a), "text": SIDES.get(int(a % 360), f"{a % 360:.0f}°")} for a in at]
-        shown = lambda v: units.shown(v, number.quantity, self.sheet.system)
-        values = round_values(np.array([shown(axis.low), shown(axis.high)]), 8)
-        decimals = 0 if all(float(v).is_integer() for v in values) else 1 if all(
-            round(v, 1) == round(v, 6) for v in values) else 2  # fmt: skip
+        displayed = lambda v: units.to_display(v, number.quantity, self.page.system)
+        values = round_values(np.array([displayed(axis.low), displayed(axis.high)]), 8)
+        decimals = (
+            0
+            if all(float(v).is_integer() for v in values)
+            else 1
+            if all(round(v, 1) == round(v, 6) for v in values)
+            else 2
+        )
         return [
-            {"at": place(units.kept(v, number.quantity, self.sheet.system)), "text": units.number(v, decimals)
-             + ("°" if number.quantity == "deg" else "")}
+            {
+                "at": place(units.to_core(v, number.quantity, self.page.system)),
+                "text": units.number(v, decimals) + ("°" if number.quantity == "deg" else ""),
+            }
             for v in values
-        ]  # fmt: skip
+        ]
 
     @property
     def across(self) -> list[dict[str, Any]]:
@@ -110,7 +125,7 @@ class Plot:
     def title(self, which: int) -> str:
         """What an axis is, with its unit."""
         number = self.numbers[which]
-        sign = "" if number.quantity == "deg" else self.sheet.sign(number.quantity)
+        sign = "" if number.quantity == "deg" else self.page.sign(number.quantity)
         return f"{number.name}{', ' + sign if sign else ''}"
 
     @property
@@ -135,7 +150,7 @@ class Plot:
     def pin(self, x: float, y: float) -> dict[str, Any]:
         """The pin on a place, at the map's edge where it lies beyond."""
         x, y = (min(max(v, a.low), a.high) for v, a in zip((x, y), self.axes, strict=True))
-        return {"x": self.x(x), "y": self.y(y), "at": (x, y), "said": (self.said(0, x), self.said(1, y))}
+        return {"x": self.x(x), "y": self.y(y), "at": (x, y), "message": (self.describe(0, x), self.describe(1, y))}
 
 
 def _side(value: float) -> str:

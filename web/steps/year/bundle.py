@@ -8,10 +8,11 @@ import zipfile
 from pathlib import Path
 
 from heat import ENGINE_VERSION
-from heat.cli import hours_table, write_hours
-from heat.results import figures
-from web.present.accounts import accounts_csv
-from web.sheet.page import Sheet
+from heat.cli import write_hours
+from heat.library import hours_table
+from heat.studies.figures import figures
+from web.editor.design_page import DesignPage
+from web.presentation.accounts import accounts_csv
 
 UNITS = {
     "_wh": "Wh",
@@ -27,10 +28,20 @@ UNITS = {
 
 
 FIGURE_UNITS = (
-    ("kwh_m2", "kWh/m2"), ("_kwh", "kWh"), ("_wh", "Wh"), ("_kw", "kW"), ("_kg", "kg"), ("_pa", "Pa"),
+    ("kwh_m2", "kWh/m2"),
+    ("_kwh", "kWh"),
+    ("_wh", "Wh"),
+    ("_kw", "kW"),
+    ("_kg", "kg"),
+    ("_pa", "Pa"),
     ("usable_l", "L"),
-    ("contents_l", "L"), ("_days", "d"), ("days_", "d"), ("_h", "h"), ("hours_", "h"), ("_c", "degC"),
-)  # fmt: skip
+    ("contents_l", "L"),
+    ("_days", "d"),
+    ("days_", "d"),
+    ("_h", "h"),
+    ("hours_", "h"),
+    ("_c", "degC"),
+)
 """Units of the year's figures: the first whose part ends the name, or stands anywhere in it if it has no leading
 underscore."""
 
@@ -41,9 +52,9 @@ def _figure_unit(name: str) -> str:
     return next((unit for part, unit in FIGURE_UNITS if name.endswith(part) or (part[0] != "_" and part in name)), "1")
 
 
-def figures_csv(sheet: Sheet) -> str:
+def figures_csv(page: DesignPage) -> str:
     """The year's figures for a report, full precision: name, value, unit; shares as 1."""
-    found = figures(sheet.year.book, sheet.weather)
+    found = figures(page.year.book, page.weather)
     lines = [f"{name},{float(value)!r},{_figure_unit(name)}" for name, value in found.items()]
     return "\n".join(["figure,value,unit", *lines]) + "\n"
 
@@ -56,15 +67,17 @@ def column_units(names: list[str]) -> str:
     return "\n".join(lines) + "\n"
 
 
-def year_bundle(sheet: Sheet) -> bytes:
+def year_bundle(page: DesignPage) -> bytes:
     """The bundle as a zip archive. Raises HeatError."""
-    book, weather = sheet.year.book, sheet.weather
+    book, weather = page.year.book, page.weather
     about = {
-        "project": sheet.project.name, "design": f"{sheet.design.letter} {sheet.design.name}", "engine": ENGINE_VERSION,
+        "project": page.project.name,
+        "design": f"{page.design.letter} {page.design.name}",
+        "engine": ENGINE_VERSION,
         "weather": {"name": weather.name, "made_up": weather.made_up, "checksum_sha256": weather.checksum()},
         "hours": "named by their start, local standard time; accounts in Wh in the hour",
         "residual_kwh": book.balance_kwh,
-    }  # fmt: skip
+    }
     packed = io.BytesIO()
     with tempfile.TemporaryDirectory() as folder, zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
         parquet = Path(folder) / "hours.parquet"
@@ -72,9 +85,9 @@ def year_bundle(sheet: Sheet) -> bytes:
         table = hours_table(book)
         archive.writestr("hours.csv", table.to_csv(index=False))
         archive.write(parquet, "hours.parquet")
-        archive.writestr("figures.csv", figures_csv(sheet))
-        archive.writestr("accounts.csv", accounts_csv(sheet))
+        archive.writestr("figures.csv", figures_csv(page))
+        archive.writestr("accounts.csv", accounts_csv(page))
         archive.writestr("columns.csv", column_units(list(table.columns)))
-        archive.writestr("design.json", json.dumps(sheet.document, indent=1, ensure_ascii=False))
+        archive.writestr("design.json", json.dumps(page.document, indent=1, ensure_ascii=False))
         archive.writestr("about.json", json.dumps(about, indent=1, ensure_ascii=False))
     return packed.getvalue()

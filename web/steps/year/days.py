@@ -8,16 +8,16 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from heat import accounts as acc
-from heat.events import spans, sun_w_m2
-from heat.ledger import BOUGHT, YearBook
-from heat.tables import csv_table
+from heat.common.tables import csv_table
+from heat.ledger import accounts as acc
+from heat.ledger.events import spans, sun_w_m2
+from heat.ledger.year_book import BOUGHT, YearBook
 from heat.weather.year import WeatherYear
-from web.present.moment import Moment, moment
-from web.present.picture import SCALE, kept_apart
-from web.sheet.page import Sheet
-from web.steps.year.finding import HAPPENINGS
-from web.steps.year.quantities import USUAL, Quantity, every, shown
+from web.editor.design_page import DesignPage
+from web.presentation.moment import Moment, moment
+from web.presentation.picture import SCALE, spread_labels
+from web.steps.year.finding import EVENT_KINDS
+from web.steps.year.quantities import USUAL, Quantity, every, quantity_text
 from web.ui import units
 from web.ui.calendar import date_of
 from web.ui.png import banded
@@ -68,15 +68,15 @@ def window(now: int, count: int, start: int | None) -> Window:
     return Window(min(max(start, 0), HOURS - count), count)
 
 
-def shown_window(sheet: Sheet) -> Window:
-    return window(moment(sheet).index, sheet.look.span, sheet.look.start)
+def current_window(page: DesignPage) -> Window:
+    return window(moment(page).index, page.state.span, page.state.start)
 
 
-def chosen_traces(sheet: Sheet) -> dict[str, Quantity]:
+def chosen_traces(page: DesignPage) -> dict[str, Quantity]:
     """Lines and rows asked for that this design has, as many as fit; the usual ones where none is left."""
-    has = every(sheet)
-    for asked in (sheet.look.traces, USUAL):
-        found = {key: has[key] for key in asked if key in has}
+    has = every(page)
+    for requested in (page.state.traces, USUAL):
+        found = {key: has[key] for key in requested if key in has}
         lines = [key for key in found if found[key].line][:MOST_LINES]
         rows = [key for key in found if not found[key].line][:MOST_ROWS]
         if lines or rows:
@@ -85,12 +85,12 @@ def chosen_traces(sheet: Sheet) -> dict[str, Quantity]:
 
 
 def days_picture(
-    sheet: Sheet, book: YearBook, weather: WeatherYear, now: Moment, happened: dict[str, NDArray[np.bool_]]
+    page: DesignPage, book: YearBook, weather: WeatherYear, now: Moment, happened: dict[str, NDArray[np.bool_]]
 ) -> dict[str, Any]:
     """The window's traces: temperatures as lines over the store's layers, all else as bars, then what happened (SVG
     units)."""
-    win = shown_window(sheet)
-    traces = chosen_traces(sheet)
+    win = current_window(page)
+    traces = chosen_traces(page)
     values = {key: item.read(book, weather)[win.hours] for key, item in traces.items()}
     chosen, step = now.index - win.first, WIDTH / win.count
     lines = {key: item for key, item in traces.items() if item.line}
@@ -98,47 +98,62 @@ def days_picture(
     y = lambda c: TOP + DEPTH * (high - min(max(c, low), high)) / (high - low)
     plot = TOP + DEPTH if lines else TOP
     levels = _levels(low, high) if lines else []
-    page: dict[str, Any] = {
-        "lines": [{"d": _path(values[key], step, y), "width": item.width, "dash": item.dash}
-            for key, item in lines.items()],
-        "levels": [{"y": round(y(c), 1), "text": sheet.show(c, "degC", 0)} for c in levels],
-        "labels": _labels(sheet, lines, values, chosen, y), "degree": sheet.sign("degC"),
-    }  # fmt: skip
+    context: dict[str, Any] = {
+        "lines": [
+            {"d": _path(values[key], step, y), "width": item.width, "dash": item.dash} for key, item in lines.items()
+        ],
+        "levels": [{"y": round(y(c), 1), "text": page.show(c, "degC", 0)} for c in levels],
+        "labels": _labels(page, lines, values, chosen, y),
+        "degree": page.sign("degC"),
+    }
     stored = book.design.system.scheme.exchange != "pool"
-    page["band"] = banded(book.profile[win.hours].T[::-1], 10.0, 90.0, SCALE) if stored else ""
-    page["band_y"] = plot + 6
+    context["band"] = banded(book.profile[win.hours].T[::-1], 10.0, 90.0, SCALE) if stored else ""
+    context["band_y"] = plot + 6
     foot = plot + (6 + BAND if stored else 0)
-    page["band_h"], page["band_mid"] = BAND, foot - BAND / 2 + 4
-    page["rows"] = []
+    context["band_h"], context["band_mid"] = BAND, foot - BAND / 2 + 4
+    context["rows"] = []
     for key, item in traces.items():
         if item.line:
             continue
         foot += ROW
-        page["rows"].append(_row(sheet, key, item, values[key], chosen, step, foot))
-    page["lanes"] = []
+        context["rows"].append(_row(page, key, item, values[key], chosen, step, foot))
+    context["lanes"] = []
     for lane in _lanes(book, happened, win, step):
         foot += LANE
-        page["lanes"].append({**lane, "y": foot - 6, "text_y": foot - 2})
+        context["lanes"].append({**lane, "y": foot - 6, "text_y": foot - 2})
     tap = book.design.demand.tap_c
     has_tap = book.design.demand.hot_water and lines and low < tap < high
-    told = {key: [shown(sheet, item, float(v)) for v in values[key]] for key, item in traces.items()}
-    page |= {
-        "left": LEFT, "right": RIGHT, "width": WIDTH, "first": win.first, "count": win.count, "step": round(step, 5),
+    text = {key: [quantity_text(page, item, float(v)) for v in values[key]] for key, item in traces.items()}
+    context |= {
+        "left": LEFT,
+        "right": RIGHT,
+        "width": WIDTH,
+        "first": win.first,
+        "count": win.count,
+        "step": round(step, 5),
         "bar": round(0.8 * step, 2),
-        "chosen": chosen, "cursor": round(LEFT + step * chosen, 2), "wide": round(max(step, 1.5), 2),
-        "foot": round(foot, 1), "height": round(foot + 18, 1), "plot": plot,
-        "clock": _clock(win, step), "tap_y": round(y(tap), 1) if has_tap else None,
-        "tap": f"tap {sheet.show(tap, 'degC', 0)}°",
+        "chosen": chosen,
+        "cursor": round(LEFT + step * chosen, 2),
+        "wide": round(max(step, 1.5), 2),
+        "foot": round(foot, 1),
+        "height": round(foot + 18, 1),
+        "plot": plot,
+        "clock": _clock(win, step),
+        "tap_y": round(y(tap), 1) if has_tap else None,
+        "tap": f"tap {page.show(tap, 'degC', 0)}°",
         "words": win.day_text,
-        "at": f"chosen hour {now.hour} "
-              f"h" if win.day_text == date_of(now.day) else f"chosen hour {date_of(now.day)}, {now.hour} "
-                  f"h", "values": json.dumps(told), "keys": list(traces),
-        "days": win.count // HOURS_A_DAY if win.count % HOURS_A_DAY == 0 else 0, "start": win.first,
+        "at": f"chosen hour {now.hour} h"
+        if win.day_text == date_of(now.day)
+        else f"chosen hour {date_of(now.day)}, {now.hour} h",
+        "values": json.dumps(text),
+        "keys": list(traces),
+        "days": win.count // HOURS_A_DAY if win.count % HOURS_A_DAY == 0 else 0,
+        "start": win.first,
         "closer": max((s for s in STEPS_H if s < win.count), default=0),
         "wider": min((s for s in STEPS_H if s > win.count), default=0),
-    }  # fmt: skip
-    page["table"] = _table(sheet, traces, told, win) if sheet.look.as_table else None
-    return page
+    }
+    context["table"] = _table(page, traces, text, win) if page.state.as_table else None
+    return context
 
 
 def _reach(values: list[Array]) -> tuple[float, float]:
@@ -156,29 +171,33 @@ def _levels(low: float, high: float) -> list[float]:
 
 def _path(values: Array, step: float, y: Any) -> str:
     """A line through the hours' middles, broken where there is no value."""
-    parts, pen = [], "M"
+    parts, field = [], "M"
     for h, v in enumerate(values):
         if not np.isfinite(v):
-            pen = "M"
+            field = "M"
             continue
-        parts.append(f"{pen}{LEFT + step * (h + 0.5):.1f},{y(float(v)):.1f}" + ("h0.1" if pen == "M" else ""))
-        pen = "L"
+        parts.append(f"{field}{LEFT + step * (h + 0.5):.1f},{y(float(v)):.1f}" + ("h0.1" if field == "M" else ""))
+        field = "L"
     return "".join(parts)
 
 
 def _labels(
-    sheet: Sheet, lines: dict[str, Quantity], values: dict[str, Array], chosen: int, y: Any
+    page: DesignPage, lines: dict[str, Quantity], values: dict[str, Array], chosen: int, y: Any
 ) -> list[dict[str, Any]]:
     """Names of the lines beside their ends, kept apart and inside the picture, with their values at the chosen hour."""
     end = lambda key: next((float(v) for v in values[key][::-1] if np.isfinite(v)), None)
     ends = sorted(((key, end(key)) for key in lines), key=lambda e: -1e3 if e[1] is None else e[1], reverse=True)
     wanted = [TOP + DEPTH if celsius is None else y(celsius) + 4 for _key, celsius in ends]
     return [
-        {"key": key, "words": lines[key].words, "text": shown(sheet, lines[key], float(values[key][chosen])),
+        {
+            "key": key,
+            "words": lines[key].words,
+            "text": quantity_text(page, lines[key], float(values[key][chosen])),
             "y": round(place, 1),
-         "from": None if celsius is None else round(y(celsius), 1)}
-        for (key, celsius), place in zip(ends, kept_apart(wanted, LABEL, TOP + 6, TOP + DEPTH + 4), strict=True)
-    ]  # fmt: skip
+            "from": None if celsius is None else round(y(celsius), 1),
+        }
+        for (key, celsius), place in zip(ends, spread_labels(wanted, LABEL, TOP + 6, TOP + DEPTH + 4), strict=True)
+    ]
 
 
 def _fits(words: str) -> str:
@@ -187,7 +206,7 @@ def _fits(words: str) -> str:
 
 
 def _row(
-    sheet: Sheet, key: str, item: Quantity, values: Array, chosen: int, step: float, foot: float
+    page: DesignPage, key: str, item: Quantity, values: Array, chosen: int, step: float, foot: float
 ) -> dict[str, Any]:
     """Bars of one quantity, below zero downwards, on a scale of its own largest."""
     most = max(float(np.nanmax(np.abs(values))), 1e-9)
@@ -200,10 +219,17 @@ def _row(
         if np.isfinite(v) and abs(v) > 1e-6 * most
     )
     return {
-        "key": key, "words": _fits(item.words), "whole": item.words, "sign": sheet.sign(item.unit), "foot": zero,
-        "label": round(foot - 6, 1), "red": item.red, "d": bars,
-        "text": shown(sheet, item, float(values[chosen])), "sun": key == "sun",
-    }  # fmt: skip
+        "key": key,
+        "words": _fits(item.words),
+        "whole": item.words,
+        "sign": page.sign(item.unit),
+        "foot": zero,
+        "label": round(foot - 6, 1),
+        "red": item.red,
+        "d": bars,
+        "text": quantity_text(page, item, float(values[chosen])),
+        "sun": key == "sun",
+    }
 
 
 def _lanes(book: YearBook, happened: dict[str, NDArray[np.bool_]], win: Window, step: float) -> list[dict[str, Any]]:
@@ -211,24 +237,36 @@ def _lanes(book: YearBook, happened: dict[str, NDArray[np.bool_]], win: Window, 
     lanes: list[dict[str, Any]] = []
     for key, hours in happened.items():
         inside = hours[win.hours]
-        item = HAPPENINGS[key]
+        item = EVENT_KINDS[key]
         if not inside.any() or key in ("bought_by_day", "open"):
             continue
         if key == "pump":
             runs = spans(key, inside)
             starts = [r.first for r in runs if r.first > 0 or win.first == 0 or not hours[win.first - 1]]
             ends = [r.last + 1 for r in runs if r.last < win.count - 1]
-            lanes.append({
-                "key": key, "words": "pump on, off" if book.design.system.scheme.moved == "pump" else "flow on, off",
-                "text": f"{len(starts)} ×", "manner": "",
-                "on": [round(LEFT + step * h, 1) for h in starts], "off": [round(LEFT + step * h, 1) for h in ends],
-            })  # fmt: skip
+            lanes.append(
+                {
+                    "key": key,
+                    "words": "pump on, off" if book.design.system.scheme.driven_by == "pump" else "flow on, off",
+                    "text": f"{len(starts)} ×",
+                    "manner": "",
+                    "on": [round(LEFT + step * h, 1) for h in starts],
+                    "off": [round(LEFT + step * h, 1) for h in ends],
+                }
+            )
             continue
-        lanes.append({
-            "key": key, "words": item.name, "text": f"{int(inside.sum())} h", "manner": item.manner,
-            "runs": [{"x": round(LEFT + step * r.first, 1), "w": round(step * (r.last - r.first + 1),
-                1)} for r in spans(key, inside)],
-        })  # fmt: skip
+        lanes.append(
+            {
+                "key": key,
+                "words": item.name,
+                "text": f"{int(inside.sum())} h",
+                "manner": item.manner,
+                "runs": [
+                    {"x": round(LEFT + step * r.first, 1), "w": round(step * (r.last - r.first + 1), 1)}
+                    for r in spans(key, inside)
+                ],
+            }
+        )
     return lanes
 
 
@@ -247,49 +285,66 @@ def _clock(win: Window, step: float) -> list[dict[str, Any]]:
     days = range(win.first // HOURS_A_DAY, (win.first + win.count) // HOURS_A_DAY + 1)
     marks = [(HOURS_A_DAY * d - win.first, d) for d in days]
     return [
-        {"x": round(LEFT + step * h, 1), "text": date_of(d) if n % each == 0 and h <= win.count - 20 else "",
-            "line": True}
+        {
+            "x": round(LEFT + step * h, 1),
+            "text": date_of(d) if n % each == 0 and h <= win.count - 20 else "",
+            "line": True,
+        }
         for n, (h, d) in enumerate(marks)
         if 0 <= h < win.count
-    ]  # fmt: skip
+    ]
 
 
-def _table(sheet: Sheet, traces: dict[str, Quantity], told: dict[str, list[str]], win: Window) -> dict[str, Any]:
+def _table(page: DesignPage, traces: dict[str, Quantity], payload: dict[str, list[str]], win: Window) -> dict[str, Any]:
     """The values of the picture as a table: an hour a line, each leading to its hour."""
     hours = range(win.first, win.first + win.count)
     red = [item.red for item in traces.values()]
     return {
-        "heads": [{"words": item.words, "sign": sheet.sign(item.unit), "red": item.red} for item in traces.values()],
+        "heads": [{"words": item.words, "sign": page.sign(item.unit), "red": item.red} for item in traces.values()],
         "lines": [
-            {"day": h // HOURS_A_DAY, "hour": h % HOURS_A_DAY, "date": date_of(h // HOURS_A_DAY),
-                "cells": list(zip(cells, red, strict=True))}
-            for h, cells in zip(hours, zip(*told.values(), strict=True), strict=True)
+            {
+                "day": h // HOURS_A_DAY,
+                "hour": h % HOURS_A_DAY,
+                "date": date_of(h // HOURS_A_DAY),
+                "cells": list(zip(cells, red, strict=True)),
+            }
+            for h, cells in zip(hours, zip(*payload.values(), strict=True), strict=True)
         ],
-    }  # fmt: skip
+    }
 
 
-def shown_csv(sheet: Sheet) -> str:
+def window_csv(page: DesignPage) -> str:
     """What the days show as a table of full precision: units of the reader in its header."""
-    book, weather = sheet.year.book, sheet.weather
-    win, traces = shown_window(sheet), chosen_traces(sheet)
-    columns = [_in_units(sheet, item, book, weather, win) for item in traces.values()]
-    head = ["hour_of_year", "date", "hour", *(f"{i.words} [{sheet.sign(i.unit)}]" for i in traces.values())]
+    book, weather = page.year.book, page.weather
+    win, traces = current_window(page), chosen_traces(page)
+    columns = [_in_units(page, item, book, weather, win) for item in traces.values()]
+    head = ["hour_of_year", "date", "hour", *(f"{i.words} [{page.sign(i.unit)}]" for i in traces.values())]
     hours = range(win.first, win.first + win.count)
-    return csv_table([head, *(
-        [hour, date_of(hour // HOURS_A_DAY), hour % HOURS_A_DAY,
-         *(float(c[n]) if np.isfinite(c[n]) else "" for c in columns)] for n, hour in enumerate(hours)
-    )])  # fmt: skip
+    return csv_table(
+        [
+            head,
+            *(
+                [
+                    hour,
+                    date_of(hour // HOURS_A_DAY),
+                    hour % HOURS_A_DAY,
+                    *(float(c[n]) if np.isfinite(c[n]) else "" for c in columns),
+                ]
+                for n, hour in enumerate(hours)
+            ),
+        ]
+    )
 
 
-def _in_units(sheet: Sheet, item: Quantity, book: YearBook, weather: WeatherYear, win: Window) -> Array:
-    offset = units.shown(0.0, item.unit, sheet.system)
-    return offset + item.read(book, weather)[win.hours] * (units.shown(1.0, item.unit, sheet.system) - offset)
+def _in_units(page: DesignPage, item: Quantity, book: YearBook, weather: WeatherYear, win: Window) -> Array:
+    offset = units.to_display(0.0, item.unit, page.system)
+    return offset + item.read(book, weather)[win.hours] * (units.to_display(1.0, item.unit, page.system) - offset)
 
 
-def play(sheet: Sheet, day: int) -> dict[str, Any]:
+def play(page: DesignPage, day: int) -> dict[str, Any]:
     """A fortnight of hours from a day (0 to 364) for the drawing to be played: °C, shares, and words in the reader's
     units."""
-    book = sheet.year.book
+    book = page.year.book
     first = HOURS_A_DAY * day
     hours = slice(first, min(first + HOURS_A_DAY * PLAYED_DAYS + 1, len(book.books)))
     traces, layers = book.traces[hours], book.profile[hours]
@@ -297,20 +352,25 @@ def play(sheet: Sheet, day: int) -> dict[str, Any]:
     rounded = lambda values: [round(float(v), 2) for v in values]
     second = book.second_profile
     scheme = book.design.system.scheme
-    zero = units.shown(0.0, "degC", sheet.system)
+    zero = units.to_display(0.0, "degC", page.system)
     return {
         "first": first,
         "layers": [rounded(row) for row in layers],
         "second": [rounded(row) for row in second[hours]] if second is not None else None,
         "supply": rounded(np.where(running > 0, traces[:, acc.COLLECTOR_C], layers[:, 0])),
-        "collector": rounded(traces[:, acc.COLLECTOR_C]), "flow": rounded(traces[:, acc.FLOW_KG_H]),
-        "mains": rounded(book.mains_c[hours]), "pool": rounded(traces[:, acc.POOL_C]), "pump": rounded(running),
-        "shine": rounded(sun_w_m2(book)[hours]), "sun": [sheet.show(v, "W/m2") for v in sun_w_m2(book)[hours]],
+        "collector": rounded(traces[:, acc.COLLECTOR_C]),
+        "flow": rounded(traces[:, acc.FLOW_KG_H]),
+        "mains": rounded(book.mains_c[hours]),
+        "pool": rounded(traces[:, acc.POOL_C]),
+        "pump": rounded(running),
+        "shine": rounded(sun_w_m2(book)[hours]),
+        "sun": [page.show(v, "W/m2") for v in sun_w_m2(book)[hours]],
         "litres": rounded(traces[:, acc.HOT_LITRES]),
-        "draw": [sheet.show(float(v), "L") for v in traces[:, acc.HOT_LITRES]],
+        "draw": [page.show(float(v), "L") for v in traces[:, acc.HOT_LITRES]],
         "heat": rounded(book.hourly(*BOUGHT)[hours]),
-        "bought": [sheet.show(float(v) / 1000.0, "kWh", 2) for v in book.hourly(*BOUGHT)[hours]],
-        "degree": [units.shown(1.0, "degC", sheet.system) - zero, zero],
-        "signs": [sheet.sign("W/m2"), sheet.sign("L"), sheet.sign("kWh")],
-        "pumped": scheme.moved == "pump", "stored": scheme.exchange != "pool",
-    }  # fmt: skip
+        "bought": [page.show(float(v) / 1000.0, "kWh", 2) for v in book.hourly(*BOUGHT)[hours]],
+        "degree": [units.to_display(1.0, "degC", page.system) - zero, zero],
+        "signs": [page.sign("W/m2"), page.sign("L"), page.sign("kWh")],
+        "pumped": scheme.driven_by == "pump",
+        "stored": scheme.exchange != "pool",
+    }

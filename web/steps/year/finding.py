@@ -6,11 +6,11 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from heat import accounts as acc
-from heat.events import Span, spans, sun_w_m2
-from heat.ledger import BOUGHT, SUN, YearBook
+from heat.ledger import accounts as acc
+from heat.ledger.events import Span, spans, sun_w_m2
+from heat.ledger.year_book import BOUGHT, SUN, YearBook
 from heat.weather.year import WeatherYear
-from web.present.moment import Moment
+from web.presentation.moment import Moment
 from web.ui import units
 from web.ui.calendar import date_of
 from web.ui.png import veil
@@ -24,7 +24,7 @@ MORNING = slice(5, 10)
 
 
 @dataclass(frozen=True)
-class Happening:
+class EventKind:
     """Something that can happen: the question that asks for it, its short name, whether it is a caution or heat
     short."""
 
@@ -33,22 +33,22 @@ class Happening:
     manner: str = ""
 
 
-HAPPENINGS = {
-    "cold_tap": Happening("When was the tap below its temperature?", "tap too cold", "red"),
-    "cold_rooms": Happening("When did the rooms get too little?", "rooms too cold", "red"),
-    "bought_by_day": Happening("When was heat bought while the sun shone?", "bought in sunshine"),
-    "limit": Happening("When was the store, or the pool, at its limit?", "at the limit"),
-    "standing": Happening("When did the collectors stand hot without flow?", "stagnation", "amber"),
-    "boiled": Happening("When did water boil off?", "boiled off", "amber"),
-    "dumped": Happening("When was heat dumped?", "heat dumped"),
-    "locked": Happening("When was the pump locked out in sunshine?", "pump locked out"),
-    "pasteurising": Happening("When was it pasteurised?", "pasteurising"),
-    "night": Happening("When did it flow without sun?", "flow without sun"),
-    "backwards": Happening("When did it flow backwards?", "flow backwards", "amber"),
-    "drained": Happening("When did the loop drain?", "loop drained"),
-    "frozen": Happening("When did water freeze?", "frozen", "amber"),
-    "open": Happening("When did an hour not close?", "hour not closed", "amber"),
-    "pump": Happening("When did it flow?", "flow"),
+EVENT_KINDS = {
+    "cold_tap": EventKind("When was the tap below its temperature?", "tap too cold", "red"),
+    "cold_rooms": EventKind("When did the rooms get too little?", "rooms too cold", "red"),
+    "bought_by_day": EventKind("When was heat bought while the sun shone?", "bought in sunshine"),
+    "limit": EventKind("When was the store, or the pool, at its limit?", "at the limit"),
+    "standing": EventKind("When did the collectors stand hot without flow?", "stagnation", "amber"),
+    "boiled": EventKind("When did water boil off?", "boiled off", "amber"),
+    "dumped": EventKind("When was heat dumped?", "heat dumped"),
+    "locked": EventKind("When was the pump locked out in sunshine?", "pump locked out"),
+    "pasteurising": EventKind("When was it pasteurised?", "pasteurising"),
+    "night": EventKind("When did it flow without sun?", "flow without sun"),
+    "backwards": EventKind("When did it flow backwards?", "flow backwards", "amber"),
+    "drained": EventKind("When did the loop drain?", "loop drained"),
+    "frozen": EventKind("When did water freeze?", "frozen", "amber"),
+    "open": EventKind("When did an hour not close?", "hour not closed", "amber"),
+    "pump": EventKind("When did it flow?", "flow"),
 }
 """What can happen in an hour, in the order it is asked."""
 
@@ -57,7 +57,7 @@ def questions(happened: dict[str, NDArray[np.bool_]]) -> list[dict[str, Any]]:
     """Every question with the number of hours that answer it."""
     return [
         {"key": key, "words": item.question, "hours": units.number(int(happened[key].sum()), 0)}
-        for key, item in HAPPENINGS.items()
+        for key, item in EVENT_KINDS.items()
     ]
 
 
@@ -68,13 +68,17 @@ def answer(key: str, hours: NDArray[np.bool_], now: Moment) -> dict[str, Any]:
     before = next((run for run in reversed(runs) if run.last < now.index), None) or (runs[-1] if runs else None)
     here = next((n for n, run in enumerate(runs, 1) if run.first <= now.index <= run.last), 0)
     return {
-        "key": key, "words": HAPPENINGS[key].question, "hours": units.number(int(hours.sum()), 0),
+        "key": key,
+        "words": EVENT_KINDS[key].question,
+        "hours": units.number(int(hours.sum()), 0),
         "runs": units.number(len(runs), 0),
-        "here": units.number(here, 0) if here else "", "any": bool(runs),
-        "after": _at(after), "before": _at(before),
+        "here": units.number(here, 0) if here else "",
+        "any": bool(runs),
+        "after": _at(after),
+        "before": _at(before),
         "days": units.number(int(hours.reshape(DAYS, HOURS_A_DAY).any(axis=1).sum()), 0),
         "veil": veil(hours.reshape(DAYS, HOURS_A_DAY).T) if runs else "",
-    }  # fmt: skip
+    }
 
 
 def _at(run: Span | None) -> str:
@@ -85,7 +89,7 @@ def _at(run: Span | None) -> str:
 def jumps(book: YearBook, weather: WeatherYear) -> list[dict[str, Any]]:
     """Days worth opening: extremes of the year, each with its day, hour and why."""
     air = weather.air_c.reshape(DAYS, HOURS_A_DAY)
-    bought = book.hourly(*BOUGHT, acc.MISSING).reshape(DAYS, HOURS_A_DAY)
+    bought = book.hourly(*BOUGHT, acc.UNMET).reshape(DAYS, HOURS_A_DAY)
     sun = book.hourly(*SUN).reshape(DAYS, HOURS_A_DAY).sum(axis=1)
     found = [_jump("coldest morning", int(air[:, MORNING].min(axis=1).argmin()), 6)]
     busy = bought.sum(axis=1)

@@ -5,11 +5,11 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from heat import accounts as acc
-from heat.ledger import BOUGHT, CARRIED, DELIVERED, LOSSES, NEEDED, SOLAR_IN, SUN, YearBook
-from web.present.account import LOSS_WORDS
-from web.present.picture import kept_apart
-from web.sheet.page import Sheet
+from heat.ledger import accounts as acc
+from heat.ledger.year_book import BOUGHT, CARRIED, DELIVERED, LOSSES, NEEDED, SOLAR_IN, SUN, YearBook
+from web.editor.design_page import DesignPage
+from web.presentation.account import LOSS_WORDS
+from web.presentation.picture import spread_labels
 from web.steps.year.quantities import at_tap_c
 from web.ui import units
 from web.ui.calendar import MONTHS
@@ -24,25 +24,28 @@ SORTED_POINTS = 120
 HIGHEST_C = 100.0
 
 
-def shape_view(sheet: Sheet) -> dict[str, Any]:
+def shape_view(page: DesignPage) -> dict[str, Any]:
     """Four pictures of the year, each with its figures in words."""
-    book = sheet.year.book
+    book = page.year.book
     return {
-        "flow": flow(sheet, book), "sorted": sorted_hours(sheet, book), "months": months(book),
-        "seasons": seasons(sheet, book),
-        "sign": sheet.sign("kWh"), "degree": sheet.sign("degC"),
-    }  # fmt: skip
+        "flow": flow(page, book),
+        "sorted": sorted_hours(page, book),
+        "months": months(book),
+        "seasons": seasons(page, book),
+        "sign": page.sign("kWh"),
+        "degree": page.sign("degC"),
+    }
 
 
-def flow(sheet: Sheet, book: YearBook) -> dict[str, Any]:
+def flow(page: DesignPage, book: YearBook) -> dict[str, Any]:
     """Heat from the sun to the uses: a stream as wide as what it carries, losses leaving it one after the other (SVG
     units)."""
     sun, bought, wood = book.total(*SUN), book.total(*BOUGHT), book.total(acc.OWN_STOVE)
     scale = FLOW_HEIGHT / max(sun + wood + bought, 1e-9)
     left = sun
     bands, x = [], START_W
-    worth = sum(abs(book.total(*columns)) >= 0.5 for columns in LOSSES.values())
-    step = LOSSES_W / max(worth, 1)
+    economics = sum(abs(book.total(*columns)) >= 0.5 for columns in LOSSES.values())
+    step = LOSSES_W / max(economics, 1)
     for name, columns in LOSSES.items():
         lost = book.total(*columns)
         if abs(lost) < 0.5:
@@ -50,32 +53,43 @@ def flow(sheet: Sheet, book: YearBook) -> dict[str, Any]:
         left -= lost
         width = max(lost * scale, 0.0)
         y = FLOW_TOP + left * scale
-        bands.append({
-            "words": LOSS_WORDS[name][0], "text": sheet.show(lost, "kWh"), "x": x + 30,
-            "from": round(y + width / 2, 1), "w": round(max(width, 0.6), 1),
-            "drop": f"M{x - 20:.1f},{y + width / 2:.1f}C{x + 20:.1f},{y + width / 2:.1f} "
-                    f"{x + 30:.1f},{y + width / 2 + 8:.1f} {x + 30:.1f},250",
-            "stream": f"M{x:.1f},{FLOW_TOP}h{step:.1f}v{max(left, 0) * scale:.1f}h{-step:.1f}z",
-        })  # fmt: skip
+        bands.append(
+            {
+                "words": LOSS_WORDS[name][0],
+                "text": page.show(lost, "kWh"),
+                "x": x + 30,
+                "from": round(y + width / 2, 1),
+                "w": round(max(width, 0.6), 1),
+                "drop": f"M{x - 20:.1f},{y + width / 2:.1f}C{x + 20:.1f},{y + width / 2:.1f} "
+                f"{x + 30:.1f},{y + width / 2 + 8:.1f} {x + 30:.1f},250",
+                "stream": f"M{x:.1f},{FLOW_TOP}h{step:.1f}v{max(left, 0) * scale:.1f}h{-step:.1f}z",
+            }
+        )
         x += step
     delivered = book.total(*DELIVERED)
     carried = book.total(*CARRIED)
     return {
-        "bands": bands, "sun": sheet.show(sun, "kWh"), "sun_h": round(sun * scale, 1),
+        "bands": bands,
+        "sun": page.show(sun, "kWh"),
+        "sun_h": round(sun * scale, 1),
         "start": f"M0,{FLOW_TOP}h{START_W}v{sun * scale:.1f}h{-START_W}z",
-        "bought": sheet.show(bought, "kWh"), "bought_h": round(bought * scale, 1),
+        "bought": page.show(bought, "kWh"),
+        "bought_h": round(bought * scale, 1),
         "bought_y": round(FLOW_TOP + (max(left, 0) + wood) * scale, 1),
-        "wood": sheet.show(wood, "kWh") if wood >= 0.5 else "", "wood_h": round(wood * scale, 1),
+        "wood": page.show(wood, "kWh") if wood >= 0.5 else "",
+        "wood_h": round(wood * scale, 1),
         "wood_y": round(FLOW_TOP + max(left, 0) * scale, 1),
         "end_x": round(x, 1),
         "end": f"M{x:.1f},{FLOW_TOP}h{END_W}v{(max(left, 0) + wood + bought) * scale:.1f}h{-END_W}z",
         "end_h": round((max(left, 0) + wood + bought) * scale, 1),
-        "delivered": sheet.show(delivered, "kWh"), "carried": sheet.show(carried, "kWh"), "top": FLOW_TOP,
+        "delivered": page.show(delivered, "kWh"),
+        "carried": page.show(carried, "kWh"),
+        "top": FLOW_TOP,
         "share": units.number(100 * (delivered - bought - wood) / max(sun, 1e-9), 0),
-    }  # fmt: skip
+    }
 
 
-def sorted_hours(sheet: Sheet, book: YearBook) -> dict[str, Any]:
+def sorted_hours(page: DesignPage, book: YearBook) -> dict[str, Any]:
     """How many hours the store's top and foot (or the pool), and the water drawn, were at least so warm (SVG units)."""
     drawn = book.traces[:, acc.HOT_LITRES] > 0
     pool = book.design.system.scheme.exchange == "pool"
@@ -94,36 +108,53 @@ def sorted_hours(sheet: Sheet, book: YearBook) -> dict[str, Any]:
         ranked = np.sort(values)[::-1]
         picks = np.linspace(0, len(ranked) - 1, SORTED_POINTS).astype(int)
         points = [f"{x(i / max(len(ranked) - 1, 1)):.1f},{y(float(ranked[i])):.1f}" for i in picks]
-        lines.append({"d": "M" + "L".join(points), "words": words, "dash": dash, "end": y(float(ranked[-1])),
-                      "median": sheet.show(float(np.median(values)), "degC", 0)})  # fmt: skip
+        lines.append(
+            {
+                "d": "M" + "L".join(points),
+                "words": words,
+                "dash": dash,
+                "end": y(float(ranked[-1])),
+                "median": page.show(float(np.median(values)), "degC", 0),
+            }
+        )
     lines.sort(key=lambda line: line["end"])
-    for line, place in zip(lines, kept_apart([line["end"] + 4 for line in lines], 15.0, 20.0, 200.0), strict=True):
+    for line, place in zip(lines, spread_labels([line["end"] + 4 for line in lines], 15.0, 20.0, 200.0), strict=True):
         line["y"] = round(place, 1)
     above = int((book.profile[:, -1] >= book.design.demand.tap_c).sum())
     return {
-        "lines": lines, "levels": [{"y": y(c), "text": sheet.show(c, "degC", 0)} for c in (0, 20, 40, 60, 80, 100)],
+        "lines": lines,
+        "levels": [{"y": y(c), "text": page.show(c, "degC", 0)} for c in (0, 20, 40, 60, 80, 100)],
         "across": [{"x": x(s), "text": units.number(8760 * s, 0)} for s in (0, 0.25, 0.5, 0.75, 1.0)],
         "above": "" if pool else units.number(above, 0),
-            "tap": f"{sheet.show(book.design.demand.tap_c, 'degC', 0)} {sheet.sign('degC')}",
-    }  # fmt: skip
+        "tap": f"{page.show(book.design.demand.tap_c, 'degC', 0)} {page.sign('degC')}",
+    }
 
 
 def months(book: YearBook) -> list[dict[str, Any]]:
     """Solar fraction of each month, and its days with nothing bought or missing."""
-    daily = book.hourly(*BOUGHT, acc.MISSING).reshape(365, 24).sum(axis=1)
+    daily = book.hourly(*BOUGHT, acc.UNMET).reshape(365, 24).sum(axis=1)
     month_of_day = HOURS_OF[::24]
     rows = []
     for m, fraction in enumerate(book.fraction_by_month()):
         mine = daily[month_of_day == m]
         free = int((mine < 1.0).sum())
         bar = min(max(float(fraction), 0.0), 1.0)
-        rows.append({"name": MONTHS[m], "x": 34 + 36 * m, "h": round(150 * bar, 1), "y": round(164 - 150 * bar, 1),
-            "rest": round(150 - 150 * bar, 1),
-                     "text": units.number(100 * float(fraction), 0), "free": free, "days": mine.size})  # fmt: skip
+        rows.append(
+            {
+                "name": MONTHS[m],
+                "x": 34 + 36 * m,
+                "h": round(150 * bar, 1),
+                "y": round(164 - 150 * bar, 1),
+                "rest": round(150 - 150 * bar, 1),
+                "text": units.number(100 * float(fraction), 0),
+                "free": free,
+                "days": mine.size,
+            }
+        )
     return rows
 
 
-def seasons(sheet: Sheet, book: YearBook) -> list[dict[str, Any]]:
+def seasons(page: DesignPage, book: YearBook) -> list[dict[str, Any]]:
     """What is asked for and what the sun brings into the store, by the hour of the day in four seasons."""
     need, sun = book.hourly(*NEEDED) / 1000.0, book.hourly(*SOLAR_IN) / 1000.0
     rows = []
@@ -133,9 +164,11 @@ def seasons(sheet: Sheet, book: YearBook) -> list[dict[str, Any]]:
         inside = np.isin(HOURS_OF, wanted)
         means.append([np.array([values[inside & (clock == h)].mean() for h in range(24)]) for values in (need, sun)])
     top = max(float(v.max()) for pair in means for v in pair) or 1.0
-    for (words, _wanted), (asked, brought) in zip(SEASONS, means, strict=True):
+    for (words, _wanted), (requested, brought) in zip(SEASONS, means, strict=True):
         path = (
-            "M4,96" + "".join(f"L{4 + 9 * h:.1f},{96 - 84 * v / top:.1f}h9" for h, v in enumerate(asked)) + "L220,96z"
+            "M4,96"
+            + "".join(f"L{4 + 9 * h:.1f},{96 - 84 * v / top:.1f}h9" for h, v in enumerate(requested))
+            + "L220,96z"
         )
         bars = "".join(f"M{4 + 9 * h + 4.5:.1f},96v{-84 * v / top:.1f}" for h, v in enumerate(brought) if v > 0)
         rows.append(
@@ -143,8 +176,8 @@ def seasons(sheet: Sheet, book: YearBook) -> list[dict[str, Any]]:
                 "words": words,
                 "need": path,
                 "sun": bars,
-                "asked": sheet.show(float(asked.sum()), "kWh", 1),
-                "brought": sheet.show(float(brought.sum()), "kWh", 1),
+                "requested": page.show(float(requested.sum()), "kWh", 1),
+                "brought": page.show(float(brought.sum()), "kWh", 1),
             }
         )
     return rows

@@ -7,41 +7,57 @@ from urllib.parse import urlencode
 
 from django import template
 from django.template.loader import get_template
+from django.urls import reverse
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
+from web.ui.glossary import by_key
+
 register = template.Library()
-PENS_KEPT = 2000
+FIELDS_CACHED = 2000
 
 
-@lru_cache(PENS_KEPT)
-def _drawn(template: str, pen: Any, where: str, side: str) -> SafeString:
+@lru_cache(FIELDS_CACHED)
+def _drawn(template: str, field: Any, where: str, side: str) -> SafeString:
     """A pen as drawn: from one edit to the next most are the same."""
-    return SafeString(get_template(template).render({"pen": pen, "where": where, "side": side}))
+    return SafeString(get_template(template).render({"field": field, "where": where, "side": side}))
 
 
 @register.simple_tag
-def pen(sheet: Any, path: str, label: str = "", where: str = "p", side: str = "left") -> SafeString:
+def field(page: Any, path: str, label: str = "", where: str = "p", side: str = "left") -> SafeString:
     """An editable value of the design at a path: input, unit, and any refusal beneath it."""
-    return _drawn("ui/pen.html", sheet.pen(path, label), where, side)
+    return _drawn("ui/field.html", page.field(path, label), where, side)
 
 
 @register.simple_tag
-def ready_pen(pen: Any, where: str = "p", side: str = "left") -> SafeString:
+def ready_field(field: Any, where: str = "p", side: str = "left") -> SafeString:
     """The same for a pen already made."""
-    return _drawn("ui/pen.html", pen, where, side)
+    return _drawn("ui/field.html", field, where, side)
 
 
 @register.simple_tag
-def row(pen: Any, where: str = "r") -> SafeString:
+def row(field: Any, where: str = "r") -> SafeString:
     """A labelled line with an editable value."""
-    return _drawn("ui/row.html", pen, where, "left")
+    return _drawn("ui/row.html", field, where, "left")
 
 
 @register.simple_tag
-def field_row(sheet: Any, path: str, label: str = "", where: str = "r") -> SafeString:
+def field_row(page: Any, path: str, label: str = "", where: str = "r") -> SafeString:
     """A labelled line with the editable value at a path."""
-    return _drawn("ui/row.html", sheet.pen(path, label), where, "left")
+    return _drawn("ui/row.html", page.field(path, label), where, "left")
+
+
+@register.simple_tag
+def term(key: str) -> SafeString:
+    """The “?” beside a term of the glossary. KeyError for one that is not in it."""
+    found = by_key()[key]
+    return format_html(
+        '<a class="term" href="{}#{}" data-term="{}" aria-label="What {} means">?</a>',
+        reverse("glossary"),
+        key,
+        key,
+        found.name.lower(),
+    )
 
 
 @register.simple_tag
@@ -53,7 +69,7 @@ def key() -> SafeString:
 @register.simple_tag(takes_context=True)
 def relook(context: dict[str, Any], toggle: bool = False, **values: str) -> str:
     """The page's own address with values put in; ``toggle`` puts one into a row parted by commas, or takes it out."""
-    query = dict(context["sheet"].look.asked)
+    query = dict(context["page"].state.requested)
     for name, value in values.items():
         if toggle:
             row = [part for part in query.get(name, "").split(",") if part]

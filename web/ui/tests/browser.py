@@ -17,9 +17,14 @@ from playwright.sync_api import sync_playwright
 from web.ui.tests import rows
 
 ARGUMENTS = (
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync",
-)  # fmt: skip
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+)
 CHROMIUM = next(filter(os.path.exists, ("/usr/bin/chromium-headless-shell", "/usr/bin/chromium")), "")
 AXE = Path(__file__).parent / "axe.min.js"
 
@@ -34,10 +39,10 @@ def chromium():
 
 def arriving(page):
     """The same page, where whoever waits for a thing to stand on it has also waited for the scripts to be at work."""
-    seen = page.wait_for_selector
+    observed = page.wait_for_selector
 
     def wait_for_selector(*args, **kwargs):
-        found = seen(*args, **kwargs)
+        found = observed(*args, **kwargs)
         page.wait_for_load_state("domcontentloaded")
         return found
 
@@ -52,10 +57,10 @@ class Answering(_StaticFilesHandler):
     changed = Condition()
     at_hand = 0
 
-    def __call__(self, *asked):
+    def __call__(self, *requested):
         self.count(1)
         try:
-            return super().__call__(*asked)
+            return super().__call__(*requested)
         finally:
             self.count(-1)
 
@@ -147,6 +152,7 @@ class BrowserCase(LiveServerTestCase):
 @cache
 def demo():
     """The rows of the demo, made once a process."""
+    rows.emptied()  # jobs that a test before left behind would be taken for the demo's
     call_command("load_demo")
     made = rows.Rows.taken()
     rows.emptied()

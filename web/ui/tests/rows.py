@@ -43,7 +43,7 @@ class Rows:
             copied = {}
             for name in filled(cursor):
                 with cursor.copy(f"COPY {quoted([name])} TO STDOUT (FORMAT binary)") as out:
-                    copied[name] = b"".join(bytes(piece) for piece in out)
+                    copied[name] = b"".join(bytes(fragment) for fragment in out)
             cursor.execute(
                 "SELECT format('%I.%I', schemaname, sequencename), last_value FROM pg_sequences WHERE last_value > 0"
             )

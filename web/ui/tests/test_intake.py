@@ -73,17 +73,14 @@ class Spreadsheets(SimpleTestCase):
         self.assertLess(len(out.getvalue()), 200_000)
         with self.assertRaisesMessage(HeatError, "43 MB"):
             spreadsheet_rows("bomb.xlsx", out.getvalue(), 10)
-        for odd in (b"PK", b"PK\x03\x04" + b"x" * 90, raw_with_garbled_sheet()):
+        for odd in (b"PK", b"PK\x03\x04" + b"x" * 90, raw_with_garbled_page()):
             self.assertRaises(HeatError, spreadsheet_rows, "odd.xlsx", odd, 10)
 
 
-def raw_with_garbled_sheet():
+def raw_with_garbled_page():
     """A spreadsheet whose page is no XML."""
     out = io.BytesIO()
-    with (
-        zipfile.ZipFile(io.BytesIO(spreadsheet("A", [["x"]]))) as sound,
-        zipfile.ZipFile(out, "w") as packed,
-    ):
+    with zipfile.ZipFile(io.BytesIO(spreadsheet("A", [["x"]]))) as sound, zipfile.ZipFile(out, "w") as packed:
         for part in sound.infolist():
             garbled = part.filename.endswith("sheet1.xml")
             packed.writestr(part.filename, b"<worksheet><sheetData><row><c t='zz'" if garbled else sound.read(part))

@@ -30,26 +30,26 @@ class Forms(HTMLParser):
         self.feed(page)
 
     def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
-        told = {name: value or "" for name, value in attrs}
+        text = {name: value or "" for name, value in attrs}
         if tag == "form":
-            self._open = Form(told.get("action", ""), told.get("method", "get").lower())
+            self._open = Form(text.get("action", ""), text.get("method", "get").lower())
             self.forms.append(self._open)
-        elif tag == "a" and told.get("href", "").startswith(("/", "?")):
-            self.links.append(told["href"])
-        elif tag == "option" and self._select and self._open is not None and "selected" in told:
-            self._open.values[self._select] = told.get("value", "")
-        if "data-path" in told:
-            self.paths.append(told["data-path"])
-        name = told.get("name", "")
+        elif tag == "a" and text.get("href", "").startswith(("/", "?")):
+            self.links.append(text["href"])
+        elif tag == "option" and self._select and self._open is not None and "selected" in text:
+            self._open.values[self._select] = text.get("value", "")
+        if "data-path" in text:
+            self.paths.append(text["data-path"])
+        name = text.get("name", "")
         if not name or self._open is None:
             return
         if tag == "button":
-            self._open.buttons.append((name, told.get("value", "")))
+            self._open.buttons.append((name, text.get("value", "")))
         elif tag == "select":
             self._select = name
             self._open.values.setdefault(name, "")
         elif tag in ("input", "textarea"):
-            self._open.values[name] = told.get("value", "")
+            self._open.values[name] = text.get("value", "")
 
     def handle_endtag(self, tag: str) -> None:
         if tag == "form":
@@ -59,30 +59,63 @@ class Forms(HTMLParser):
 
 
 ODD = (
-    "", " ", "x", "-1", "0", "1e308", "-1e308", "1e-308", "1e400", "9" * 400, "NaN", "inf", "\u00b2", "1,5", "1.500",
-    "\x00", "\U0001f31e" * 9, "[1]", "{}", "null", "=1+1", "..", "2026-02-30", "9999-12-31", "0001-01-01", "12:99",
-    "x" * 30_000, "1 2 3", "a,b;c\td", "%00", "\u202e", "90 12, 135", "90,0", "89.99, 180", "-66 0", "0 0",
-)  # fmt: skip
+    "",
+    " ",
+    "x",
+    "-1",
+    "0",
+    "1e308",
+    "-1e308",
+    "1e-308",
+    "1e400",
+    "9" * 400,
+    "NaN",
+    "inf",
+    "\u00b2",
+    "1,5",
+    "1.500",
+    "\x00",
+    "\U0001f31e" * 9,
+    "[1]",
+    "{}",
+    "null",
+    "=1+1",
+    "..",
+    "2026-02-30",
+    "9999-12-31",
+    "0001-01-01",
+    "12:99",
+    "x" * 30_000,
+    "1 2 3",
+    "a,b;c\td",
+    "%00",
+    "\u202e",
+    "90 12, 135",
+    "90,0",
+    "89.99, 180",
+    "-66 0",
+    "0 0",
+)
 """What may be typed, pasted or sent."""
 
 
 def spoilt(form: Form, dice: random.Random) -> dict[str, Any]:
     """What a form sends with some of its values odd, missing or doubled, and one of its buttons pressed."""
-    told: dict[str, Any] = dict(form.values)
-    told.pop("csrfmiddlewaretoken", None)
-    told.pop("key", None)
+    text: dict[str, Any] = dict(form.values)
+    text.pop("csrfmiddlewaretoken", None)
+    text.pop("key", None)
     if form.buttons:
         name, value = dice.choice(form.buttons)
-        told[name] = value
-    names = [name for name in told if name not in ("screen", "do")] or list(told)
+        text[name] = value
+    names = [name for name in text if name not in ("screen", "do")] or list(text)
     for _ in range(dice.choice((1, 1, 2, 4))):
         if not names:
             break
         name, act = dice.choice(names), dice.random()
         if act < 0.1:
-            told.pop(name, None)
+            text.pop(name, None)
         elif act < 0.2:
-            told[name] = [dice.choice(ODD), dice.choice(ODD)]
+            text[name] = [dice.choice(ODD), dice.choice(ODD)]
         else:
-            told[name] = dice.choice((*ODD, str(dice.randrange(400))))
-    return told
+            text[name] = dice.choice((*ODD, str(dice.randrange(400))))
+    return text

@@ -16,9 +16,11 @@ from urllib.parse import urlencode
 from django.conf import settings
 
 BROWSER = {
-    "User-Agent": "Mozilla/5.0 (X11; Linux x86_64) Firefox/140.0", "Accept-Encoding": "gzip",
-    "Accept": "text/html,application/xhtml+xml,application/xml;q=0.9,*/*;q=0.8", "Accept-Language": "en",
-}  # fmt: skip
+    "User-Agent": "Mozilla/5.0 (X11; Linux x86_64) Firefox/140.0",
+    "Accept-Encoding": "gzip",
+    "Accept": "text/html,application/xhtml+xml,application/xml;q=0.9,*/*;q=0.8",
+    "Accept-Language": "en",
+}
 """What a browser sends with every request."""
 
 
@@ -50,7 +52,7 @@ class Person:
             headers = {"Content-Type": "application/x-www-form-urlencoded", "HX-Request": "true"}
         if view:
             headers["HX-Current-URL"] = f"http://127.0.0.1{path}?view={view}"
-        return self.asked(method, path, body, headers)
+        return self.requested(method, path, body, headers)
 
     def send(self, path: str, form: dict[str, Any], field: str, name: str, raw: bytes) -> tuple[int, str, float]:
         """One file posted as a form does."""
@@ -61,9 +63,9 @@ class Person:
         ]
         head = f'--{end}\r\nContent-Disposition: form-data; name="{field}"; filename="{name}"\r\n\r\n'.encode()
         body = b"".join(parts) + head + raw + f"\r\n--{end}--\r\n".encode()
-        return self.asked("POST", path, body, {"Content-Type": f"multipart/form-data; boundary={end}"})
+        return self.requested("POST", path, body, {"Content-Type": f"multipart/form-data; boundary={end}"})
 
-    def asked(self, method: str, path: str, body: bytes | None, more: dict[str, str]) -> tuple[int, str, float]:
+    def requested(self, method: str, path: str, body: bytes | None, more: dict[str, str]) -> tuple[int, str, float]:
         """Status, text and milliseconds of one request."""
         headers = (
             BROWSER | {"Host": f"{self.host}:{self.port}", "X-CSRFToken": self.cookies.get("csrftoken", "")} | more
@@ -127,8 +129,10 @@ class Server(Person):
 
     def whole_mb(self) -> float:
         """Memory of everything that serves, what processes share counted once (MB): proportional set size."""
-        found = [re.search(r"Pss:\s+(\d+)", Path(f"/proc/{w}/smaps_rollup").read_text())
-                 for w in [str(self.process.pid), *self.workers()]]  # fmt: skip
+        found = [
+            re.search(r"Pss:\s+(\d+)", Path(f"/proc/{w}/smaps_rollup").read_text())
+            for w in [str(self.process.pid), *self.workers()]
+        ]
         return sum(int(one.group(1)) for one in found if one) / 1024
 
     def peak_mb(self) -> float:

@@ -14,9 +14,9 @@ from PIL import Image
 
 from heat.catalogue import entries, table_text
 from heat.design import Design
-from heat.money.prices import PRICES
+from heat.economics.prices import PRICES
 from heat.tests.mangled import WAYS, mangled
-from web.prices.books import csv_of, sheet_of
+from web.prices.books import csv_of, price_spreadsheet
 
 
 @dataclass(frozen=True)
@@ -94,9 +94,23 @@ def _zip(raw: bytes, dice: random.Random) -> bytes:
 
 
 ODD: tuple[Any, ...] = (
-    None, [], {}, "x", "\x00\ud800", 10**400, 1e308, -1, float("nan"), True, [[1]], "9999-12-31T23:59:59+00:00",
-    "2026-05-01T10:00:00", "0001-01-01T00:00:00+23:59", "A" * 5000, 2**40,
-)  # fmt: skip
+    None,
+    [],
+    {},
+    "x",
+    "\x00\ud800",
+    10**400,
+    1e308,
+    -1,
+    float("nan"),
+    True,
+    [[1]],
+    "9999-12-31T23:59:59+00:00",
+    "2026-05-01T10:00:00",
+    "0001-01-01T00:00:00+23:59",
+    "A" * 5000,
+    2**40,
+)
 
 
 def _json(raw: bytes, dice: random.Random) -> bytes:
@@ -146,7 +160,7 @@ def readings(dice: random.Random, sound: Sound) -> Upload:
 def prices(dice: random.Random, _sound: Sound) -> Upload:
     """A price book."""
     if dice.random() < 0.3:
-        return Upload("prices", "money/prices-read", "prices.xlsx", _bytes(sheet_of(PRICES, "EUR"), dice))
+        return Upload("prices", "money/prices-read", "prices.xlsx", _bytes(price_spreadsheet(PRICES, "EUR"), dice))
     return Upload("prices", "money/prices-read", "prices.csv", _text(csv_of(PRICES, "EUR").encode(), dice))
 
 

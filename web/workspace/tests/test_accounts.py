@@ -11,7 +11,7 @@ from web.accounts.models import User
 from web.logs.models import Log
 from web.logs.services import begin_log
 from web.projects.models import Project, Version, WeatherFile
-from web.projects.services.leaving import sweep
+from web.projects.services.deletion import sweep
 from web.projects.tests.helpers import DeskCase
 
 PASSWORD = "quiet-harbour-9"
@@ -20,8 +20,16 @@ PASSWORD = "quiet-harbour-9"
 class Units(TestCase):
     def test_back_to_a_page_of_ours_and_nowhere_else(self):
         self.client.force_login(User.objects.create_user("asta"))
-        for back, led in (("/account", "/account"), ("x", "/"), ("12:99", "/"), ("", "/"), ("//else.example/", "/"),
-                          ("http://else.example/", "/"), ("NaN", "/"), ("/\\else.example", "/")):  # fmt: skip
+        for back, led in (
+            ("/account", "/account"),
+            ("x", "/"),
+            ("12:99", "/"),
+            ("", "/"),
+            ("//else.example/", "/"),
+            ("http://else.example/", "/"),
+            ("NaN", "/"),
+            ("/\\else.example", "/"),
+        ):
             answer = self.client.post("/units", {"units": "us", "back": back})
             self.assertRedirects(answer, led, fetch_redirect_response=False)
 
@@ -100,7 +108,7 @@ class Private(DeskCase):
         self.assertNotIn("no-store", self.client.get("/health").get("Cache-Control", ""))
 
 
-class Leaving(DeskCase):
+class Deletion(DeskCase):
     def late(self, **fields):
         return {name: timezone.now() - timedelta(days=31) for name in fields}
 

@@ -30,7 +30,7 @@ class TwoTabs(Posting):
         self.post("edit", path="site.trees.0.altitude_deg", value="7")
         self.post("rows", path="site.trees", index="0")
         for path, value in (("demand.litres_per_person_day", "61"), ("site.trees.0.altitude_deg", "9")):
-            answer = self.post("edit", path=path, value=value, seen="8", revision=str(known))
+            answer = self.post("edit", path=path, value=value, expected="8", revision=str(known))
             self.assertIn(answer.status_code, (200, 422), path)
         self.assertContains(
             self.post("edit", path="demand.litres_per_person_day", value="62", revision=str(known)),
@@ -47,7 +47,7 @@ class TwoTabs(Posting):
             "x" * 200,
             "site." + "0." * 90,
         ):
-            answer = self.post("edit", path=path, value="1", revision="1", seen="2")
+            answer = self.post("edit", path=path, value="1", revision="1", expected="2")
             self.assertEqual(answer.status_code, 422, path)
 
 
@@ -60,7 +60,7 @@ class UndoAcross(Posting):
     def leave(self, **more):
         return self.choose({"system.kind": "pumped_coil", "demand.pool.fitted": False}, "B", **more)
 
-    def test_what_another_design_needs_is_asked_about_before_it_goes(self):
+    def test_what_another_design_needs_is_requested_about_before_it_goes(self):
         answer = self.leave()
         self.assertEqual(answer.status_code, 422)
         self.assertContains(answer, "Design A", status_code=422)
@@ -70,7 +70,7 @@ class UndoAcross(Posting):
     def test_undo_works_from_the_broken_design(self):
         self.leave(force="1")
         page = self.client.get(self.url("scheme"))
-        self.assertContains(page, "Design A is not reckoned")
+        self.assertContains(page, "Design A is not calculated")
         self.assertLess(self.client.get(self.url("steps"), {"part": "store"}).status_code, 500)
         self.assertEqual(self.post("undo").status_code, 200)
         self.assertContains(self.client.get(self.url("scheme")), "kWh")
@@ -116,14 +116,26 @@ class LostAnswers(Posting):
 
 class Crafted(Posting):
     CHANGES = (
-        '{"site": null}', '{"site.planes": 3}', "[" * 19_000, '{"a":' * 3000, '{"system.used": [{"group": "\\ud800"}]}',
+        '{"site": null}',
+        '{"site.planes": 3}',
+        "[" * 19_000,
+        '{"a":' * 3000,
+        '{"system.used": [{"group": "\\ud800"}]}',
         '{"system.used": [{"group": "collector", "name": "x", "source": "", "dated": "", "values": {"nosuch": 1}}]}',
-        '{"system.used": [{"group": "nosuch", "name": "x", "values": {}}]}', '{"plane.on": "\\udfff"}',
-        '{"site.skyline": [[1, 2]]}', '{"site.planes": [null]}', '{"demand": []}', '{"system": {}}', '{"reckoning": 5}',
-        '{"site.planes.0": null}', '{"plane": null}', '{"' + "a" * 500 + '": 1}',
+        '{"system.used": [{"group": "nosuch", "name": "x", "values": {}}]}',
+        '{"plane.on": "\\udfff"}',
+        '{"site.skyline": [[1, 2]]}',
+        '{"site.planes": [null]}',
+        '{"demand": []}',
+        '{"system": {}}',
+        '{"calculation": 5}',
+        '{"site.planes.0": null}',
+        '{"plane": null}',
+        '{"' + "a" * 500 + '": 1}',
         '{"demand.litres_per_person_day": 1e999}',
-        '{"demand.litres_per_person_day": NaN}', '{"demand.litres_per_person_day": ' + "9" * 5000 + "}",
-    )  # fmt: skip
+        '{"demand.litres_per_person_day": NaN}',
+        '{"demand.litres_per_person_day": ' + "9" * 5000 + "}",
+    )
 
     def test_changes(self):
         for text in self.CHANGES:
@@ -158,7 +170,7 @@ class Quota(DeskCase):
         self.assertEqual([a.status_code for a in answers], [302, 302, 422])
         self.assertContains(answers[2], "one person may keep", status_code=422)
 
-    def test_the_same_year_is_kept_once(self):
+    def test_the_same_year_is_stored_once(self):
         for name in ("a.csv", "b.csv"):
             self.client.post(self.url("weather"), {"file": SimpleUploadedFile(name, self.year(0))})
         self.assertEqual(self.project.weather_files.exclude(kind="synthetic").count(), 1)
@@ -172,7 +184,7 @@ class Quota(DeskCase):
 
 
 class TakenAway(DeskCase):
-    def test_every_file_is_told_as_what_it_is_and_as_one_to_keep(self):
+    def test_every_file_is_reported_as_what_it_is_and_as_one_to_keep(self):
         for file in [file for step in steps() for file in step.downloads if not file.file.endswith(".pdf")]:
             with self.subTest(file=file.name):
                 answer = self.client.get(self.url(file.path))

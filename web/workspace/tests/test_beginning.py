@@ -41,9 +41,13 @@ class NewProject(TestCase):
         self.begin()
         self.assertTrue(Project.objects.latest("pk").weather.made_up)
 
-    def test_what_is_unclear_is_asked_and_keeps_what_was_typed(self):
-        for place, words in (("Tarn Head", "2 places are called"), ("Zzqqx", "No town is called"),
-                             ("89 N 10 E", "beyond 66°"), ("46 N 11 N", "east or west")):  # fmt: skip
+    def test_what_is_unclear_is_requested_and_keeps_what_was_typed(self):
+        for place, words in (
+            ("Tarn Head", "2 places are called"),
+            ("Zzqqx", "No town is called"),
+            ("89 N 10 E", "beyond 66°"),
+            ("46 N 11 N", "east or west"),
+        ):
             answer = self.begin(place=place, name="Two roofs")
             self.assertContains(answer, words, status_code=422)
             self.assertContains(answer, 'value="Two roofs"', status_code=422)
@@ -55,7 +59,7 @@ class NewProject(TestCase):
         for odd in ("²", "-1", "9" * 30, "x"):
             self.assertIn(self.begin(place="Askerby", town=odd).status_code, (302, 422))
 
-    def test_a_beginning_half_answered_is_reckoned_with_what_stands(self):
+    def test_a_beginning_half_answered_is_simulated_with_what_is(self):
         self.begin(place="Askerby")
         start = f"/projects/{Project.objects.get().pk}/A/scheme?view=start&"
         for query, words in (
@@ -65,17 +69,21 @@ class NewProject(TestCase):
             ({"people": "", "pool": "1", "pool_area": "-2", "showers": "1", "showers_day": "many"}, "is not a number"),
             ({"people": "3", "hot_water": "1", "habit": "odd", "when": "odd", "with": "odd"}, "schemes that"),
             ({"people": "3", "hot_water": "1", "care": "tinker"}, "kinds left out"),
-        ):  # fmt: skip
+        ):
             page = self.client.get(start + urlencode(query))
             self.assertContains(page, words)
             self.assertContains(page, "Open as a design")
             self.assertContains(page, "rough climate, sun ±13 %")
 
-    def test_what_is_often_asked_is_ticked_at_once_and_what_is_typed_stays(self):
+    def test_what_is_often_requested_is_ticked_at_once_and_what_is_typed_stays(self):
         self.begin(place="Askerby")
         start = f"/projects/{Project.objects.get().pk}/A/scheme?view=start&people=7&hot_water=1&often="
-        for often, uses in (("bath", ["hot_water"]), ("house", ["hot_water", "rooms"]), ("pool", ["pool", "showers"]),
-                            ("moon", ["hot_water"])):  # fmt: skip
+        for often, uses in (
+            ("bath", ["hot_water"]),
+            ("house", ["hot_water", "rooms"]),
+            ("pool", ["pool", "showers"]),
+            ("moon", ["hot_water"]),
+        ):
             wishes = self.client.get(start + often).context["st"]["wishes"]
             self.assertEqual(
                 [name for name in ("hot_water", "rooms", "pool", "showers") if getattr(wishes, name)], uses
@@ -134,10 +142,10 @@ class FirstMinute(BrowserCase):
         promised = self.page.inner_text(".proposals td.large >> nth=0").split()[0]
         self.click("button:has-text('Open as a design') >> nth=0")
         self.page.wait_for_selector("svg.scheme")
-        shown = self.page.inner_text("[data-tally=fraction] .figure").split()[0]
-        self.assertEqual(shown, promised)
+        displayed = self.page.inner_text("[data-tally=fraction] .figure").split()[0]
+        self.assertEqual(displayed, promised)
         self.assertLess(time.perf_counter() - self.start, 60)
-        return float(shown), Design.objects.get(letter="B").document()
+        return float(displayed), Design.objects.get(letter="B").document()
 
     def test_hot_water_of_a_household(self):
         self.type("#st-people", "3")

@@ -8,7 +8,7 @@ class OpenBook(DemoCase):
     def bought(self):
         return self.page.inner_text("[data-bought]")
 
-    def pen(self, path, where="d"):
+    def field(self, path, where="d"):
         return self.page.locator(f"[id='{where}-{path}']")
 
     def test_area_changed_undone_and_units_switched(self):
@@ -17,9 +17,9 @@ class OpenBook(DemoCase):
         self.page.evaluate("window.stillHere = true")
 
         def more_area():
-            pen = self.pen("system.collector.area_m2")
-            pen.fill("3.2")
-            pen.press("Enter")
+            field = self.field("system.collector.area_m2")
+            field.fill("3.2")
+            field.press("Enter")
 
         self.inked(more_area)
         self.assertNotEqual(self.figure(), fraction)
@@ -28,45 +28,45 @@ class OpenBook(DemoCase):
         self.assertTrue(self.page.evaluate("window.stillHere"), "the page was loaded anew")
         self.inked(lambda: self.page.keyboard.press("Control+z"))
         self.assertEqual((self.figure(), self.bought()), (fraction, bought))
-        self.assertEqual(self.pen("system.collector.area_m2").input_value(), "2.3")
+        self.assertEqual(self.field("system.collector.area_m2").input_value(), "2.3")
         self.inked(lambda: self.page.click("[data-redo]"))
         self.assertNotEqual(self.figure(), fraction)
         self.page.click("button[value=us]")
         self.assertIn("kBtu", self.figure("bought"))
-        self.assertEqual(self.pen("system.collector.area_m2").input_value(), "34.4")
+        self.assertEqual(self.field("system.collector.area_m2").input_value(), "34.4")
 
     def test_keyboard_steps_keep_focus_and_escape_restores(self):
         self.open_scheme()
-        pen = self.pen("system.store.volume_l")
-        pen.focus()
-        self.inked(lambda: pen.press("Shift+ArrowUp"))
-        self.assertEqual(pen.input_value(), "400")
+        field = self.field("system.store.volume_l")
+        field.focus()
+        self.inked(lambda: field.press("Shift+ArrowUp"))
+        self.assertEqual(field.input_value(), "400")
         self.assertEqual(self.page.evaluate("document.activeElement.id"), "d-system.store.volume_l")
-        pen.fill("9")
-        pen.press("Escape")
-        self.assertEqual(pen.input_value(), "400")
+        field.fill("9")
+        field.press("Escape")
+        self.assertEqual(field.input_value(), "400")
         self.assertEqual(
             Project.objects.get(name__startswith="Gannet").designs.get().scheme["system"]["store"]["volume_l"], 400
         )
 
     def test_refusal_stays_at_its_place_with_what_was_typed(self):
         self.open_scheme()
-        pen = self.pen("plane.tilt_deg")
-        pen.fill("200")
-        pen.press("Enter")
+        field = self.field("plane.tilt_deg")
+        field.fill("200")
+        field.press("Enter")
         self.page.wait_for_selector("[id='d-plane.tilt_deg-refusal']")
-        self.assertEqual(pen.input_value(), "200")
+        self.assertEqual(field.input_value(), "200")
         self.assertIn("0 to 90", self.page.inner_text("[id='d-plane.tilt_deg-refusal']"))
         self.assertIn("last good year", self.page.inner_text(".account-page"))
         self.page.click("[id='d-plane.tilt_deg-refusal'] button")
         self.page.wait_for_selector("[id='d-plane.tilt_deg-refusal']", state="detached")
-        self.assertEqual(pen.input_value(), "42")
+        self.assertEqual(field.input_value(), "42")
 
     def test_two_tabs(self):
         self.open_scheme()
         other = self.context.new_page()
         other.goto(self.page.url)
-        self.inked(lambda: (self.pen("system.store.volume_l").fill("500"), self.page.keyboard.press("Enter")))
+        self.inked(lambda: (self.field("system.store.volume_l").fill("500"), self.page.keyboard.press("Enter")))
         field = other.locator("[id='d-system.store.volume_l']")
         field.fill("200")
         field.press("Enter")
@@ -84,11 +84,11 @@ class OpenBook(DemoCase):
     def test_typed_value_outlives_a_silent_server(self):
         self.open_scheme()
         self.context.set_offline(True)
-        pen = self.pen("system.store.volume_l")
-        pen.fill("450")
-        pen.press("Enter")
+        field = self.field("system.store.volume_l")
+        field.fill("450")
+        field.press("Enter")
         self.page.wait_for_selector(".unsent")
-        self.assertEqual(pen.input_value(), "450")
+        self.assertEqual(field.input_value(), "450")
         self.inked(lambda: self.context.set_offline(False))
         self.assertEqual(
             Project.objects.get(name__startswith="Gannet").designs.get().scheme["system"]["store"]["volume_l"], 450
@@ -99,11 +99,11 @@ class OpenBook(DemoCase):
         self.open_scheme()
         cookies = self.context.cookies()
         self.context.clear_cookies()
-        pen = self.pen("system.store.volume_l")
-        pen.fill("420")
-        pen.press("Enter")
+        field = self.field("system.store.volume_l")
+        field.fill("420")
+        field.press("Enter")
         self.page.wait_for_selector("text=You are signed out")
-        self.assertEqual(pen.input_value(), "420")
+        self.assertEqual(field.input_value(), "420")
         self.inked(lambda: self.context.add_cookies(cookies))
         self.assertEqual(
             Project.objects.get(name__startswith="Gannet").designs.get().scheme["system"]["store"]["volume_l"], 420
@@ -197,11 +197,11 @@ class OpenBook(DemoCase):
         self.page.wait_for_selector("text=copy of roof flat plate")
         self.page.click("button[data-part=kind]")
         self.page.wait_for_selector(".swaps")
-        told = self.page.inner_text(".swaps tr:has-text('plate exchanger') td:nth-child(2)")
+        text = self.page.inner_text(".swaps tr:has-text('plate exchanger') td:nth-child(2)")
         before = float(self.figure().split()[0])
         self.inked(lambda: self.page.click(".swaps [data-choose='kind pumped_plate']"))
         change = float(self.figure().split()[0]) - before
-        self.assertAlmostEqual(change, float(told.replace("−", "-")), delta=0.11)
+        self.assertAlmostEqual(change, float(text.replace("−", "-")), delta=0.11)
         self.assertIn("plate exchanger", self.page.get_attribute("svg.scheme", "aria-label"))
         self.accessible()
         self.page.click(".designs button.design")

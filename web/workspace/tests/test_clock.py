@@ -34,7 +34,7 @@ class SetBack(FirmCase):
     def test_who_signed_in_stays_so_and_what_ended_stays_ended(self):
         made, text = make_token(user=self.user, name="", scopes=["read"])
         Token.objects.filter(pk=made.pk).update(ended=timezone.now())
-        _asked, link = invite(firm=self.firm, author=self.user, role="viewer")
+        _requested, link = invite(firm=self.firm, author=self.user, role="viewer")
         come(token=link, user=self.people["stranger"])
         with self.yesterday():
             self.assertEqual(self.client.get(self.url("scheme")).status_code, 200)
@@ -42,7 +42,7 @@ class SetBack(FirmCase):
             with self.assertRaises(HeatError):
                 come(token=link, user=self.people["editor"])
 
-    def test_a_page_is_asked_again_under_its_key(self):
+    def test_a_page_is_requested_again_under_its_key(self):
         self.edit(VOLUME, "410", key="once")
         with self.yesterday():
             self.assertEqual(self.edit(VOLUME, "410", key="once").status_code, 200)

@@ -8,19 +8,19 @@ from django.test import TestCase
 from web.accounts.models import User
 from web.projects.models import Design, Project
 from web.projects.tests.helpers import HTMX, DeskCase
+from web.simulations.cache import small_figures, years
+from web.simulations.tallies import known
 from web.workspace import views
-from web.years.reckoned import small_figures, years
-from web.years.small import known
 
 
 class Editing(DeskCase):
-    def test_a_new_project_is_complete_and_reckoned(self):
+    def test_a_new_project_is_complete_and_simulated(self):
         for screen in ("demand", "site", "scheme"):
             page = self.client.get(self.url(screen))
             self.assertContains(page, "Tally, design A")
         self.assertContains(page, "8,760 of 8,760".replace(",", "\u202f"))
 
-    def test_an_edit_is_kept_and_the_year_re_inked(self):
+    def test_an_edit_is_stored_and_the_year_re_inked(self):
         before = self.client.get(self.url("scheme")).content
         answer = self.edit("system.collector.area_m2", "3.1")
         self.assertEqual(answer.status_code, 200)
@@ -72,14 +72,14 @@ class Editing(DeskCase):
         design = self.project.designs.get(letter="A")
         design.project = self.project
         self.project.refresh_from_db()
-        shown = re.search(r'aria-current="true".*?(\d+\.\d) %', self.client.get(self.url("scheme")).text, re.DOTALL)
-        self.assertAlmostEqual(100 * known(design).fraction, float(shown[1]), delta=0.051)
+        displayed = re.search(r'aria-current="true".*?(\d+\.\d) %', self.client.get(self.url("scheme")).text, re.DOTALL)
+        self.assertAlmostEqual(100 * known(design).fraction, float(displayed[1]), delta=0.051)
 
-    def test_what_it_was_saved_with_is_reckoned_once_for_all_workers(self):
+    def test_what_it_was_saved_with_is_simulated_once_for_all_workers(self):
         words = "as saved"
         self.assertContains(self.client.get(self.url("scheme")), words)
         years.made.clear(), small_figures.made.clear()
-        with patch("web.years.small.simulate_uncached", side_effect=AssertionError):
+        with patch("web.simulations.tallies.simulate_uncached", side_effect=AssertionError):
             self.assertContains(self.client.get(self.url("scheme")), words)
         self.edit("system.store.volume_l", "150")
         self.post("designs", act="version", note="smaller")
@@ -87,21 +87,21 @@ class Editing(DeskCase):
         self.edit("system.store.volume_l", "300")
         self.assertContains(self.client.get(self.url("scheme")), "better")
 
-    def test_figures_kept_by_another_version_are_made_anew(self):
-        shown = re.findall(r"\d+\.\d %", self.client.get(self.url("scheme")).text)
+    def test_figures_stored_by_another_version_are_made_anew(self):
+        displayed = re.findall(r"\d+\.\d %", self.client.get(self.url("scheme")).text)
         odd = {"key": "of another", "sunny": 1.0, "base": {"key": "of another", "fraction": 0.1, "gone": 2}}
         Design.objects.filter(pk=self.design.pk).update(figures=odd)
-        self.assertEqual(re.findall(r"\d+\.\d %", self.client.get(self.url("scheme")).text), shown)
-        kept = Design.objects.get(pk=self.design.pk).figures
-        self.assertNotIn("sunny", kept)
-        self.assertNotIn("gone", kept["base"])
-        with patch("web.years.small.SHAPE", "other names"):
+        self.assertEqual(re.findall(r"\d+\.\d %", self.client.get(self.url("scheme")).text), displayed)
+        stored = Design.objects.get(pk=self.design.pk).figures
+        self.assertNotIn("sunny", stored)
+        self.assertNotIn("gone", stored["base"])
+        with patch("web.simulations.tallies.SHAPE", "other names"):
             self.assertIsNone(known(self.fresh()))
 
     def test_hours_and_parts_by_address(self):
         page = self.client.get(self.url("scheme?day=200&hour=15&part=control"))
         self.assertContains(page, "drawn at 20 Jul, 15 h")
-        self.assertContains(page, "Store sensor, how high (0 floor, 1 lid)")
+        self.assertContains(page, "Store sensor, height (0 bottom, 1 top)")
         self.assertEqual(self.client.get(self.url("scheme?day=x&hour=99&part=moon")).status_code, 200)
         self.assertEqual(self.client.get(self.url("moon")).status_code, 404)
 
@@ -152,18 +152,18 @@ class Refusing(DeskCase):
 
 class TwoTabs(DeskCase):
     def test_the_same_value_is_not_overwritten_silently(self):
-        self.edit("system.store.volume_l", "400", seen="300.0", revision="0")
-        answer = self.edit("system.store.volume_l", "500", seen="300.0", revision="0")
+        self.edit("system.store.volume_l", "400", expected="300.0", revision="0")
+        answer = self.edit("system.store.volume_l", "500", expected="300.0", revision="0")
         self.assertContains(answer, "In another tab this became 400 L; you typed 500.", status_code=422)
         self.assertContains(answer, 'value="500"', status_code=422)
         self.assertEqual(self.document()["system"]["store"]["volume_l"], 400)
-        self.edit("system.store.volume_l", "500", seen="300.0", force="1")
+        self.edit("system.store.volume_l", "500", expected="300.0", force="1")
         self.assertEqual(self.document()["system"]["store"]["volume_l"], 500)
 
-    def test_different_values_both_stand_and_it_says_so(self):
+    def test_different_values_both_are_and_it_states_so(self):
         self.edit("demand.people", "5")
         self.edit("system.store.volume_l", "400")
-        answer = self.edit("system.coil.ua_w_k", "500", seen="350.0", revision="1")
+        answer = self.edit("system.coil.ua_w_k", "500", expected="350.0", revision="1")
         self.assertContains(answer, "Also changed in another tab: Volume. Both edits stand.")
         document = self.document()
         self.assertEqual((document["system"]["store"]["volume_l"], document["system"]["coil"]["ua_w_k"]), (400, 500))
@@ -231,8 +231,8 @@ class Account(TestCase):
         project = Project.objects.get(name="Weir cottage")
         form = {"path": "system.store.volume_l", "value": "1,500", "screen": "scheme"}
         volume = lambda: Design.objects.get(project=project).scheme["system"]["store"]["volume_l"]
-        asked = self.client.post(f"/projects/{project.pk}/A/edit", form, headers=HTMX)
-        self.assertContains(asked, "Your account can settle it", status_code=422)
+        requested = self.client.post(f"/projects/{project.pk}/A/edit", form, headers=HTMX)
+        self.assertContains(requested, "Your account can settle it", status_code=422)
         self.client.post("/account", {"units": "si", "decimals": "point", "do": "keep"})
         self.client.post(f"/projects/{project.pk}/A/edit", form, headers=HTMX)
         self.assertEqual(volume(), 1500)

@@ -9,10 +9,10 @@ from django.utils import timezone
 from heat.errors import HeatError
 from web.accounts.models import User
 from web.firms.models import Event, Firm, Invitation, Member
-from web.firms.services import call_back, come, found, invite, rename, set_head, set_role
-from web.projects.models import Happening, Project
+from web.firms.services import call_back, come, create_firm, invite, rename, set_head, set_role
+from web.projects.models import AuditEvent, Project
 from web.projects.permissions import right_of
-from web.projects.services.leaving import sweep
+from web.projects.services.deletion import sweep
 from web.projects.services.sharing import change_role, close_firm, hand_over, let_go, share, take_up
 from web.projects.tests.helpers import FirmCase
 
@@ -54,7 +54,7 @@ class Invited(FirmCase):
     def test_odd_invitations_are_refused_in_words(self):
         for odd in ({"role": "king"}, {"role": "viewer", "days": 0}, {"role": "viewer", "days": 10_000}):
             self.assertRaises(HeatError, invite, firm=self.firm, author=self.user, **odd)
-        self.assertRaises(HeatError, found, owner=self.user, name=" \0")
+        self.assertRaises(HeatError, create_firm, owner=self.user, name=" \0")
 
     def test_a_link_opens_an_account_where_strangers_may_not(self):
         self.client.logout()
@@ -93,7 +93,7 @@ class Invited(FirmCase):
         self.assertEqual(User.objects.filter(username__startswith="new").count(), 1)
 
 
-class Leaving(FirmCase):
+class Deletion(FirmCase):
     def test_a_firm_keeps_an_owner_and_a_head(self):
         mine = self.firm.members.get(user=self.user)
         self.assertRaises(HeatError, set_role, member=mine, author=self.user, role="viewer")
@@ -108,7 +108,7 @@ class Leaving(FirmCase):
         project = Project.objects.get(pk=self.project.pk)
         self.assertEqual(project.owner, self.people["designer"])
         self.assertFalse(Project.objects.visible_to(self.user).exists())
-        self.assertIn("passed to designer", Happening.objects.first().what)
+        self.assertIn("passed to designer", AuditEvent.objects.first().what)
         self.assertIn("left the firm", Event.objects.values_list("what", flat=True))
         self.assertIn("a share asta made still stands: Tern Lane with reader", Event.objects.first().what)
 
@@ -157,7 +157,7 @@ class LinksEndWithTheirMaker(FirmCase):
 
     def test_a_designer_carries_no_project_of_the_firm_off(self):
         designer = self.people["designer"]
-        mine = found(owner=designer, name="Mine")
+        mine = create_firm(owner=designer, name="Mine")
         hand_over(project=self.project, author=self.user, member=self.firm.members.get(user=designer))
         self.as_("designer")
         answer = self.client.post(f"/projects/{self.project.pk}/people", {"do": "give", "firm": mine.pk})
@@ -214,7 +214,7 @@ class LinksEndWithTheirMaker(FirmCase):
 
 
 class OnThePage(FirmCase):
-    def test_owners_run_it_and_others_look(self):
+    def test_owners_run_it_and_others_view(self):
         page = self.client.get(f"/firms/{self.firm.pk}")
         self.assertContains(page, "Invite somebody")
         self.assertContains(self.as_("viewer").client.get(f"/firms/{self.firm.pk}"), "you are a viewer")
@@ -223,7 +223,7 @@ class OnThePage(FirmCase):
         for outside in ("editor", "stranger"):
             self.assertEqual(self.as_(outside).client.get(f"/firms/{self.firm.pk}").status_code, 404)
 
-    def test_a_link_is_shown_once_and_a_refusal_keeps_what_was_typed(self):
+    def test_a_link_is_displayed_once_and_a_refusal_keeps_what_was_typed(self):
         here = f"/firms/{self.firm.pk}"
         refused = self.client.post(here, {"do": "invite", "role": "viewer", "note": "Bo Lind", "days": "many"})
         self.assertContains(refused, 'value="Bo Lind"', status_code=422)

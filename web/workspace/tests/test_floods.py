@@ -33,7 +33,7 @@ class Floods(Asta):
             answer = self.client.post("/password", {"email": f"p{i}@merrow.example"})
         self.assertEqual(answer.status_code, 429)
 
-    def test_the_mail_says_an_hour_and_leads_to_this_server(self):
+    def test_the_mail_states_an_hour_and_leads_to_this_server(self):
         self.client.post("/password", {"email": "asta@merrow.example"}, headers={"Host": "localhost:6666"})
         self.assertIn("within an hour", mail.outbox[0].body)
         self.assertIn("http://localhost:8000/password/", mail.outbox[0].body)
@@ -41,7 +41,7 @@ class Floods(Asta):
             self.client.post("/password", {"email": "asta@merrow.example"})
         self.assertIn("https://heat.merrow.example/password/", mail.outbox[1].body)
 
-    def test_a_password_set_by_the_link_is_told_and_ends_the_keys(self):
+    def test_a_password_set_by_the_link_is_reported_and_ends_the_keys(self):
         make_token(user=self.user, name="logger", scopes=["read"])
         self.client.post("/password", {"email": "asta@merrow.example"})
         link = re.search(r"/password/\S+", mail.outbox[0].body).group()
@@ -55,9 +55,9 @@ class Floods(Asta):
     @override_settings(PASSWORD_HASHERS=["web.accounts.backends.OneAtATime"])
     def test_one_hash_at_a_time_and_few_wait(self):
         with ThreadPoolExecutor(12) as threads:
-            asked = [threads.submit(make_password, "quiet-harbour-9", "salt" * 8) for _ in range(12)]
-        errors = [one.exception() for one in asked if one.exception()]
+            requested = [threads.submit(make_password, "quiet-harbour-9", "salt" * 8) for _ in range(12)]
+        errors = [one.exception() for one in requested if one.exception()]
         self.assertTrue(errors and all(isinstance(error, Busy) for error in errors))
-        self.assertGreaterEqual(len(asked) - len(errors), 4)
+        self.assertGreaterEqual(len(requested) - len(errors), 4)
         with exclusive("password", 1.0), self.assertRaises(Busy), exclusive("password", 0.1):
             pass

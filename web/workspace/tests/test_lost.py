@@ -15,14 +15,14 @@ class Lost(DemoCase):
         self.complaints = [c for c in self.complaints if "500" not in c and "ERR_FAILED" not in c]
         super().tearDown()
 
-    def pen(self, path="system.store.volume_l"):
+    def field(self, path="system.store.volume_l"):
         return self.page.locator(f"[id='d-{path}']")
 
     def type(self, value, path="system.store.volume_l"):
-        self.pen(path).fill(value)
-        self.pen(path).press("Enter")
+        self.field(path).fill(value)
+        self.field(path).press("Enter")
 
-    def kept(self):
+    def stored(self):
         return self.project.designs.get().scheme["system"]["store"]["volume_l"]
 
     def failing(self, times, status=500, reach=False):
@@ -84,21 +84,21 @@ class Lost(DemoCase):
         self.assertEqual(field.count(), 0)
         self.page.goto(self.page.url.split("/site")[0] + "/scheme")
         self.inked(lambda: self.type("333"))
-        self.assertEqual(self.kept(), 333)
+        self.assertEqual(self.stored(), 333)
 
-    def test_what_is_typed_while_the_ink_of_others_comes_in_stays(self):
+    def test_what_is_typed_while_the_updates_of_others_comes_in_stays(self):
         field, take_away = self.tree()
 
         self.typed_under_way("/A/site?", field, "31")
         take_away()
-        looks = "document.dispatchEvent(new Event('visibilitychange'))"
-        self.page.evaluate(looks)
+        look_again = "document.dispatchEvent(new Event('visibilitychange'))"
+        self.page.evaluate(look_again)
         self.page.wait_for_function("field => field.value === '31'", arg=field.element_handle())
         with self.page.expect_response("**/now?*"):
-            self.page.evaluate(looks)
+            self.page.evaluate(look_again)
         self.assertEqual(field.input_value(), "31")
         field.press("Escape")
-        self.page.evaluate(looks)
+        self.page.evaluate(look_again)
         field.wait_for(state="detached")
 
     def test_a_price_not_sent_yet_stays_when_others_change_what_it_is_for(self):
@@ -115,20 +115,20 @@ class Lost(DemoCase):
         self.page.wait_for_selector("text=345")
         self.assertEqual(price.input_value(), "777")
 
-    def test_what_is_typed_and_typed_back_holds_up_no_ink(self):
+    def test_what_is_typed_and_typed_back_holds_up_no_updates(self):
         tab = self.context.new_page()
         tab.goto(self.page.url)
-        stood = self.pen().input_value()
+        stood = self.field().input_value()
         for value in ("333", stood):
-            self.pen().fill(value)
-        self.pen().blur()
+            self.field().fill(value)
+        self.field().blur()
         area = tab.locator("[id='d-system.collector.area_m2']")
         area.fill("2.4")
         area.press("Enter")
         tab.wait_for_selector("[data-revision='1']", state="attached")
         self.inked(lambda: self.page.evaluate("document.dispatchEvent(new Event('visibilitychange'))"))
 
-    def test_what_is_typed_into_a_row_that_goes_is_told(self):
+    def test_what_is_typed_into_a_row_that_goes_is_reported(self):
         field, take_away = self.tree()
         self.typed_under_way("/A/choose", field, "31")
         take_away()
@@ -136,26 +136,26 @@ class Lost(DemoCase):
         self.page.wait_for_selector("text=“31” was not kept")
 
     def test_a_link_waits_for_what_was_typed_before_it(self):
-        asked = []
-        self.page.on("dialog", lambda dialog: (asked.append(dialog.type), dialog.accept()))
-        self.pen().fill("333")
+        requested = []
+        self.page.on("dialog", lambda dialog: (requested.append(dialog.type), dialog.accept()))
+        self.field().fill("333")
         self.page.click(".tabs a:has-text('Year')")
         self.page.wait_for_url("**/A/year*")
-        self.assertEqual(self.kept(), 333)
+        self.assertEqual(self.stored(), 333)
         self.page.click(".tabs a:has-text('Scheme')")
         self.page.wait_for_url("**/A/scheme*")
         self.page.wait_for_load_state("domcontentloaded")
-        self.pen().fill("-5")
+        self.field().fill("-5")
         self.page.click(".tabs a:has-text('Year')")
         self.page.wait_for_selector("text=The page stays")
-        self.assertEqual(self.pen().input_value(), "-5")
-        self.pen().fill("400")
-        self.pen().press("ArrowUp")
-        before = float(self.pen().input_value())
+        self.assertEqual(self.field().input_value(), "-5")
+        self.field().fill("400")
+        self.field().press("ArrowUp")
+        before = float(self.field().input_value())
         self.page.click(".copy button")
         self.page.wait_for_url("**/B/scheme*")
         self.assertEqual(self.project.designs.get(letter="B").scheme["system"]["store"]["volume_l"], before)
-        self.assertEqual(asked, [])
+        self.assertEqual(requested, [])
 
     def test_a_part_opened_while_an_edit_is_under_way_stays_open(self):
         self.page.evaluate(
@@ -168,59 +168,59 @@ class Lost(DemoCase):
                 };
             }"""
         )
-        self.inked(lambda: (self.pen().fill("333"), self.page.click("button[data-part=collector]")))
+        self.inked(lambda: (self.field().fill("333"), self.page.click("button[data-part=collector]")))
         self.page.wait_for_selector(".panel.collector")
         self.page.wait_for_url("**part=collector*")
-        self.assertEqual(self.kept(), 333)
+        self.assertEqual(self.stored(), 333)
         self.page.keyboard.press("Control+z")
         self.page.wait_for_selector("[data-revision='2']", state="attached")
         self.assertEqual(self.page.locator(".panel.collector").count(), 1)
-        self.pen().fill("-5")
+        self.field().fill("-5")
         self.page.click("button[data-part=pipes]")
         self.page.wait_for_selector("text=The page stays")
-        self.assertEqual(self.pen().input_value(), "-5")
+        self.assertEqual(self.field().input_value(), "-5")
         self.page.click("button[data-part=pipes]")
         self.page.wait_for_selector(".panel.pipes")
 
     def test_an_undo_whose_answer_is_lost_undoes_one(self):
-        before = self.kept()
+        before = self.stored()
         for value in ("333", "344"):
             self.inked(lambda value=value: self.type(value))
         self.failing(2, reach=True)
         self.inked(lambda: self.page.keyboard.press("Control+z"))
-        self.assertEqual(self.kept(), 333)
+        self.assertEqual(self.stored(), 333)
         self.inked(lambda: self.page.keyboard.press("Control+z"))
-        self.assertEqual(self.kept(), before)
+        self.assertEqual(self.stored(), before)
 
     def test_a_server_that_fails_once_and_then_lives(self):
         self.failing(1)
         self.inked(lambda: self.type("355"))
-        self.assertEqual(self.kept(), 355)
+        self.assertEqual(self.stored(), 355)
 
     def test_a_server_that_fails_for_good_holds_nothing_up_and_loses_nothing(self):
         self.failing(3)
         self.type("366")
         self.page.wait_for_selector("text=What you typed stands; everything else goes on.")
-        self.assertEqual(self.pen().input_value(), "366")
+        self.assertEqual(self.field().input_value(), "366")
         self.inked(lambda: self.type("2.4", "system.collector.area_m2"))
-        self.assertEqual(self.pen().input_value(), "366")
-        self.assertNotEqual(self.kept(), 366)
+        self.assertEqual(self.field().input_value(), "366")
+        self.assertNotEqual(self.stored(), 366)
         self.inked(lambda: self.type("367"))
-        self.assertEqual(self.kept(), 367)
+        self.assertEqual(self.stored(), 367)
         self.assertEqual(self.page.locator(".unsent").count(), 0)
 
-    def test_what_another_design_needs_is_asked_about_and_given_back_by_undo(self):
+    def test_what_another_design_needs_is_requested_about_and_given_back_by_undo(self):
         pool = {"demand.pool.fitted": True, "system.kind": "pool_direct", "system.loop.glycol_percent": 0}
         self.inked(lambda: self.way(pool))
         self.page.click(".copy button")
         self.page.wait_for_url("**/B/scheme")
         self.page.wait_for_load_state("domcontentloaded")
         self.way({"system.kind": "pumped_coil", "demand.pool.fitted": False})
-        self.page.wait_for_selector("text=Design A would no longer be reckoned: a pool system needs a pool")
+        self.page.wait_for_selector("text=Design A would no longer be calculated: a pool system needs a pool")
         self.accessible()
         self.inked(lambda: self.page.click("text=change it all the same"))
         self.page.click("a.design.other")
-        self.page.wait_for_selector("text=Design A is not reckoned")
+        self.page.wait_for_selector("text=Design A is not calculated")
         self.inked(lambda: self.page.keyboard.press("Control+z"))
         self.page.wait_for_selector(".account")
 

@@ -51,6 +51,6 @@ class Mangled(DeskCase):
         for step in steps():
             with self.subTest(number=number, step=step.key):
                 self.assertEqual(self.client.get(f"/projects/{project.pk}/{letter}/{step.key}").status_code, 200)
-        for view in ("log?view=wrong", "log?view=months", "log?view=upkeep", "paper/project.zip"):
+        for view in ("log?view=diagnosis", "log?view=months", "log?view=upkeep", "paper/project.zip"):
             with self.subTest(number=number, view=view):
                 self.assertLess(self.client.get(f"/projects/{project.pk}/{letter}/{view}").status_code, 500)

@@ -6,33 +6,115 @@ from web.projects.tests.helpers import DeskCase
 
 HTMX = {"HX-Request": "true"}
 ODD = (
-    "", "x", "²", "٣", "-1", "-0", "1e9", "1e308", "NaN", "inf", "\0", "'; --", "9" * 400, "{}", "[]", "null", "1:0",
+    "",
+    "x",
+    "²",
+    "٣",
+    "-1",
+    "-0",
+    "1e9",
+    "1e308",
+    "NaN",
+    "inf",
+    "\0",
+    "'; --",
+    "9" * 400,
+    "{}",
+    "[]",
+    "null",
+    "1:0",
     "0:0",
-    "31 Feb", "own_1", "²:1",
-)  # fmt: skip
+    "31 Feb",
+    "own_1",
+    "²:1",
+)
 PLAIN = ("1", "start", "books", "mistakes", "shape", "loop", "add", "collector", "dirt", "7")
 ADDRESSES = {
-    "scheme": ("view", "people", "tilt", "azimuth", "room", "plane", "backup", "care", "of", "part", "instead", "fold",
+    "scheme": (
+        "view",
+        "people",
+        "tilt",
+        "azimuth",
+        "room",
+        "plane",
+        "backup",
+        "care",
+        "of",
+        "part",
+        "instead",
+        "fold",
         "day",
-               "hour", "against"),
-    "year": ("view", "q", "m", "from", "find", "guess", "day", "hour", "span", "start", "t", "ask", "date", "table",
-        "s-dirt", "s-high"),
-    "days.csv": ("day", "span", "start", "t"), "values": ("q",),
+        "hour",
+        "against",
+    ),
+    "year": (
+        "view",
+        "q",
+        "m",
+        "from",
+        "find",
+        "guess",
+        "day",
+        "hour",
+        "span",
+        "start",
+        "t",
+        "ask",
+        "date",
+        "table",
+        "s-dirt",
+        "s-high",
+    ),
+    "days.csv": ("day", "span", "start", "t"),
+    "values": ("q",),
     "steps": ("part", "instead"),
     "play": ("day",),
-}  # fmt: skip
+}
 CHOICES = ("entry coil smooth_1", "entry coil own_²", "switch sail", "switch element", "kind bag", "kind")
 CHANGES = (
-    '{"system.kind": "bag"}', '{"plane": 5}', '{"system.used": [1]}', '{"site.planes.0.key": "x"}', '{"demand": null}',
-    '{"weather": null}', '{"weather": "x"}', '{"weather": 1}', '{"system.store.volume_l": [300]}', '{"": 1}',
+    '{"system.kind": "bag"}',
+    '{"plane": 5}',
+    '{"system.used": [1]}',
+    '{"site.planes.0.key": "x"}',
+    '{"demand": null}',
+    '{"weather": null}',
+    '{"weather": "x"}',
+    '{"weather": 1}',
+    '{"system.store.volume_l": [300]}',
+    '{"": 1}',
     '{"version": 9}',
-)  # fmt: skip
-BENCH = ("covers", "coating", "area_m2", "emittance", "tubes", "tube_inner_mm", "flow_kg_h", "cutoff_um",
+)
+BENCH = (
+    "covers",
+    "coating",
+    "area_m2",
+    "emittance",
+    "tubes",
+    "tube_inner_mm",
+    "flow_kg_h",
+    "cutoff_um",
     "glycol_percent",
-         "tilt_deg", "perimeter_m", "cover_transmittance", "bond_w_mk", "back_mm")  # fmt: skip
-ENTRY = ("name", "source", "dated", "family", "eta0", "ua_w_k", "bottom_share", "volume_l", "drive.rule", "iam",
+    "tilt_deg",
+    "perimeter_m",
+    "cover_transmittance",
+    "bond_w_mk",
+    "back_mm",
+)
+ENTRY = (
+    "name",
+    "source",
+    "dated",
+    "family",
+    "eta0",
+    "ua_w_k",
+    "bottom_share",
+    "volume_l",
+    "drive.rule",
+    "iam",
     "iam_table",
-         "material", "outer_diameter_mm")  # fmt: skip
+    "material",
+    "outer_diameter_mm",
+)
 
 
 class OddInput(DeskCase):
@@ -64,7 +146,7 @@ class OddInput(DeskCase):
             }
             self.bears(self.client.post(self.url("designs"), form, headers=HTMX), form)
 
-    def test_weather_has_its_own_door(self):
+    def test_weather_has_its_own_entrance(self):
         before = self.project.weather_id
         for text in ('{"weather": null}', '{"weather": "x"}', f'{{"weather": {before}}}'):
             answer = self.client.post(self.url("choose"), {"changes": text, "screen": "scheme"}, headers=HTMX)

@@ -1,4 +1,4 @@
-"""Several people in one project: what each may, whose edit it was, remarks, who is here, and what is written down."""
+"""Several people in one project: what each may, whose edit it was, comments, who is here, and what is written down."""
 
 import json
 
@@ -7,14 +7,14 @@ from django.utils import timezone
 from web.logs.services import begin_log
 from web.logs.upkeep import open_calendar
 from web.prices.books import own_prices
-from web.projects.models import Edit, Happening, Presence, Project, Remark
+from web.projects.models import AuditEvent, Comment, Edit, Presence, Project
+from web.projects.services.deletion import delete_project
 from web.projects.services.edits import change_values
-from web.projects.services.leaving import delete_project
 from web.projects.services.sharing import end_share
 from web.projects.tests.helpers import HTMX, FirmCase
 from web.reports.models import Report
 from web.reports.services import open_to_client
-from web.workspace.together import _written
+from web.workspace.presence import _written
 
 VOLUME = "system.store.volume_l"
 
@@ -26,23 +26,23 @@ class EachTheirPart(FirmCase):
         self.assertEqual(self.edit("site.wind_share", "0.5").status_code, 200)
         refused = self.edit(VOLUME, "410")
         self.assertContains(refused, "the rest is its designers’", status_code=422)
-        told = self.post("choose", changes=json.dumps({VOLUME: 410.0, "demand.people": 7.0}))
-        self.assertContains(told, "the rest is its designers’", status_code=422)
+        text = self.post("choose", changes=json.dumps({VOLUME: 410.0, "demand.people": 7.0}))
+        self.assertContains(text, "the rest is its designers’", status_code=422)
         self.assertEqual(self.document()["demand"]["people"], 6)
         self.assertEqual(self.document()["system"]["store"]["volume_l"], 300)
 
     def test_what_is_not_theirs_is_closed_on_the_page(self):
-        pen = f'data-path="{VOLUME}" disabled'
-        self.assertNotContains(self.client.get(self.url("scheme")), pen)
-        self.assertContains(self.as_("assessor").client.get(self.url("scheme")), pen)
+        field = f'data-path="{VOLUME}" disabled'
+        self.assertNotContains(self.client.get(self.url("scheme")), field)
+        self.assertContains(self.as_("assessor").client.get(self.url("scheme")), field)
         self.assertContains(self.client.get(self.url("scheme")), "this page is for looking")
         self.assertNotContains(self.client.get(self.url("demand")), "disabled value=")
         self.assertContains(self.as_("viewer").client.get(self.url("demand")), "You look at this project")
 
-    def test_a_viewer_is_told_why_in_words(self):
+    def test_a_viewer_is_reported_why_in_words(self):
         for name in ("viewer", "reader"):
             answer = self.as_(name).edit("demand.people", "6")
-            self.assertContains(answer, "leave remarks", status_code=403)
+            self.assertContains(answer, "leave comments", status_code=403)
             self.assertTrue(answer["Content-Type"].startswith("text/plain"))
             page = self.client.post(self.url("save"))
             self.assertContains(page, "Not yours to do", status_code=403)
@@ -68,21 +68,21 @@ class EachTheirPart(FirmCase):
 
 
 class Whose(FirmCase):
-    def test_one_value_by_two_asks_and_names_the_other(self):
+    def test_one_value_by_two_requests_and_names_the_other(self):
         change_values(design=self.fresh(), author=self.people["designer"], changes={VOLUME: 410.0})
-        answer = self.edit(VOLUME, "520", seen="300.0")
+        answer = self.edit(VOLUME, "520", expected="300.0")
         self.assertContains(answer, "designer made this 410 L; you typed 520", status_code=422)
         other = self.edit("demand.people", "7", revision="0")
         self.assertEqual(other.status_code, 200)
         self.assertEqual(self.document()["system"]["store"]["volume_l"], 410)
 
-    def test_different_values_stand_and_the_other_is_named(self):
+    def test_different_values_are_and_the_other_is_named(self):
         change_values(design=self.fresh(), author=self.user, changes={"demand.people": 3.0})
         change_values(design=self.fresh(), author=self.people["designer"], changes={VOLUME: 410.0})
         answer = self.edit("demand.tap_c", "48", revision="1")
         self.assertContains(answer, "Also changed by designer: Volume. Both edits stand.")
 
-    def test_undo_asks_before_it_takes_anothers_edit_back(self):
+    def test_undo_requests_before_it_takes_anothers_edit_back(self):
         change_values(design=self.fresh(), author=self.people["designer"], changes={VOLUME: 410.0})
         answer = self.post("undo")
         self.assertContains(answer, "The last edit is designer’s: Volume", status_code=422)
@@ -110,12 +110,12 @@ class Now(FirmCase):
 
     def test_who_is_here_and_what_they_changed(self):
         self.assertEqual(self.now("designer", step="scheme", r=0)["people"], [])
-        told = self.now("owner", step="year", r=0)
-        self.assertEqual(told["people"], [{"name": "designer", "at": "A Scheme"}])
+        text = self.now("owner", step="year", r=0)
+        self.assertEqual(text["people"], [{"name": "designer", "at": "A Scheme"}])
         change_values(design=self.fresh(), author=self.user, changes={VOLUME: 410.0})
-        told = self.now("designer", step="scheme", r=0)
-        self.assertEqual(told["revision"], 1)
-        self.assertEqual(told["edits"], [{"who": "asta", "paths": [VOLUME], "what": "Volume", "letter": "A"}])
+        text = self.now("designer", step="scheme", r=0)
+        self.assertEqual(text["revision"], 1)
+        self.assertEqual(text["edits"], [{"who": "asta", "paths": [VOLUME], "what": "Volume", "letter": "A"}])
         self.assertEqual(self.now("owner", r=0)["edits"], [])  # one's own are no news
 
     def test_who_left_is_not_here(self):
@@ -128,7 +128,7 @@ class Now(FirmCase):
         with self.assertNumQueries(4):  # session, person, project, people
             self.client.get(self.url("now"), {"step": "scheme", "r": 0})
 
-    def test_many_pages_that_ask_without_rest_are_told_to_wait(self):
+    def test_many_pages_that_request_without_rest_are_reported_to_wait(self):
         codes = [self.client.get(self.url("now?r=0&step=scheme")).status_code for _ in range(60)]
         self.assertEqual((codes[0], codes[-1]), (200, 429))
         self.assertEqual(self.as_("viewer").client.get(self.url("now?r=0&step=scheme")).status_code, 200)
@@ -137,39 +137,41 @@ class Now(FirmCase):
         self.assertEqual(self.as_("stranger").client.get(self.url("now")).status_code, 404)
 
 
-class Remarks(FirmCase):
-    def say(self, name, **values):
-        return self.as_(name).post("remarks", view="part=store", **values)
+class Comments(FirmCase):
+    def comment(self, name, **values):
+        return self.as_(name).post("comments", view="part=store", **values)
 
-    def test_said_answered_closed_and_opened_again(self):
-        self.say("viewer", do="say", pin=f"path:{VOLUME}", text="Too large?")
-        remark = Remark.objects.get()
+    def test_stated_answered_closed_and_opened_again(self):
+        self.comment("viewer", do="say", pin=f"path:{VOLUME}", text="Too large?")
+        comment = Comment.objects.get()
         page = self.as_("owner").client.get(self.url("demand"))
-        self.assertContains(page, "Remarks (1)")
+        self.assertContains(page, "Comments (1)")
         self.assertContains(page, f'href="/projects/{self.project.pk}/A/scheme?part=store">A: Volume</a>')
-        self.say("designer", do="answer", remark=remark.pk, text="Six people.")
+        self.comment("designer", do="answer", comment=comment.pk, text="Six people.")
         self.assertContains(self.client.get(self.url("scheme")), "Six people.")
-        self.assertEqual(self.say("reader", do="close", remark=remark.pk).status_code, 403)
-        self.say("assessor", do="close", remark=remark.pk)
+        self.assertEqual(self.comment("reader", do="close", comment=comment.pk).status_code, 403)
+        self.comment("assessor", do="close", comment=comment.pk)
         self.assertContains(self.client.get(self.url("scheme")), "closed by assessor")
-        self.say("viewer", do="open", remark=remark.pk)
-        self.assertContains(self.client.get(self.url("scheme")), "Remarks (1)")
+        self.comment("viewer", do="open", comment=comment.pk)
+        self.assertContains(self.client.get(self.url("scheme")), "Comments (1)")
 
-    def test_odd_ones_are_refused_and_kept_on_the_page(self):
-        refused = self.say("viewer", do="say", pin="path:{}", text="What is kept")
+    def test_odd_ones_are_refused_and_stored_on_the_page(self):
+        refused = self.comment("viewer", do="say", pin="path:{}", text="What is kept")
         self.assertContains(refused, "What is kept</textarea>", status_code=422)
         for odd in (
-            {"do": "say", "pin": "day:365", "text": "x"}, {"do": "say", "pin": "step:year", "text": " \0"},
-            {"do": "say", "pin": "step:year", "text": "x" * 1001}, {"do": "answer", "remark": "99999", "text": "x"},
-        ):  # fmt: skip
-            self.assertEqual(self.say("viewer", **odd).status_code, 422)
-        for odd in ({}, {"do": "dance"}, {"do": "close", "remark": "1" * 40}):
-            self.assertIn(self.say("viewer", **odd).status_code, (404, 422))
-        self.assertEqual(self.say("stranger", do="say", pin="step:year", text="x").status_code, 404)
-        self.assertEqual(Remark.objects.count(), 0)
+            {"do": "say", "pin": "day:365", "text": "x"},
+            {"do": "say", "pin": "step:year", "text": " \0"},
+            {"do": "say", "pin": "step:year", "text": "x" * 1001},
+            {"do": "answer", "comment": "99999", "text": "x"},
+        ):
+            self.assertEqual(self.comment("viewer", **odd).status_code, 422)
+        for odd in ({}, {"do": "dance"}, {"do": "close", "comment": "1" * 40}):
+            self.assertIn(self.comment("viewer", **odd).status_code, (404, 422))
+        self.assertEqual(self.comment("stranger", do="say", pin="step:year", text="x").status_code, 404)
+        self.assertEqual(Comment.objects.count(), 0)
 
     def test_words_are_words(self):
-        self.say("viewer", do="say", pin="day:170", text="<script>alert(1)</script>")
+        self.comment("viewer", do="say", pin="day:170", text="<script>alert(1)</script>")
         page = self.client.get(self.url("year"))
         self.assertContains(page, "&lt;script&gt;alert(1)")
         self.assertContains(page, "A: 20 Jun")
@@ -191,9 +193,18 @@ class WrittenDown(FirmCase):
     def test_pages_of_a_hundred(self):
         design = self.fresh()
         rows = [
-            Edit(project=self.project, design=design, place=i, revision=i, path="demand.people", before=i, after=i + 1,
-                 author=self.user) for i in range(1, 131)
-        ]  # fmt: skip
+            Edit(
+                project=self.project,
+                design=design,
+                place=i,
+                revision=i,
+                path="demand.people",
+                before=i,
+                after=i + 1,
+                author=self.user,
+            )
+            for i in range(1, 131)
+        ]
         Edit.objects.bulk_create(rows)
         Project.objects.filter(pk=self.project.pk).update(cursor=130)
         page = self.client.get(f"/projects/{self.project.pk}/history")
@@ -221,7 +232,7 @@ class Shared(FirmCase):
         share = self.project.shares.get(user=self.people["stranger"])
         self.as_("owner").client.post(here, {"do": "end", "share": share.pk})
         self.assertEqual(self.as_("stranger").client.get(self.url("scheme")).status_code, 404)
-        self.assertEqual(Happening.objects.first().what, "ended the share with stranger")
+        self.assertEqual(AuditEvent.objects.first().what, "ended the share with stranger")
 
     def test_who_has_it_shared_may_go_and_others_may_not_share_on(self):
         here = f"/projects/{self.project.pk}/people"
@@ -242,15 +253,22 @@ class Shared(FirmCase):
             self.assertEqual(self.client.post(here, odd).status_code, 404)
 
 
-class WhatALookHandsOut(FirmCase):
+class WhatAStateHandsOut(FirmCase):
     """A share to look shows the project: not its whole file, its owner's price book, or addresses that outlive it."""
 
     def setUp(self):
         super().setUp()
         self.report = Report.objects.create(
-            project=self.project, number=1, title="R", letters="A", html="", client="<p>plain words</p>", pdf=b"%PDF",
-            asked={}, inputs={"designs": {}, "weather": None, "engine": "", "prices": {}},
-        )  # fmt: skip
+            project=self.project,
+            number=1,
+            title="R",
+            letters="A",
+            html="",
+            client="<p>plain words</p>",
+            pdf=b"%PDF",
+            requested={},
+            inputs={"designs": {}, "weather": None, "engine": "", "prices": {}},
+        )
         open_to_client(report=self.report, author=self.user)
         begin_log(design=self.fresh(), author=self.user)
         self.calendar = open_calendar(project=self.project, author=self.people["editor"])

@@ -14,13 +14,13 @@ from django.db import transaction
 from heat.errors import HeatError
 from web.accounts.models import User
 from web.firms.models import Member
-from web.firms.services import call_back, come, found, invite, rename, set_head
+from web.firms.services import call_back, come, create_firm, invite, rename, set_head
 from web.logs.upkeep import open_calendar
 from web.projects.climates import merrow_coast
 from web.projects.models import Project, Share
 from web.projects.services import sharing
+from web.projects.services.deletion import delete_project
 from web.projects.services.designs import create_project
-from web.projects.services.leaving import delete_project
 from web.projects.tests.helpers import FirmCase
 from web.reports.models import Report
 from web.reports.services import close_to_client, open_to_client
@@ -28,10 +28,17 @@ from web.reports.services import close_to_client, open_to_client
 DOCS = Path(__file__).resolve().parents[3] / "docs" / "security.md"
 START, END = "<!-- people: written by web.workspace.tests.test_sharing_table -->", "<!-- /people -->"
 WORDS = {
-    "stranger": "stranger", "reader": "shared to look", "editor": "shared to change", "viewer": "viewer",
-    "assessor": "assessor", "designer": "designer", "in hand": "designer who has it in hand", "owner": "owner",
-    "elsewhere": "designer here, owner elsewhere", "let go": "owner until let go",
-}  # fmt: skip
+    "stranger": "stranger",
+    "reader": "shared to look",
+    "editor": "shared to change",
+    "viewer": "viewer",
+    "assessor": "assessor",
+    "designer": "designer",
+    "in hand": "designer who has it in hand",
+    "owner": "owner",
+    "elsewhere": "designer here, owner elsewhere",
+    "let go": "owner until let go",
+}
 OWNS, RUNS, EDITS = {"in hand", "owner"}, {"owner"}, {"editor", "designer", "in hand", "owner", "elsewhere"}
 INSIDE = {"viewer", "assessor", "designer", "in hand", "owner", "elsewhere"}
 
@@ -54,7 +61,7 @@ class Table(FirmCase):
             cls.people[name] = User.objects.create_user(name.replace(" ", "-"))
         for name in ("in hand", "elsewhere"):
             Member.objects.create(firm=cls.firm, user=cls.people[name], role="designer")
-        cls.other = found(owner=cls.people["elsewhere"], name="Tarn Works")
+        cls.other = create_firm(owner=cls.people["elsewhere"], name="Tarn Works")
         Project.objects.filter(pk=cls.project.pk).update(owner=cls.people["in hand"])
         gone = Member.objects.create(firm=cls.firm, user=cls.people["let go"], role="owner")
         cls.links = {
@@ -64,9 +71,9 @@ class Table(FirmCase):
             "others share": sharing.share(project=cls.project, author=cls.user, need="edit")[1],
         }
         sharing.let_go(member=gone, author=cls.user)
-        cls.asked = invite(firm=cls.firm, author=cls.user, role="viewer")[0]
+        cls.requested = invite(firm=cls.firm, author=cls.user, role="viewer")[0]
         cls.report = Report.objects.create(
-            project=cls.project, number=1, title="R", letters="A", asked={}, inputs={}, html="", client=""
+            project=cls.project, number=1, title="R", letters="A", requested={}, inputs={}, html="", client=""
         )
 
     def member(self, name):
@@ -78,7 +85,7 @@ class Table(FirmCase):
     def elsewhere_of(self, user):
         """A firm of somebody's own."""
         return user.memberships.filter(role="owner").exclude(firm=self.firm).first() or Member(
-            firm=found(owner=user, name="Own"), user=user, role="owner"
+            firm=create_firm(owner=user, name="Own"), user=user, role="owner"
         )
 
     def services(self):
@@ -86,56 +93,139 @@ class Table(FirmCase):
         own = lambda user: create_project(owner=user, name="Own", place="", weather=merrow_coast())
         shared = lambda: Share.objects.get(project=self.project, user=self.people["reader"])
         return (
-            Service("share", "a firm's project → whoever takes the link up", OWNS,
-                    lambda u: sharing.share(project=self.fresh_project(), author=u, need="edit")),
-            Service("end_share", "another's share → nobody", OWNS | {"reader"},
-                    lambda u: sharing.end_share(share=shared(), author=u)),
-            Service("give_to_firm", "a firm's project → a firm of one's own", RUNS,
-                    lambda u: sharing.give_to_firm(project=self.fresh_project(), author=u,
-                                                   firm=self.elsewhere_of(u).firm)),
-            Service("give_to_firm", "one's own project → the firm", {"designer", "in hand", "owner", "elsewhere"},
-                    lambda u: sharing.give_to_firm(project=own(u), author=u, firm=firm)),
-            Service("take_out", "a firm's project → oneself", RUNS,
-                    lambda u: sharing.take_out(project=self.fresh_project(), author=u)),
-            Service("hand_over", "a firm's project → another of its designers", OWNS,
-                    lambda u: sharing.hand_over(project=self.fresh_project(), author=u,
-                                                member=self.member("designer"))),
-            Service("hand_over", "a firm's project → one outside its firm", set(),
-                    lambda u: sharing.hand_over(project=self.fresh_project(), author=u,
-                                                member=Member.objects.get(firm=self.other))),
-            Service("delete_project", "a firm's project → its 30 days", OWNS,
-                    lambda u: delete_project(project=self.fresh_project(), author=u, deleted=True)),
-            Service("invite", "the firm → whoever takes the link up", RUNS,
-                    lambda u: invite(firm=firm, author=u, role="owner")),
-            Service("call_back", "an invitation → nobody", RUNS,
-                    lambda u: call_back(invitation=self.asked, author=u)),
-            Service("change_role", "a viewer → owner", RUNS,
-                    lambda u: sharing.change_role(member=self.member("viewer"), author=u, role="owner")),
-            Service("set_head", "prices, letterhead and projects of those who leave → an owner", RUNS,
-                    lambda u: set_head(firm=firm, author=u, member=self.member("owner"))),
+            Service(
+                "share",
+                "a firm's project → whoever takes the link up",
+                OWNS,
+                lambda u: sharing.share(project=self.fresh_project(), author=u, need="edit"),
+            ),
+            Service(
+                "end_share",
+                "another's share → nobody",
+                OWNS | {"reader"},
+                lambda u: sharing.end_share(share=shared(), author=u),
+            ),
+            Service(
+                "give_to_firm",
+                "a firm's project → a firm of one's own",
+                RUNS,
+                lambda u: sharing.give_to_firm(project=self.fresh_project(), author=u, firm=self.elsewhere_of(u).firm),
+            ),
+            Service(
+                "give_to_firm",
+                "one's own project → the firm",
+                {"designer", "in hand", "owner", "elsewhere"},
+                lambda u: sharing.give_to_firm(project=own(u), author=u, firm=firm),
+            ),
+            Service(
+                "take_out",
+                "a firm's project → oneself",
+                RUNS,
+                lambda u: sharing.take_out(project=self.fresh_project(), author=u),
+            ),
+            Service(
+                "hand_over",
+                "a firm's project → another of its designers",
+                OWNS,
+                lambda u: sharing.hand_over(project=self.fresh_project(), author=u, member=self.member("designer")),
+            ),
+            Service(
+                "hand_over",
+                "a firm's project → one outside its firm",
+                set(),
+                lambda u: sharing.hand_over(
+                    project=self.fresh_project(), author=u, member=Member.objects.get(firm=self.other)
+                ),
+            ),
+            Service(
+                "delete_project",
+                "a firm's project → its 30 days",
+                OWNS,
+                lambda u: delete_project(project=self.fresh_project(), author=u, deleted=True),
+            ),
+            Service(
+                "invite",
+                "the firm → whoever takes the link up",
+                RUNS,
+                lambda u: invite(firm=firm, author=u, role="owner"),
+            ),
+            Service(
+                "call_back", "an invitation → nobody", RUNS, lambda u: call_back(invitation=self.requested, author=u)
+            ),
+            Service(
+                "change_role",
+                "a viewer → owner",
+                RUNS,
+                lambda u: sharing.change_role(member=self.member("viewer"), author=u, role="owner"),
+            ),
+            Service(
+                "set_head",
+                "prices, letterhead and projects of those who leave → an owner",
+                RUNS,
+                lambda u: set_head(firm=firm, author=u, member=self.member("owner")),
+            ),
             Service("rename", "the firm's name", RUNS, lambda u: rename(firm=firm, author=u, name="Other")),
-            Service("let_go", "a viewer → outside", RUNS | {"viewer"},
-                    lambda u: sharing.let_go(member=self.member("viewer"), author=u)),
-            Service("let_go", "oneself → outside", INSIDE - {"owner"},  # the head stays
-                    lambda u: sharing.let_go(member=Member.objects.get(firm=firm, user=u), author=u)),
-            Service("close_firm", "the projects of a firm with others in it → oneself", set(),
-                    lambda u: sharing.close_firm(firm=firm, author=u)),
-            Service("come", "by an invitation of one who was let go", set(),
-                    lambda u: come(token=self.links["invitation"], user=u)),
-            Service("come", "by an owner's invitation, older than being let go", {"stranger", "reader", "editor"},
-                    lambda u: come(token=self.links["others invitation"], user=u)),
-            Service("take_up", "by a link of one who was let go", set(),
-                    lambda u: sharing.take_up(token=self.links["share"], user=u)),
-            Service("take_up", "by an owner's link, older than being let go",
-                    {"stranger", "reader", "viewer", "assessor"},
-                    lambda u: sharing.take_up(token=self.links["others share"], user=u)),
-            Service("open_to_client", "a report → whoever has its address", EDITS,
-                    lambda u: open_to_client(report=self.report, author=u)),
-            Service("close_to_client", "a report's address → nobody", EDITS,
-                    lambda u: close_to_client(report=self.report, author=u)),
-            Service("open_calendar", "upkeep → one's own address, while one may look", EDITS | {"assessor"},
-                    lambda u: open_calendar(project=self.fresh_project(), author=u)),
-        )  # fmt: skip
+            Service(
+                "let_go",
+                "a viewer → outside",
+                RUNS | {"viewer"},
+                lambda u: sharing.let_go(member=self.member("viewer"), author=u),
+            ),
+            Service(
+                "let_go",
+                "oneself → outside",
+                INSIDE - {"owner"},  # the head stays
+                lambda u: sharing.let_go(member=Member.objects.get(firm=firm, user=u), author=u),
+            ),
+            Service(
+                "close_firm",
+                "the projects of a firm with others in it → oneself",
+                set(),
+                lambda u: sharing.close_firm(firm=firm, author=u),
+            ),
+            Service(
+                "come",
+                "by an invitation of one who was let go",
+                set(),
+                lambda u: come(token=self.links["invitation"], user=u),
+            ),
+            Service(
+                "come",
+                "by an owner's invitation, older than being let go",
+                {"stranger", "reader", "editor"},
+                lambda u: come(token=self.links["others invitation"], user=u),
+            ),
+            Service(
+                "take_up",
+                "by a link of one who was let go",
+                set(),
+                lambda u: sharing.take_up(token=self.links["share"], user=u),
+            ),
+            Service(
+                "take_up",
+                "by an owner's link, older than being let go",
+                {"stranger", "reader", "viewer", "assessor"},
+                lambda u: sharing.take_up(token=self.links["others share"], user=u),
+            ),
+            Service(
+                "open_to_client",
+                "a report → whoever has its address",
+                EDITS,
+                lambda u: open_to_client(report=self.report, author=u),
+            ),
+            Service(
+                "close_to_client",
+                "a report's address → nobody",
+                EDITS,
+                lambda u: close_to_client(report=self.report, author=u),
+            ),
+            Service(
+                "open_calendar",
+                "upkeep → one's own address, while one may look",
+                EDITS | {"assessor"},
+                lambda u: open_calendar(project=self.fresh_project(), author=u),
+            ),
+        )
 
     def allowed(self, service, name):
         """Whether a service did what this person asked; all is as before afterwards."""

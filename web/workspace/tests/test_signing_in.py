@@ -24,7 +24,7 @@ PASSWORD = "quiet-harbour-9"
 
 
 def code_of(device, ahead=0):
-    """What an authenticator shows, by its own reckoning."""
+    """What an authenticator shows, by its own calculation."""
     totp = TOTP(device.bin_key)
     totp.time = timezone.now().timestamp() + 30 * ahead
     return f"{totp.token():06d}"
@@ -32,7 +32,7 @@ def code_of(device, ahead=0):
 
 class Asta(TestCase):
     def setUp(self):
-        noting._seen.clear()
+        noting._expected.clear()
         self.user = User.objects.create_user("asta", email="asta@merrow.example", password=PASSWORD)
 
     def sign_in(self, client=None, **more):
@@ -79,7 +79,7 @@ class SecondFactor(Asta):
         answer = self.client.post("/sign-in/code", {"code": code_of(TOTPDevice.objects.get())})
         self.assertContains(answer, "Too many wrong codes", status_code=422)
 
-    def test_a_recovery_code_holds_once_and_is_kept_hashed(self):
+    def test_a_recovery_code_holds_once_and_is_stored_hashed(self):
         codes = self.turned_on()
         self.assertNotIn(codes[0].replace("-", ""), RecoveryCode.objects.values_list("hashed", flat=True))
         self.sign_in()
@@ -97,7 +97,7 @@ class SecondFactor(Asta):
         session.save()
         self.assertRedirects(self.client.get("/sign-in/code"), "/sign-in")
 
-    def test_where_one_was_going_is_kept_and_elsewhere_is_not(self):
+    def test_where_one_was_going_is_stored_and_elsewhere_is_not(self):
         self.turned_on()
         for wanted, led in (("/account", "/account"), ("http://elsewhere.example/", "/")):
             TOTPDevice.objects.update(last_t=-1)
@@ -106,7 +106,7 @@ class SecondFactor(Asta):
             answer = self.client.post("/sign-in/code", {"code": code_of(TOTPDevice.objects.get())})
             self.assertRedirects(answer, led)
 
-    def test_taking_it_away_asks_for_the_password_and_a_code(self):
+    def test_taking_it_away_requests_for_the_password_and_a_code(self):
         self.turned_on()
         self.client.force_login(self.user)
         refused = self.client.post("/account/second", {"do": "off", "password": "wrong"})
@@ -146,7 +146,7 @@ class Passwords(TestCase):
         self.assertRedirects(self.client.post("/join", form), "/")
 
     @override_settings(PASSWORD_HASHERS=default_settings.PASSWORD_HASHERS)
-    def test_kept_salted_and_slow(self):
+    def test_stored_salted_and_slow(self):
         one, two = make_password("quiet-harbour-9"), make_password("quiet-harbour-9")
         self.assertNotEqual(one, two)
         algorithm, rounds, salt, _hash = one.split("$")
@@ -188,15 +188,15 @@ class Sessions(Asta):
 
     def test_a_session_that_goes_on_is_noted_seldom(self):
         self.sign_in()
-        SignIn.objects.update(seen=timezone.now() - timedelta(days=1))
-        noting._seen.clear()
+        SignIn.objects.update(expected=timezone.now() - timedelta(days=1))
+        noting._expected.clear()
         self.client.get("/account")
-        seen = SignIn.objects.get().seen
-        self.assertLess(timezone.now() - seen, timedelta(minutes=1))
+        observed = SignIn.objects.get().expected
+        self.assertLess(timezone.now() - observed, timedelta(minutes=1))
         self.client.get("/account")
-        self.assertEqual(SignIn.objects.get().seen, seen)
+        self.assertEqual(SignIn.objects.get().expected, observed)
 
-    def test_another_password_ends_the_others_and_is_told(self):
+    def test_another_password_ends_the_others_and_is_reported(self):
         other = Client()
         self.sign_in(other)
         self.sign_in()
@@ -232,7 +232,7 @@ class Sessions(Asta):
 
 
 class Weighty(Asta):
-    def test_another_mail_address_asks_for_the_password(self):
+    def test_another_mail_address_requests_for_the_password(self):
         self.client.force_login(self.user)
         form = {"do": "keep", "email": "thief@merrow.example", "units": "si", "decimals": "ask"}
         self.assertContains(self.client.post("/account", form), "needs your password", status_code=422)
@@ -250,16 +250,16 @@ class Weighty(Asta):
         form = {"username": "new", "password1": "kelp ünd 9 stones", "password2": "kelp ünd 9 stones"}
         self.assertEqual(self.client.post("/join", form).status_code, 302)
 
-    def test_what_happens_at_the_door_is_logged_without_secrets(self):
-        with self.assertLogs("web.security", "INFO") as seen:
+    def test_what_happens_at_the_entrance_is_logged_without_secrets(self):
+        with self.assertLogs("web.security", "INFO") as observed:
             self.client.post("/sign-in", {"username": "asta\nforged", "password": "guess-of-mine"})
             self.sign_in()
-        text = "\n".join(seen.output)
+        text = "\n".join(observed.output)
         self.assertIn("signed in", text)
         self.assertIn(r"asta\nforged", text)
         self.assertNotIn("guess-of-mine", text)
 
-    def test_units_ask_for_nothing(self):
+    def test_units_request_for_nothing(self):
         self.client.force_login(self.user)
         form = {"do": "keep", "email": "asta@merrow.example", "units": "us", "decimals": "ask"}
         self.assertEqual(self.client.post("/account", form).status_code, 200)
@@ -280,7 +280,7 @@ class NoMail:
 
 
 class Keys(Asta):
-    def test_made_shown_once_and_ended(self):
+    def test_made_displayed_once_and_ended(self):
         self.client.force_login(self.user)
         form = {"do": "make", "name": "logger", "scopes": ["read"], "days": "30", "password": PASSWORD, "key": "once"}
         page = self.client.post("/account/keys", form)
@@ -301,7 +301,7 @@ class Keys(Asta):
             self.assertContains(answer, "logger 7", status_code=422)
         self.assertEqual(Token.objects.count(), 0)
 
-    def test_for_one_project_told_by_name(self):
+    def test_for_one_project_reported_by_name(self):
         project = create_project(owner=self.user, name="Tern Lane", place="", weather=merrow_coast())
         make_token(user=self.user, name="logger", scopes=["read"], project=project.pk)
         make_token(user=self.user, name="other", scopes=["read"], project=project.pk + 1)

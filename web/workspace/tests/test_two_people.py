@@ -33,14 +33,14 @@ class TwoPeople(DemoCase):
         page.fill(f'[data-path="{path}"] >> nth=0', value)
         page.keyboard.press("Enter")
 
-    def test_each_sees_the_other_and_their_ink(self):
+    def test_each_sees_the_other_and_their_updates(self):
         self.both_open("assessor")
         self.page.wait_for_selector("#here .person:has-text('assessor')", timeout=WITHIN_MS)
         self.other.wait_for_selector("#here .person:has-text('designer')", timeout=WITHIN_MS)
         self.set(self.page, "system.store.volume_l", "410")
         self.other.wait_for_selector('[data-path="system.store.volume_l"][value="410"]', timeout=WITHIN_MS)
         self.assertIn("designer: Volume in A", self.other.text_content("#said"))
-        self.assertEqual(self.other.locator(".pen[data-by=designer]").count() > 0, True)
+        self.assertEqual(self.other.locator(".field[data-by=designer]").count() > 0, True)
 
     def test_an_assessor_finds_the_scheme_closed_and_the_demand_open(self):
         self.both_open("assessor")
@@ -51,19 +51,19 @@ class TwoPeople(DemoCase):
         self.other.wait_for_selector('[data-path="demand.people"][value="3"]')
         self.page.wait_for_selector("#said:has-text('assessor')", timeout=WITHIN_MS)
 
-    def test_a_remark_is_pinned_to_the_value_touched_last(self):
+    def test_a_comment_is_pinned_to_the_value_touched_last(self):
         self.both_open("viewer")
         self.page.click('[data-path="system.store.loss_w_k"] >> nth=0')
-        self.page.click("button[popovertarget=remarks]")
-        self.page.fill("#remarks .say textarea", "Thicker wool?")
-        self.page.click("#remarks .say button")
+        self.page.click("button[popovertarget=comments]")
+        self.page.fill("#comments .say textarea", "Thicker wool?")
+        self.page.click("#comments .say button")
         self.page.wait_for_selector("#desk")
         self.page.wait_for_selector(".pinned >> nth=1")
         self.other.reload()
         self.other.wait_for_selector(".pinned")
-        self.other.click("button[popovertarget=remarks]")
-        self.assertIn("Thicker wool?", self.other.text_content("#remarks"))
-        self.assertIn("Insulation loss", self.other.text_content("#remarks"))
+        self.other.click("button[popovertarget=comments]")
+        self.assertIn("Thicker wool?", self.other.text_content("#comments"))
+        self.assertIn("Insulation loss", self.other.text_content("#comments"))
 
     def test_an_invitation_from_the_firms_page(self):
         self.page.click("text=Merrow Heat Works >> nth=0")
@@ -84,13 +84,13 @@ class TwoPeople(DemoCase):
         for page in ("people", "history"):
             self.page.goto(self.live_server_url + "/")
             self.page.click("text=Gannet Terrace")
-            self.page.click(f".cloth-right a[href$={page}]")
+            self.page.click(f".header-right a[href$={page}]")
             self.page.wait_for_selector("h1")
             self.accessible()
 
-    def test_a_client_opens_an_account_by_the_link_looks_and_is_shown_out_again(self):
+    def test_a_client_opens_an_account_by_the_link_views_and_is_displayed_out_again(self):
         self.open_scheme()
-        self.page.click(".cloth-right a[href$=people]")
+        self.page.click(".header-right a[href$=people]")
         self.page.fill("#id_note", "Wren Alder")
         self.page.click("button[value=share]")
         self.other.goto(self.page.input_value("[readonly]"))
@@ -105,10 +105,10 @@ class TwoPeople(DemoCase):
         self.other.click("button:has-text('Open the account')")
         self.other.wait_for_selector("text=nothing you touch here changes it")
         self.assertTrue(self.other.locator(VOLUME).is_disabled())
-        self.other.click("button[popovertarget=remarks]")
-        self.other.fill("#remarks .say textarea", "Is the boiler kept?")
-        self.other.click("#remarks .say button")
-        self.other.wait_for_selector("#remarks :text('Is the boiler kept?')", state="attached")
+        self.other.click("button[popovertarget=comments]")
+        self.other.fill("#comments .say textarea", "Is the boiler kept?")
+        self.other.click("#comments .say button")
+        self.other.wait_for_selector("#comments :text('Is the boiler kept?')", state="attached")
         self.page.reload()
         self.page.click("button[aria-label$='wren']")
         self.page.wait_for_selector("tr:has-text('wren')", state="detached")
@@ -127,7 +127,7 @@ class TwoPeople(DemoCase):
         self.other.goto(self.live_server_url + address)
         self.other.wait_for_selector("h1")
         self.assertIn("Gannet Terrace", self.other.text_content("main"))
-        self.assertEqual(self.other.locator("[data-path], .cloth-right a").count(), 0)
+        self.assertEqual(self.other.locator("[data-path], .header-right a").count(), 0)
         self.page.click("button:has-text('take it back')")
         self.page.wait_for_selector("button:has-text('open a page')")
         self.assertEqual(self.other.reload().status, 404)
@@ -141,16 +141,16 @@ class TwoPeople(DemoCase):
         key = self.page.input_value("[readonly]")
         self.accessible()
         number = Project.objects.get(name__startswith="Gannet Terrace").pk
-        ask = lambda: self.page.request.get(
+        question_key = lambda: self.page.request.get(
             f"{self.live_server_url}/api/projects/{number}/designs/A/year", headers={"Authorization": f"Bearer {key}"}
         )
-        told = ask().json()["figures"]["fraction_at_use"]
+        text = question_key().json()["figures"]["fraction_at_use"]
         self.page.goto(self.live_server_url + "/")
         self.open_scheme()
-        self.assertAlmostEqual(100 * told, float(self.figure().split()[0]), delta=0.06)
+        self.assertAlmostEqual(100 * text, float(self.figure().split()[0]), delta=0.06)
         self.page.goto(self.live_server_url + "/account/keys")
         self.assertIn("night script", self.page.text_content("table"))
         self.assertNotIn(key, self.page.content())
         self.page.click("button[aria-label='end the key night script']")
         self.page.wait_for_selector("text=No key is open")
-        self.assertEqual(ask().status, 401)
+        self.assertEqual(question_key().status, 401)

@@ -2,31 +2,35 @@
 
 from django.http import HttpRequest
 
-from web.sheet.page import Sheet
-from web.sheet.step import Action, Command, Context, Download, Memory, Shown, Step, View, address_of
+from web.editor.design_page import DesignPage
+from web.editor.step import Action, Command, Context, Download, Memory, PageResult, Step, View, address_of
 
-KEPT: dict[int, str] = {}
-
-
-def _view(sheet: Sheet) -> Context:
-    return {"text": KEPT.get(sheet.design.pk, "")}
+STORED: dict[int, str] = {}
 
 
-def _count(memory: Memory, sheet: Sheet, built: Context) -> Context:
+def _view(page: DesignPage) -> Context:
+    return {"text": STORED.get(page.design.pk, "")}
+
+
+def _count(memory: Memory, page: DesignPage, built: Context) -> Context:
     memory["notes-seen"] = memory.get("notes-seen", 0) + 1
-    return built | {"seen": memory["notes-seen"]}
+    return built | {"expected": memory["notes-seen"]}
 
 
-def _note(request: HttpRequest, sheet: Sheet) -> Shown:
-    KEPT[sheet.design.pk] = request.POST["text"]
-    return Shown(sheet=sheet, step="notes")
+def _note(request: HttpRequest, page: DesignPage) -> PageResult:
+    STORED[page.design.pk] = request.POST["text"]
+    return PageResult(page=page, step="notes")
 
 
 STEP = Step(
-    key="notes", title="Notes",
+    key="notes",
+    title="Notes",
     views=(View(key="all", title="All notes", template="notes/notes.html", build=_view, remember=_count),),
     actions=(Action(name="note", path="note", run=_note),),
-    downloads=(Download(name="notes", path="notes.csv", file="notes-{letter}.csv",
-                        make=lambda sheet: KEPT.get(sheet.design.pk, "")),),
-    commands=lambda sheet: [Command(text="Notes of this design", href=address_of(sheet.design, "notes"))],
-)  # fmt: skip
+    downloads=(
+        Download(
+            name="notes", path="notes.csv", file="notes-{letter}.csv", make=lambda page: STORED.get(page.design.pk, "")
+        ),
+    ),
+    commands=lambda page: [Command(text="Notes of this design", href=address_of(page.design, "notes"))],
+)

@@ -8,7 +8,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
 
 from heat.design import parse
-from heat.field.mistakes import FAULTS, suffers
+from heat.monitoring.faults import FAULTS, suffers
 from web.logs.models import Log, local_of
 from web.logs.reading import built
 from web.logs.services import begin_log, new_token
@@ -35,7 +35,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         log = self.log(options["log"])
         dice = random.Random(options["seed"])
-        sizes = self.mistake(log, options["fault"], dice)
+        sizes = self.fault(log, options["fault"], dice)
         Log.objects.filter(pk=log.pk).update(
             secret=sizes if options["fault"] == "secret" else None, tries=0, named=None
         )
@@ -51,8 +51,8 @@ class Command(BaseCommand):
         if options["csv_port"]:
             serve_last_day(logger, options["csv_port"])
         where = f"{server}/projects/{log.project_id}/{log.letter}/log?log={log.pk}"
-        told = "a mistake is hidden" if options["fault"] == "secret" else options["fault"] or "sound"
-        self.stdout.write(f"{len(lines)} readings of {options['days']} days, {told}; follow them at {where}")
+        text = "a fault is hidden" if options["fault"] == "secret" else options["fault"] or "sound"
+        self.stdout.write(f"{len(lines)} readings of {options['days']} days, {text}; follow them at {where}")
         try:
             run(logger, lines, options["speed"])
         except RuntimeError as error:
@@ -73,8 +73,8 @@ class Command(BaseCommand):
         design.project = project
         return begin_log(design=design, author=project.owner, heights=[0.0, 0.85])
 
-    def mistake(self, log: Log, fault: str, dice: random.Random) -> dict[str, float]:
-        """The mistake asked for, at its usual size."""
+    def fault(self, log: Log, fault: str, dice: random.Random) -> dict[str, float]:
+        """The fault asked for, at its usual size."""
         if not fault:
             return {}
         if fault == "secret":

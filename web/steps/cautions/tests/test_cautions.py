@@ -5,27 +5,27 @@ import re
 from heat.design import parse
 from heat.sizing.vessel import expansion_vessel
 from heat.sizing.wind import wind_load
-from web.present.cautions import cautions
-from web.present.sized import load_view, loop_view, pressure_view
-from web.present.ticked import answered
+from web.editor.tests.helpers import DesignPageCase, figure
+from web.presentation.acknowledged import answered
+from web.presentation.cautions import cautions
+from web.presentation.sized import load_view, loop_view, pressure_view
 from web.projects.tests.helpers import HTMX
-from web.sheet.tests.helpers import SheetCase, figure
 from web.steps.cautions.hygiene import hygiene_view
 from web.steps.cautions.listing import list_view
 from web.ui.tests.browser import DemoCase
 
 
-class CautionCase(SheetCase):
+class CautionCase(DesignPageCase):
     def do(self, action, status=200, **values):
         reply = self.client.post(self.url(f"cautions/{action}"), {"screen": "cautions", **values}, headers=HTMX)
         self.assertEqual(reply.status_code, status, reply.content[:300])
         return reply
 
     def found(self):
-        return {caution.key: caution for caution in cautions(self.sheet())}
+        return {caution.key: caution for caution in cautions(self.page())}
 
     def open(self):
-        return {one.caution.key for one in answered(self.sheet()) if one.open}
+        return {one.caution.key for one in answered(self.page()) if one.open}
 
 
 class Listing(CautionCase):
@@ -41,15 +41,15 @@ class Listing(CautionCase):
                 self.assertTrue(caution.why or caution.key.startswith("consider"))
                 if caution.at:
                     self.assertEqual(self.client.get(self.url(caution.at)).status_code, 200, caution.at)
-        gravities = [caution.gravity for caution in cautions(self.sheet())]
+        gravities = [caution.gravity for caution in cautions(self.page())]
         self.assertEqual(gravities, sorted(gravities))
-        self.assertIn("can hurt someone", list_view(self.sheet())["conclusion"])
+        self.assertIn("can hurt someone", list_view(self.page())["conclusion"])
 
-    def test_what_was_found_well_stands_beside_and_goes_when_it_is_a_caution(self):
-        names = {row["name"] for row in list_view(self.sheet())["well"]}
+    def test_what_was_found_well_is_beside_and_goes_when_it_is_a_caution(self):
+        names = {row["name"] for row in list_view(self.page())["well"]}
         self.assertTrue({"Scald", "Frost", "Weight"} <= names)
         self.edit("system.tempering_valve", "0")
-        self.assertNotIn("Scald", {row["name"] for row in list_view(self.sheet())["well"]})
+        self.assertNotIn("Scald", {row["name"] for row in list_view(self.page())["well"]})
 
     def test_ticked_off_taken_back_and_back_again_when_its_number_moves(self):
         self.assertIn("legionella", self.open())
@@ -100,55 +100,55 @@ class Listing(CautionCase):
                         self.client.post(self.url("undo"), {"screen": "cautions"}, headers=HTMX)
 
     def test_what_a_remedy_costs_the_year(self):
-        told = self.client.get(self.url("cautions/cost?caution=legionella&n=0")).content.decode()
-        self.assertRegex(told, r"\d kWh (more|less) bought, .* points")
+        text = self.client.get(self.url("cautions/cost?caution=legionella&n=0")).content.decode()
+        self.assertRegex(text, r"\d kWh (more|less) bought, .* points")
         self.edit("safety.vessel_l", "8")
         self.assertContains(self.client.get(self.url("cautions/cost?caution=vessel&n=0")), "the year stays as it is")
 
 
 class Sizing(CautionCase):
-    def test_the_pages_show_what_the_core_says(self):
+    def test_the_pages_show_what_the_core_states(self):
         design = parse(self.fresh().document())
-        rows = {row["words"]: row["value"] for g in pressure_view(self.sheet())["groups"] for row in g["rows"]}
+        rows = {row["words"]: row["value"] for g in pressure_view(self.page())["groups"] for row in g["rows"]}
         self.assertAlmostEqual(
             figure(rows["vessel, at least"].split()[0]), expansion_vessel(design).least_l, delta=0.06
         )
-        rows = {row["words"]: row["value"] for g in load_view(self.sheet())["groups"] for row in g["rows"]}
+        rows = {row["words"]: row["value"] for g in load_view(self.page())["groups"] for row in g["rows"]}
         self.assertAlmostEqual(
             figure(rows["pull on each fixing"].split()[0]), wind_load(design).per_fixing_kg, delta=0.6
         )
-        year = self.sheet().year
+        year = self.page().year
         self.edit("safety.relief_bar", "3")
         self.edit("exposure.wind_m_s", "40")
-        self.assertIs(self.sheet().year, year)  # no year depends on them
+        self.assertIs(self.page().year, year)  # no year depends on them
         self.assertNotEqual(wind_load(parse(self.fresh().document())).force_kn, wind_load(design).force_kn)
 
     def test_the_pumps_curve_is_drawn_with_the_loops(self):
-        self.assertEqual(loop_view(self.sheet())["picture"]["pump"], "")
+        self.assertEqual(loop_view(self.page())["picture"]["pump"], "")
         self.edit("system.loop.drive.curve", "0 4, 600 3, 1200 1")
-        page = loop_view(self.sheet())
+        page = loop_view(self.page())
         self.assertTrue(page["picture"]["pump"])
         self.assertEqual(len([size for size in page["sizes"] if size["best"]]), 1)
         self.assertEqual(sum(size["now"] for size in page["sizes"]), 1)
 
     def test_what_sizes_do_to_the_year(self):
-        told = self.client.get(self.url("cautions/sizes")).content.decode()
-        self.assertIn("pipes of 22 mm", told)
-        self.assertNotIn("pipes of 18 mm", told)  # drawn
-        before = self.sheet().bought_kwh
-        rows = dict(re.findall(r'scope="row">([^<]+)</th><td\s+class="num">([^<]*)</td>', told))
+        text = self.client.get(self.url("cautions/sizes")).content.decode()
+        self.assertIn("pipes of 22 mm", text)
+        self.assertNotIn("pipes of 18 mm", text)  # drawn
+        before = self.page().bought_kwh
+        rows = dict(re.findall(r'scope="row">([^<]+)</th><td\s+class="num">([^<]*)</td>', text))
         self.edit("system.coil.ua_w_k", "700")
-        self.assertAlmostEqual(figure(rows["twice the exchanger"]), self.sheet().bought_kwh - before, delta=0.6)
+        self.assertAlmostEqual(figure(rows["twice the exchanger"]), self.page().bought_kwh - before, delta=0.6)
         self.choose_batch()
         self.assertEqual(self.client.get(self.url("cautions/sizes")).status_code, 200)
 
     def choose_batch(self):
         self.client.post(self.url("choose"), {"preset": "kind batch_tank", "screen": "scheme"}, headers=HTMX)
 
-    def test_schools_are_years_with_their_money(self):
-        page = hygiene_view(self.sheet())
-        drawn, daily, weekly, coil = page["schools"]
-        self.assertEqual(figure(drawn["bought"]), figure(self.sheet().bought_text.strip("()")))
+    def test_guidelines_are_years_with_their_money(self):
+        page = hygiene_view(self.page())
+        drawn, daily, weekly, coil = page["guidelines"]
+        self.assertEqual(figure(drawn["bought"]), figure(self.page().bought_text.strip("()")))
         self.assertGreater(daily["kwh"], weekly["kwh"])
         self.assertEqual(coil["cold"], "none stored")
         self.assertRegex(daily["reached"], "^36[3-5] of 365$")
@@ -166,8 +166,16 @@ class Sizing(CautionCase):
         self.assertFalse(any(c.name == "Clearance" for c in self.found().values()))
 
     def test_every_view_of_every_kind_in_both_units(self):
-        for kind in ("pumped_plate", "batch_tank", "thermosiphon_sealed", "thermosiphon_open", "pool_direct", "bag",
-                     "drainback", "seasonal_preheat"):  # fmt: skip
+        for kind in (
+            "pumped_plate",
+            "batch_tank",
+            "thermosiphon_sealed",
+            "thermosiphon_open",
+            "pool_direct",
+            "bag",
+            "drainback",
+            "seasonal_preheat",
+        ):
             self.client.post(self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers=HTMX)
             for system in ("si", "us"):
                 self.user.units = system
@@ -176,7 +184,7 @@ class Sizing(CautionCase):
                     with self.subTest(kind=kind, view=view, units=system):
                         self.assertEqual(self.client.get(self.url(f"cautions?view={view}")).status_code, 200)
 
-    def test_wrong_numbers_are_told_where_they_stand(self):
+    def test_wrong_numbers_are_reported_where_they_are(self):
         self.assertContains(self.edit("safety.relief_bar", "0"), "Allowed: 1 to 20 bar", status_code=422)
         self.assertContains(self.edit("exposure.wind_m_s", "fast"), "not a number", status_code=422)
 
@@ -188,7 +196,7 @@ class CautionsInTheBrowser(DemoCase):
         self.page.wait_for_selector(".caution")
         self.accessible()
         self.page.wait_for_function(
-            "() => [...document.querySelectorAll('.helps .label')].every(e => !e.innerText.includes('reckoned …'))"
+            "() => [...document.querySelectorAll('.helps .label')].every(e => !e.innerText.includes('calculated …'))"
         )
         before = self.page.locator(".caution").count()
         wall = "#caution-one-wall"

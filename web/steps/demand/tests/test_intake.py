@@ -15,7 +15,7 @@ class Loads(DeskCase):
     def load(self, text, name="meter.csv"):
         return self.upload(name, text.encode())
 
-    def tell(self, **change):
+    def record(self, **change):
         upload = Upload.objects.get()
         return self.client.post(self.url(f"load/{upload.pk}"), {**upload.layout, **change}, follow=True)
 
@@ -26,7 +26,7 @@ class Loads(DeskCase):
         self.assertContains(page, "Line 12: 1 rows without a number")
         self.assertContains(page, "150.5 L a day")
         self.assertIsNone(self.document()["demand"]["measured_l"])
-        page = self.tell(do="use")
+        page = self.record(do="use")
         self.assertContains(page, "litres by the hour, read from a table")
         self.assertAlmostEqual(sum(self.document()["demand"]["measured_l"]), 150.5 * 365, delta=5)
         self.client.post(self.url("undo"), {"screen": "demand"}, headers=HTMX)
@@ -35,22 +35,22 @@ class Loads(DeskCase):
     def test_hourly_kilowatt_hours_become_a_load_of_their_own(self):
         hours = [f"{datetime(2023, 1, 1) + timedelta(hours=h):%Y-%m-%d %H:%M},{1 + h % 2}" for h in range(8760)]
         self.load("time,heat kWh\n" + "\n".join(hours))
-        self.tell(do="use")
+        self.record(do="use")
         process = self.document()["demand"]["process"]
         self.assertTrue(process["fitted"])
         self.assertAlmostEqual(sum(process["hourly_kw"]), 1.5 * 8760)
         self.assertContains(self.client.get(self.url("demand?view=uses&use=load")), "read from a table")
 
-    def test_wrong_loads_say_where(self):
+    def test_wrong_loads_state_where(self):
         self.assertContains(self.load("nothing here\nbut words"), "no line of numbers", status_code=422)
         self.assertContains(self.upload("p.csv", b"\x89PNG\x00\x00"), "binary file", status_code=422)
         page = self.load("day,L\n" + "\n".join(f"2023-01-{d:02d},0" for d in range(1, 20)))
         self.assertContains(page, "every value is zero")
-        self.assertContains(self.tell(do="use"), "every value is zero", status_code=422)
-        self.assertContains(self.tell(value="x"), "does not fit", status_code=422)
-        self.assertContains(self.tell(unit="firkin"), "does not fit", status_code=422)
-        self.assertContains(self.tell(stamp_format="%Q"), "is no way to write a stamp")
-        self.assertContains(self.tell(stamp_format="\0%d"), "cannot be read")
+        self.assertContains(self.record(do="use"), "every value is zero", status_code=422)
+        self.assertContains(self.record(value="x"), "does not fit", status_code=422)
+        self.assertContains(self.record(unit="firkin"), "does not fit", status_code=422)
+        self.assertContains(self.record(stamp_format="%Q"), "is no way to write a stamp")
+        self.assertContains(self.record(stamp_format="\0%d"), "cannot be read")
 
     def test_the_oldest_tables_give_way(self):
         text = "day,L\n" + "\n".join(f"2023-01-{d:02d},5" for d in range(1, 20))

@@ -1,4 +1,4 @@
-"""The log in a browser: a day typed on a phone, a table in °F, a hidden mistake named, a logger followed."""
+"""The log in a browser: a day typed on a phone, a table in °F, a hidden fault named, a logger followed."""
 
 from datetime import datetime
 from pathlib import Path
@@ -6,9 +6,9 @@ from pathlib import Path
 from web.logs.models import Log
 from web.logs.services import new_token
 from web.logs.stand_in import Logger, lines_of
+from web.simulations.weather import weather_year
 from web.steps.log.tests.test_log import fill
 from web.ui.tests.browser import DemoCase
-from web.years.weather import weather_year
 
 
 class LogInTheBrowser(DemoCase):
@@ -75,7 +75,7 @@ class LogInTheBrowser(DemoCase):
         self.assertEqual(self.page.locator("[data-lines] li").count(), 0)
         self.assertEqual(self.log().readings.count(), 3)
 
-    def test_pasted_in_fahrenheit_and_a_mistake_named(self):
+    def test_pasted_in_fahrenheit_and_a_fault_named(self):
         self.begin()
         log = self.log()
         self.open_log("bring")
@@ -89,7 +89,7 @@ class LogInTheBrowser(DemoCase):
         log.readings.all().delete()
         fill(log, {"valve": 1.0})
         Log.objects.update(secret={"valve": 1.0})
-        self.open_log("wrong")
+        self.open_log("diagnosis")
         self.page.select_option("[name=cause]", label="no check valve")
         self.page.click("main button:has-text('Name it')")
         self.page.wait_for_selector("text=That is it.")

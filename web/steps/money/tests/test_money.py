@@ -7,23 +7,23 @@ from unittest.mock import patch
 
 from openpyxl import load_workbook
 
+from heat.economics.parts_list import parts_list
+from heat.economics.prices import ITEMS, PRICES
 from heat.errors import HeatError
-from heat.money.parts_list import parts_list
-from heat.money.prices import ITEMS, PRICES
-from heat.year import simulate
+from heat.simulation.year import simulate
+from web.editor.tests.helpers import DesignPageCase, figure
 from web.prices.books import prices_of, read_book
 from web.projects.tests.helpers import HTMX
-from web.sheet.tests.helpers import SheetCase, figure
+from web.simulations.cache import others, years
 from web.steps.money.burning import burning_view
 from web.steps.money.cost import cost_view, offered
-from web.steps.money.more import more_view
+from web.steps.money.later_collectors import more_view
 from web.steps.money.prices import prices_view
 from web.steps.money.years import years_view
 from web.ui.tests.browser import DemoCase
-from web.years.reckoned import others, years
 
 
-class MoneyCase(SheetCase):
+class MoneyCase(DesignPageCase):
     def do(self, name, status=200, **values):
         reply = self.client.post(self.url(f"money/{name}"), {"screen": "money", **values}, headers=HTMX)
         self.assertEqual(reply.status_code, status, reply.content[:300])
@@ -33,15 +33,15 @@ class MoneyCase(SheetCase):
         return self.do("line", status, item=key, field=field, value=value)
 
     def rows(self):
-        return {row["key"]: row for group in cost_view(self.sheet())["groups"] for row in group["rows"]}
+        return {row["key"]: row for group in cost_view(self.page())["groups"] for row in group["rows"]}
 
 
 class Costs(MoneyCase):
     def test_the_sums_are_those_of_the_lines(self):
-        found = offered(self.sheet())
-        page = cost_view(self.sheet())
-        shown = sum(figure(row["sum"]) for group in page["groups"] for row in group["rows"])
-        self.assertAlmostEqual(shown, float(found.parts + found.work), places=2)
+        found = offered(self.page())
+        page = cost_view(self.page())
+        displayed = sum(figure(row["sum"]) for group in page["groups"] for row in group["rows"])
+        self.assertAlmostEqual(displayed, float(found.parts + found.work), places=2)
         self.assertAlmostEqual(float(found.cost), float(found.parts) * 1.15 + float(found.work), delta=0.01)
         self.assertIn(page["total"], page["conclusion"])
 
@@ -49,11 +49,11 @@ class Costs(MoneyCase):
         before = self.rows()["collector"]["sum"]
         self.edit("system.collector.count", "4")
         self.assertAlmostEqual(figure(self.rows()["collector"]["sum"]), 2 * figure(before), places=2)
-        year = self.sheet().year
+        year = self.page().year
         self.edit("money.interest", "5")
-        self.assertIs(self.sheet().year, year)  # no year depends on money
+        self.assertIs(self.page().year, year)  # no year depends on money
 
-    def test_changes_by_hand_stand_come_back_and_are_undone(self):
+    def test_changes_by_hand_are_come_back_and_are_undone(self):
         self.line("pump", "price", "99.50")
         self.assertEqual((self.rows()["pump"]["price"], self.rows()["pump"]["by_hand"]), ("99.50", "price"))
         self.line("pump", "quantity", "3")
@@ -79,7 +79,7 @@ class Costs(MoneyCase):
         self.assertNotIn("own1", self.rows())
         text = self.client.get(self.url("money/parts.csv")).content.decode()
         self.assertIn("collector", text)
-        self.assertEqual(text.count("\n"), len([line for line in offered(self.sheet()).lines if not line.left_out]) + 4)
+        self.assertEqual(text.count("\n"), len([line for line in offered(self.page()).lines if not line.left_out]) + 4)
 
     def test_quantities_are_typed_in_the_readers_units(self):
         self.user.units = "us"
@@ -93,35 +93,35 @@ class Costs(MoneyCase):
 
 class Years(MoneyCase):
     def test_grants_and_rates_move_what_it_comes_to(self):
-        page = years_view(self.sheet())
+        page = years_view(self.page())
         before = figure(page["value"])
         self.client.post(
             self.url("rows"), {"path": "money.grants", "preset": "percent", "screen": "money"}, headers=HTMX
         )
         self.edit("money.grants.0.amount", "50")
         self.edit("money.grants.0.cap", "600")
-        self.assertEqual(cost_view(self.sheet())["grants"][0]["cut"], "its cap")
-        self.assertAlmostEqual(figure(years_view(self.sheet())["value"]), before + 600, delta=1.1)
+        self.assertEqual(cost_view(self.page())["grants"][0]["cut"], "its cap")
+        self.assertAlmostEqual(figure(years_view(self.page())["value"]), before + 600, delta=1.1)
         self.edit("money.interest", "8")
-        self.assertLess(figure(years_view(self.sheet())["value"]), before + 600)
+        self.assertLess(figure(years_view(self.page())["value"]), before + 600)
         self.assertContains(self.edit("money.interest", "400"), "Allowed: -5 to 30", status_code=422)
         self.assertContains(self.edit("money.horizon_years", "0"), "Allowed: 1 to 50", status_code=422)
 
     def test_a_tariff_is_typed_by_the_hour_and_a_flat_one_changes_nothing(self):
         self.edit("system.backup.element.fitted", "1")
-        flat = offered(self.sheet()).energy
+        flat = offered(self.page()).energy
         price = self.fresh().document()["system"]["backup"]["element"]["price_kwh"]
         self.edit("money.tariff", f"0 {price}")
         self.edit("money.pump_price_kwh", "9")
-        self.assertAlmostEqual(offered(self.sheet()).energy.with_sun, flat.with_sun, places=6)
+        self.assertAlmostEqual(offered(self.page()).energy.with_sun, flat.with_sun, places=6)
         self.edit("money.tariff", "6 0.4, 22 0.1")
-        self.assertNotAlmostEqual(offered(self.sheet()).energy.bought["element"], flat.bought["element"], places=1)
+        self.assertNotAlmostEqual(offered(self.page()).energy.bought["element"], flat.bought["element"], places=1)
         self.assertContains(self.edit("money.tariff", "6 0.4, 6 0.1"), "begins twice", status_code=422)
         self.assertContains(self.edit("money.tariff", "25 0.4"), "Allowed", status_code=422)
 
-    def test_every_line_of_the_ledger_stands_on_the_page_and_in_the_file(self):
-        found = offered(self.sheet())
-        page = years_view(self.sheet())
+    def test_every_line_of_the_ledger_is_on_the_page_and_in_the_file(self):
+        found = offered(self.page())
+        page = years_view(self.page())
         self.assertEqual(len(page["lines"]), 21)
         rows = self.client.get(self.url("money/years.csv")).content.decode().splitlines()
         self.assertEqual(len(rows), 22)
@@ -130,56 +130,56 @@ class Years(MoneyCase):
     def test_boosts_and_fuels_are_years_of_the_same_design(self):
         self.edit("system.backup.element.fitted", "1")
         self.edit("money.tariff", "6 0.4, 22 0.1")
-        page = burning_view(self.sheet())
+        page = burning_view(self.page())
         self.assertEqual([row["why"] for row in page["boosts"]], [""] * 4)
         weekly = page["boosts"][-1]
         self.assertLess(figure(weekly["bought"]), figure(page["boosts"][0]["bought"]))
         self.assertGreaterEqual(figure(weekly["cold"]), figure(page["boosts"][0]["cold"]))
         any_hour = page["boosts"][0]
-        self.assertAlmostEqual(any_hour["cost"], offered(self.sheet()).energy.with_sun, places=6)
+        self.assertAlmostEqual(any_hour["cost"], offered(self.page()).energy.with_sun, places=6)
         night = next(row for row in page["boosts"] if "night" in row["words"])
         self.assertNotEqual(night["fraction"], any_hour["fraction"])
         power, pump = page["fuels"][0], page["fuels"][1]
         self.assertAlmostEqual(power["cost"], 2.8 * pump["cost"], places=6)
-        self.assertAlmostEqual(power["cost"] + offered(self.sheet()).energy.pump, any_hour["cost"], places=6)
+        self.assertAlmostEqual(power["cost"] + offered(self.page()).energy.pump, any_hour["cost"], places=6)
 
-    def test_only_the_last_years_beside_a_design_are_kept(self):
+    def test_only_the_last_years_beside_a_design_are_stored(self):
         self.edit("system.backup.element.fitted", "1")
         for people in ("3", "4", "5"):
             self.edit("demand.people", people)
             for view in (burning_view, more_view):
-                view(self.sheet())
+                view(self.page())
                 self.assertEqual(len(others.made), 1)
 
     def test_fuels_are_changed_added_and_taken_away(self):
         self.edit("money.fuels.2.price_kwh", "0.5")
         self.edit("money.fuels.2.standing", "100")
-        gas = burning_view(self.sheet())["fuels"][2]
-        heat = self.sheet().bought_kwh
+        gas = burning_view(self.page())["fuels"][2]
+        heat = self.page().bought_kwh
         self.assertAlmostEqual(gas["cost"], heat / 0.92 * 0.5 + 100, places=6)
         self.assertContains(self.edit("money.fuels.2.efficiency", "0"), "Allowed: 0.2 to 6", status_code=422)
         for values, count in (({"preset": "fuel"}, 7), ({"index": "0"}, 6)):
             self.client.post(self.url("rows"), {"path": "money.fuels", "screen": "money", **values}, headers=HTMX)
-            self.assertEqual(len(burning_view(self.sheet())["fuels"]), count)
+            self.assertEqual(len(burning_view(self.page())["fuels"]), count)
         self.assertContains(self.client.get(self.url("money?view=burn")), "take it away: heat pump")
 
     def test_co2_of_power_by_month_and_hour_and_the_old_heater(self):
         self.edit("system.backup.element.fitted", "1")
-        before = offered(self.sheet()).energy
+        before = offered(self.page()).energy
         self.assertContains(self.edit("money.co2_by_month", "0.3 0.4"), "Twelve numbers", status_code=422)
         self.edit("money.co2_by_month", " ".join(["0.7"] * 12))
-        self.assertAlmostEqual(offered(self.sheet()).energy.co2_kg, 2 * before.co2_kg, delta=1e-6 * before.co2_kg)
+        self.assertAlmostEqual(offered(self.page()).energy.co2_kg, 2 * before.co2_kg, delta=1e-6 * before.co2_kg)
         self.edit("money.co2_by_hour", "0 " * 24)
-        self.assertAlmostEqual(offered(self.sheet()).energy.co2_kg, 0)
+        self.assertAlmostEqual(offered(self.page()).energy.co2_kg, 0)
         self.edit("money.co2_by_month", "")
         self.assertIsNone(self.fresh().document()["money"]["co2_by_month"])
         self.edit("money.old.efficiency", "0.5")
         tankless = self.fresh().document()["system"]["backup"]["tankless"]["efficiency"]
         self.assertAlmostEqual(
-            offered(self.sheet()).energy.without, tankless / 0.5 * before.without, delta=0.001 * before.without
+            offered(self.page()).energy.without, tankless / 0.5 * before.without, delta=0.001 * before.without
         )
 
-    def test_a_grant_is_told_in_what_it_is_an_amount_of(self):
+    def test_a_grant_is_reported_in_what_it_is_an_amount_of(self):
         for preset, sign in (("percent", "%"), ("per_m2", "€/m²"), ("per_kwh", "€/kWh")):
             self.client.post(
                 self.url("rows"), {"path": "money.grants", "preset": preset, "screen": "money"}, headers=HTMX
@@ -187,19 +187,19 @@ class Years(MoneyCase):
             self.assertContains(self.client.get(self.url("money?view=years")), f"Amount, {sign}")
 
     def test_a_currency_has_its_sign_its_coins_and_its_rate_to_the_book(self):
-        before = float(offered(self.sheet()).parts)
+        before = float(offered(self.page()).parts)
         self.edit("money.currency", "JPY")
         page = self.client.get(self.url("money"))
         self.assertContains(page, "The price book is in EUR, this project in JPY")
         self.edit("money.book_rate", "160")
-        found = offered(self.sheet())
+        found = offered(self.page())
         self.assertAlmostEqual(float(found.parts), 160 * before, delta=len(found.lines))
         self.assertEqual(found.cost, found.cost.to_integral_value())
-        self.assertIn("¥", cost_view(self.sheet())["conclusion"])
+        self.assertIn("¥", cost_view(self.page())["conclusion"])
         self.assertNotContains(self.client.get(self.url("money?view=years")), ".00</td>")
         self.assertContains(self.edit("money.currency", "gold"), "", status_code=422)
         self.do("price", item="currency", value="JPY")
-        self.assertAlmostEqual(float(offered(self.sheet()).parts), before, delta=len(found.lines))
+        self.assertAlmostEqual(float(offered(self.page()).parts), before, delta=len(found.lines))
         self.do("price", 422, item="currency", value="XXX")
 
 
@@ -207,7 +207,7 @@ class Books(MoneyCase):
     def test_a_price_changes_the_list_is_taken_back_and_marks_itself(self):
         self.do("price", item="pump", value="250")
         self.assertEqual(self.rows()["pump"]["price"], "250.00")
-        self.assertEqual(prices_view(self.sheet())["own"], 1)
+        self.assertEqual(prices_view(self.page())["own"], 1)
         self.do("prices-back")
         self.assertEqual(prices_of(self.user), PRICES)
         self.assertContains(self.do("price", 422, item="pump", value="-1"), "lies between", status_code=422)
@@ -218,7 +218,7 @@ class Books(MoneyCase):
         before = self.rows()["pump"]["price"]
         self.do("offer", keep="1")
         self.do("price", item="pump", value="333")
-        page = cost_view(self.sheet())
+        page = cost_view(self.page())
         self.assertEqual(self.rows()["pump"]["price"], before)
         self.assertEqual((len(page["moved"]), bool(page["dated"])), (1, True))
         self.do("offer", keep="0")
@@ -239,11 +239,15 @@ class Books(MoneyCase):
 
     def test_a_broken_row_is_named_and_nothing_is_taken(self):
         for raw, words in (
-            (b"key,price\npump,12\ngold,3\n", "Row 3: there is no item"), (b"key,price\npump,dear\n", "Row 2, pump"),
-            (b"key,price\npump,-1\n", "Row 2"), (b"key,price\npump,1\npump,2\n", "stands twice"),
-            (b"item,cost\n", "first row must name"), (b"", "empty"), (b"PK\x03\x04rubbish", "cannot be read"),
+            (b"key,price\npump,12\ngold,3\n", "Row 3: there is no item"),
+            (b"key,price\npump,dear\n", "Row 2, pump"),
+            (b"key,price\npump,-1\n", "Row 2"),
+            (b"key,price\npump,1\npump,2\n", "stands twice"),
+            (b"item,cost\n", "first row must name"),
+            (b"", "empty"),
+            (b"PK\x03\x04rubbish", "cannot be read"),
             (b"key,price,currency\npump,12,eur\nanode,3,USD\n", "Row 3: USD in a book of EUR"),
-        ):  # fmt: skip
+        ):
             with self.subTest(words=words), self.assertRaisesRegex(HeatError, words):
                 read_book(raw, "EUR")
         file = io.BytesIO(b"key,price\npump,12\ngold,3\n")
@@ -254,13 +258,13 @@ class Books(MoneyCase):
 
 class More(MoneyCase):
     def test_each_further_collector_is_a_year_and_brings_less_than_the_one_before(self):
-        page = more_view(self.sheet())
+        page = more_view(self.page())
         self.assertEqual([row["count"] for row in page["rows"]], [2, 3, 4, 5, 6])
         self.edit("system.collector.count", "3")
-        three = offered(self.sheet())
-        self.assertEqual(figure(page["rows"][1]["bought"]), figure(self.sheet().bought_text.strip("()")))
+        three = offered(self.page())
+        self.assertEqual(figure(page["rows"][1]["bought"]), figure(self.page().bought_text.strip("()")))
         self.edit("system.collector.count", "2")
-        two = offered(self.sheet())
+        two = offered(self.page())
         self.assertAlmostEqual(
             page["rows"][1]["years"], float(three.cost - two.cost) / (three.energy.saved - two.energy.saved)
         )
@@ -268,7 +272,7 @@ class More(MoneyCase):
         self.assertEqual(brought, sorted(brought, reverse=True))
 
     def test_being_ready_costs_less_than_changing_it_then(self):
-        for row in more_view(self.sheet())["ready"]:
+        for row in more_view(self.page())["ready"]:
             self.assertLess(figure(row["today"]), figure(row["then"]))
 
 
@@ -283,10 +287,10 @@ class Kinds(MoneyCase):
     def test_money_costs_one_year(self):
         self.client.get(self.url("scheme"))
         years.made.clear()
-        with patch("web.years.reckoned.simulate", wraps=simulate) as year:
+        with patch("web.simulations.cache.simulate_year", wraps=simulate) as year:
             self.client.get(self.url("money?view=cost"))
             self.assertEqual(year.call_count, 1)
-        self.assertTrue(parts_list(offered(self.sheet()).design))
+        self.assertTrue(parts_list(offered(self.page()).design))
 
 
 class MoneyInTheBrowser(DemoCase):
@@ -303,9 +307,9 @@ class MoneyInTheBrowser(DemoCase):
         self.page.goto(base + "?view=years")
         self.page.wait_for_selector(".cash-ledger")
         self.accessible()
-        told = self.page.inner_text(".worth")
+        text = self.page.inner_text(".worth")
         self.inked(lambda: self.page.click("[data-list='money.grants'][data-preset=sum]"))
-        self.assertNotEqual(self.page.inner_text(".worth"), told)
+        self.assertNotEqual(self.page.inner_text(".worth"), text)
         self.page.fill("[data-path='money.tariff']", "6 0.40, 22 0.12")
         self.inked(lambda: self.page.press("[data-path='money.tariff']", "Tab"))
         self.accessible()
@@ -331,15 +335,14 @@ class MoneyInTheBrowser(DemoCase):
             self.page.click("main a[href$='prices.csv']")
         text = Path(waiting.value.path()).read_text()
         self.assertIn("pump,pump with valves and flow gauge,piece,205.0,EUR", text)
-        changed = {"name": "prices.csv", "mimeType": "text/csv",
-                   "buffer": text.replace(",205.0,", ",1205,").encode()}  # fmt: skip
+        changed = {"name": "prices.csv", "mimeType": "text/csv", "buffer": text.replace(",205.0,", ",1205,").encode()}
         self.page.set_input_files("[name=file]", changed)
         self.page.focus("text=Take its prices")
         self.page.keyboard.press("Enter")
         self.page.wait_for_function("() => document.querySelector('#price-pump').value === '1205.00'")
         self.page.set_input_files("[name=file]", {**changed, "buffer": b"key,price\npump,dear\n"})
         self.page.click("text=Take its prices")
-        self.assertIn("Row 2", self.page.inner_text(".told"))
+        self.assertIn("Row 2", self.page.inner_text(".message"))
         self.page.goto(base + "?view=years")
         self.inked(lambda: self.page.click("[data-list='money.grants'][data-preset=percent]"))
         paid = lambda: self.page.inner_text(".worth tr:nth-child(1) td")

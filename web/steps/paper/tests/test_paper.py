@@ -15,16 +15,16 @@ from weasyprint.urls import FatalURLFetchingError
 
 from heat.design import Design, parse
 from heat.design.schemes import SCHEMES
-from heat.ledger import BOUGHT
+from heat.ledger.year_book import BOUGHT
+from web.editor.tests.helpers import DesignPageCase, figure
 from web.prices.books import set_prices
 from web.projects.tests.helpers import HTMX
 from web.reports.models import Report
 from web.reports.pdf import render_pdf
 from web.reports.services import letterhead_of, print_issued, rendered_again
-from web.sheet.tests.helpers import SheetCase, figure
-from web.steps.paper.compose import asked_of, composed, report_view, sheets_of
+from web.steps.paper.compose import composed, design_pages, report_request, report_view
 from web.steps.paper.on_site import feasible, sun, valve_rows
-from web.steps.paper.sections import SECTIONS, _told_list, _unusual, key_figures, months, offer, parts, unusual
+from web.steps.paper.sections import SECTIONS, _list_text, _unusual, key_figures, months, offer, parts, unusual
 from web.ui.tests.browser import DemoCase
 
 
@@ -36,7 +36,7 @@ def png(wide=40, high=20, kind="PNG"):
     return out
 
 
-class PaperCase(SheetCase):
+class PaperCase(DesignPageCase):
     def do(self, action, status=200, **values):
         reply = self.client.post(self.url(f"paper/{action}"), {"screen": "paper", **values}, headers=HTMX)
         self.assertEqual(reply.status_code, status, reply.content[:300])
@@ -46,25 +46,29 @@ class PaperCase(SheetCase):
         self.do("issue", **values)
         return Report.objects.first()
 
-    def html(self, **told):
-        sheet = self.sheet()
-        lists = lambda name: told.get(name, [])
-        asked = asked_of(sheet, told, lists)
-        return composed(sheet, asked, sheets_of(sheet, asked), 1, draft=True).html
+    def html(self, **payload):
+        page = self.page()
+        lists = lambda name: payload.get(name, [])
+        requested = report_request(page, payload, lists)
+        return composed(page, requested, design_pages(page, requested), 1, draft=True).html
 
 
 class Composing(PaperCase):
-    def test_the_report_says_what_the_screen_says(self):
-        page, book, money = self.html(), self.sheet().year.book, offer(self.sheet())
-        for text in (f"{100 * book.fractions.at_tap:.1f} %", self.sheet().money(float(money.cost)),
-                     self.sheet().show(book.total(*BOUGHT), "kWh", 0), f"{money.worth.cost_kwh:.3f}",
-                     self.sheet().weather and self.project.weather.checksum[:16]):  # fmt: skip
+    def test_the_report_states_what_the_screen_states(self):
+        page, book, money = self.html(), self.page().year.book, offer(self.page())
+        for text in (
+            f"{100 * book.fractions.at_tap:.1f} %",
+            self.page().money(float(money.cost)),
+            self.page().show(book.total(*BOUGHT), "kWh", 0),
+            f"{money.economics.cost_kwh:.3f}",
+            self.page().weather and self.project.weather.checksum[:16],
+        ):
             self.assertIn(text, page)
         for section in [section for section in SECTIONS[1:] if section.usual]:
             self.assertIn(section.title, page)  # the cover lists them all
-        sums = months(self.sheet())["sums"]
-        self.assertEqual(figure(sums[4]["text"].strip("()")), figure(self.sheet().bought_text.strip("()")))
-        rows = [row for group in parts(self.sheet())["groups"] for row in group["rows"]]
+        sums = months(self.page())["sums"]
+        self.assertEqual(figure(sums[4]["text"].strip("()")), figure(self.page().bought_text.strip("()")))
+        rows = [row for group in parts(self.page())["groups"] for row in group["rows"]]
         self.assertAlmostEqual(sum(figure(row["sum"]) for row in rows), float(money.parts + money.work), places=2)
 
     def test_units_paper_sections_and_designs_are_chosen(self):
@@ -77,7 +81,7 @@ class Composing(PaperCase):
         self.assertIn("Designs compared", both)
         self.assertEqual(both.count("copy of"), 1)
         self.assertIn("A &lt;b&gt;bold&lt;/b&gt; plan", page)
-        figures = [f["value"] for f in key_figures(self.sheet())]
+        figures = [f["value"] for f in key_figures(self.page())]
         self.assertTrue(any("kWh" in value for value in figures))
 
     def test_the_pages_as_pdf_hold_the_text_and_are_the_same_twice(self):
@@ -91,7 +95,7 @@ class Composing(PaperCase):
                     text = run(["pdftotext", "-layout", "-", "-"], input=made, capture_output=True, check=True).stdout
                 except FileNotFoundError:  # a reader of PDF is not part of the set-up
                     continue
-                self.assertIn(f"{100 * self.sheet().year.book.fractions.at_tap:.1f} %", text.decode())
+                self.assertIn(f"{100 * self.page().year.book.fractions.at_tap:.1f} %", text.decode())
                 info = run(["pdfinfo", "-"], input=made, capture_output=True, check=True).stdout.decode()
                 self.assertIn("Tagged:          yes", info)
                 self.assertIn(size, info)
@@ -101,32 +105,32 @@ class Composing(PaperCase):
             with self.subTest(address=address), self.assertRaises(FatalURLFetchingError):
                 render_pdf(f'<img alt="x" src="{address}">')
 
-    def test_values_that_are_not_usual_are_told(self):
+    def test_values_that_are_not_usual_are_reported(self):
         self.edit("system.store.volume_l", "412")
-        told = {(row["part"], row["text"]) for row in unusual(self.sheet())}
-        self.assertIn(("system, store", "412 L"), told)
+        text = {(row["part"], row["text"]) for row in unusual(self.page())}
+        self.assertIn(("system, store", "412 L"), text)
 
-    def test_lists_are_told_by_their_names(self):
-        sheet = self.sheet()
+    def test_lists_are_reported_by_their_names(self):
+        page = self.page()
         trees = [{"name": name, "from_deg": 100, "to_deg": 120, "altitude_deg": 20} for name in ("ash", "yew")]
-        document = {**sheet.document, "site": {**sheet.document["site"], "trees": trees}}
+        document = {**page.document, "site": {**page.document["site"], "trees": trees}}
         found: list = []
-        _unusual(sheet, document, Design().model_dump(mode="json"), "", found)
+        _unusual(page, document, Design().model_dump(mode="json"), "", found)
         self.assertIn("2: ash, yew", [row["text"] for row in found])
-        self.assertEqual(_told_list([True] * 5 + [False] * 19), "5 of 24")
-        self.assertEqual(_told_list([1.5, 2.0]), "1.5, 2")
-        self.assertEqual(_told_list([]), "none")
+        self.assertEqual(_list_text([True] * 5 + [False] * 19), "5 of 24")
+        self.assertEqual(_list_text([1.5, 2.0]), "1.5, 2")
+        self.assertEqual(_list_text([]), "none")
 
-    def test_which_way_to_face_is_told_from_the_sun(self):
-        told = sun(self.sheet())
-        shares = {row["tilt"]: [int(cell["text"]) for cell in row["cells"]] for row in told["rows"]}
+    def test_which_way_to_face_is_reported_from_the_sun(self):
+        text = sun(self.page())
+        shares = {row["tilt"]: [int(cell["text"]) for cell in row["cells"]] for row in text["rows"]}
         self.assertEqual(shares["0°"], [shares["0°"][0]] * 7)  # a flat plane faces nowhere
         self.assertGreater(shares["30°"][3], max(shares["30°"][0], shares["30°"][6]))
         self.assertEqual(max(max(row) for row in shares.values()), 100)
-        self.assertEqual(sum(cell["here"] for row in told["rows"] for cell in row["cells"]), 1)
+        self.assertEqual(sum(cell["here"] for row in text["rows"] for cell in row["cells"]), 1)
 
-    def test_what_can_be_built_is_held_against_the_plane(self):
-        rows = {row["words"]: row for row in feasible(self.sheet())["rows"]}
+    def test_what_can_be_built_is_checked_against_the_plane(self):
+        rows = {row["words"]: row for row in feasible(self.page())["rows"]}
         self.assertEqual(rows["Collectors on the plane"]["fits"], None)
         planes = [{"key": "P1", "name": "shed", "width_m": 1.0, "height_m": 1.0, "load_kg_m2": 10.0}]
         self.project.survey["site"]["planes"] = planes
@@ -134,7 +138,7 @@ class Composing(PaperCase):
         design = self.project.designs.get(letter="A")
         design.scheme["plane"]["on"] = "P1"
         design.save()
-        rows = {row["words"]: row for row in feasible(self.sheet())["rows"]}
+        rows = {row["words"]: row for row in feasible(self.page())["rows"]}
         self.assertEqual((rows["Collectors on the plane"]["fits"], rows["Weight on it, wet"]["fits"]), (False, False))
 
     def test_valves_by_season_for_every_kind(self):
@@ -149,15 +153,21 @@ class Composing(PaperCase):
                 self.assertEqual("Drain at the lowest point" in rows, water)
                 self.assertTrue(all(all(row) for row in rows.values()))
 
-    def test_single_sheets(self):
-        for name in ("draft.pdf", "scheme.pdf?paper=A3", "commissioning.pdf?paper=Letter", "horizon.pdf", "valves.pdf",
-                     "feasible.pdf?paper=Letter"):  # fmt: skip
+    def test_single_pages(self):
+        for name in (
+            "draft.pdf",
+            "scheme.pdf?paper=A3",
+            "commissioning.pdf?paper=Letter",
+            "horizon.pdf",
+            "valves.pdf",
+            "feasible.pdf?paper=Letter",
+        ):
             answer = self.client.get(self.url(f"paper/{name}"))
             self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "application/pdf"), name)
         drawn = self.client.get(self.url("paper/scheme.svg")).content.decode()
         self.assertEqual(ElementTree.fromstring(drawn).tag, "{http://www.w3.org/2000/svg}svg")
-        sheet = load_workbook(io.BytesIO(self.client.get(self.url("paper/parts.xlsx")).content)).active
-        self.assertAlmostEqual(sheet.cell(sheet.max_row, 5).value, float(offer(self.sheet()).cost), places=2)
+        page = load_workbook(io.BytesIO(self.client.get(self.url("paper/parts.xlsx")).content)).active
+        self.assertAlmostEqual(page.cell(page.max_row, 5).value, float(offer(self.page()).cost), places=2)
 
 
 class Issuing(PaperCase):
@@ -188,9 +198,9 @@ class Issuing(PaperCase):
         self.assertEqual(rendered_again(Report.objects.get()), made)
         self.assertContains(self.client.get(self.url("paper/printing")), "data-ended")
 
-    def test_what_changed_since_is_told(self):
+    def test_what_changed_since_is_reported(self):
         self.issue(section=["cover"])
-        moved = lambda: report_view(self.sheet())["reports"][0]["moved"]
+        moved = lambda: report_view(self.page())["reports"][0]["moved"]
         self.assertEqual(moved(), [])
         self.edit("system.collector.count", "4")
         set_prices(owner=self.user, changes={"pump": 999.0})
@@ -199,17 +209,17 @@ class Issuing(PaperCase):
         self.edit("system.collector.count", "5")
         self.assertEqual(Report.objects.get().html, before)
 
-    def test_a_design_that_does_not_reckon_and_too_many_are_refused_in_words(self):
+    def test_a_design_that_does_not_simulate_and_too_many_are_refused_in_words(self):
         with patch("web.steps.paper.compose.MOST_DESIGNS", 0):
             self.assertContains(self.do("issue", 422), "at most", status_code=422)
         self.client.post(self.url("designs"), {"do": "copy", "screen": "scheme"}, headers=HTMX)
         broken = self.project.designs.get(letter="B")
         broken.scheme["system"]["store"]["volume_l"] = -5
         broken.save()
-        self.assertContains(self.do("issue", 422, design="B"), "Design B cannot be reckoned", status_code=422)
+        self.assertContains(self.do("issue", 422, design="B"), "Design B cannot be calculated", status_code=422)
         self.assertEqual(Report.objects.count(), 0)
 
-    def test_a_letterhead_is_kept_and_a_picture_that_is_none_refused(self):
+    def test_a_letterhead_is_stored_and_a_picture_that_is_none_refused(self):
         self.do("letterhead", name="Holm & Daughters", address="3 Quay\nMerrow", logo=png())
         head = letterhead_of(self.user)
         self.assertEqual((head.name, bytes(head.logo)[:4]), ("Holm & Daughters", b"\x89PNG"))
@@ -218,8 +228,12 @@ class Issuing(PaperCase):
         bad.name = "logo.png"
         script = io.BytesIO(b"<svg xmlns='http://www.w3.org/2000/svg'><script>1</script></svg>")
         script.name = "logo.svg"
-        for file, words in ((bad, "no JPEG or PNG"), (script, "no JPEG or PNG"), (png(kind="GIF"), "no JPEG or PNG"),
-                            (png(60_001, 700), "more than")):  # fmt: skip
+        for file, words in (
+            (bad, "no JPEG or PNG"),
+            (script, "no JPEG or PNG"),
+            (png(kind="GIF"), "no JPEG or PNG"),
+            (png(60_001, 700), "more than"),
+        ):
             self.assertContains(self.do("letterhead", 422, name="x", logo=file), words, status_code=422)
         large = io.BytesIO(b"\x89PNG" + b"0" * 2_100_000)
         large.name = "logo.png"
@@ -245,13 +259,13 @@ class ForTheClient(PaperCase):
         self.assertEqual(page["X-Robots-Tag"], "noindex, nofollow")
         self.assertEqual(self.stranger.get(self.address() + "report.pdf").content, bytes(Report.objects.get().pdf))
         self.assertEqual(self.stranger.get(self.url("scheme")).status_code, 302)  # nothing else
-        kept = self.address()
+        stored = self.address()
         self.do("share", report="1", open="0")
-        for path in (kept, kept + "report.pdf"):
+        for path in (stored, stored + "report.pdf"):
             self.assertEqual(self.stranger.get(path).status_code, 404)
         self.do("share", report="1", open="1", days="30")
-        self.assertNotEqual(self.address(), kept)  # the old address stays closed
-        self.assertEqual(self.stranger.get(kept).status_code, 404)
+        self.assertNotEqual(self.address(), stored)  # the old address stays closed
+        self.assertEqual(self.stranger.get(stored).status_code, 404)
 
     def test_an_ended_address_and_one_that_never_was(self):
         self.do("share", report="1", open="1", days="5")
@@ -291,16 +305,18 @@ class PaperInTheBrowser(DemoCase):
         self.page.wait_for_selector("text=open a page")
         self.assertEqual(stranger.goto(self.live_server_url + address).status, 404)
         stranger.context.close()
-        self.page.goto(self.page.url.split("?")[0] + "?view=sheets")
+        self.page.goto(self.page.url.split("?")[0] + "?view=files")
         self.page.wait_for_selector("text=The drawing with its numbers")
         self.accessible()
         with self.page.expect_download() as waiting:
             self.page.click("main a[href$='project.zip']")
         self.page.goto(self.live_server_url + "/")
         before = self.page.locator("tr:has(.link)").count()
-        self.page.set_input_files("#id_file", {"name": "project.zip", "mimeType": "application/zip",
-                                               "buffer": Path(waiting.value.path()).read_bytes()})  # fmt: skip
-        self.page.click("text=Bring it back")
+        self.page.set_input_files(
+            "#id_file",
+            {"name": "project.zip", "mimeType": "application/zip", "buffer": Path(waiting.value.path()).read_bytes()},
+        )
+        self.page.click("text=Import")
         self.page.wait_for_selector(".steps td, .tabs")
         self.page.goto(self.live_server_url + "/")
         self.assertEqual(self.page.locator("tr:has(.link)").count(), before + 1)

@@ -19,7 +19,7 @@ ROOT = settings.ROOT
 
 
 class SchemeCase(DemoCase):
-    def held(self, *path, letter="A"):
+    def retained(self, *path, letter="A"):
         value = Design.objects.get(project__name__startswith="Gannet", letter=letter).scheme["system"]
         for name in path:
             value = value[name]
@@ -64,20 +64,20 @@ class Scheme(SchemeCase):
         self.page.wait_for_function(
             "before => document.querySelector('[data-tally=yield] .figure').innerText !== before", arg=pump
         )
-        self.assertEqual(self.held("control", "sensor_share"), 0)  # dragged, not yet let go
+        self.assertEqual(self.retained("control", "sensor_share"), 0)  # dragged, not yet let go
         self.inked(lambda: self.page.mouse.up())
-        self.assertAlmostEqual(self.held("control", "sensor_share"), 0.5, delta=0.06)
+        self.assertAlmostEqual(self.retained("control", "sensor_share"), 0.5, delta=0.06)
         self.assertNotEqual(self.figure("yield"), pump)
         self.page.focus("[data-height='system.coil.top_share']")
         self.inked(lambda: self.page.keyboard.press("Shift+ArrowUp"))
-        self.assertAlmostEqual(self.held("coil", "top_share"), 0.45, delta=0.001)
+        self.assertAlmostEqual(self.retained("coil", "top_share"), 0.45, delta=0.001)
         self.assertEqual(self.page.evaluate("document.activeElement.dataset.height"), "system.coil.top_share")
         self.accessible()
         self.page.keyboard.press("Home")  # below the coil's own foot: refused, told, nothing lost
-        self.page.wait_for_selector(".told-here:has-text('Coil, upper end')")
-        self.inked(lambda: self.page.click(".told-here [data-way]"))
-        self.page.wait_for_selector(".told-here", state="detached")
-        self.assertAlmostEqual(self.held("coil", "top_share"), 0.3, delta=0.001)
+        self.page.wait_for_selector(".message-here:has-text('Coil, upper end')")
+        self.inked(lambda: self.page.click(".message-here [data-way]"))
+        self.page.wait_for_selector(".message-here", state="detached")
+        self.assertAlmostEqual(self.retained("coil", "top_share"), 0.3, delta=0.001)
 
     def test_a_part_is_swapped_and_another_added(self):
         self.open_scheme()
@@ -91,7 +91,7 @@ class Scheme(SchemeCase):
         self.page.click("button[data-part=add]")
         self.page.wait_for_selector(".swaps")
         self.inked(lambda: self.page.click("[data-choose='switch second store']"))
-        self.page.wait_for_selector(".sheet-left.two")
+        self.page.wait_for_selector(".design-left.two")
         self.accessible()
 
     def test_keyboard_alone_from_sign_in_to_a_changed_design(self):
@@ -109,10 +109,10 @@ class Scheme(SchemeCase):
         self.page.wait_for_selector(".account")
         tab_to("[id='d-system.collector.count']")
         self.inked(lambda: press("ArrowUp"))
-        self.assertEqual(self.held("collector", "count"), 3)
+        self.assertEqual(self.retained("collector", "count"), 3)
         tab_to("[data-height='system.control.sensor_share']")
         self.inked(lambda: press("ArrowUp"))
-        self.assertAlmostEqual(self.held("control", "sensor_share"), 0.01)
+        self.assertAlmostEqual(self.retained("control", "sensor_share"), 0.01)
         press("/")
         self.page.keyboard.type("all accounts")
         press("Enter")
@@ -123,7 +123,7 @@ class Scheme(SchemeCase):
         self.accessible()
         self.inked(lambda: press("Control+z"))
         self.inked(lambda: press("Control+z"))
-        self.assertEqual(self.held("collector", "count"), 2)
+        self.assertEqual(self.retained("collector", "count"), 2)
 
     def test_a_key_for_every_frequent_act(self):
         self.open_scheme()
@@ -198,9 +198,10 @@ class KilledServer(SchemeCase):
             "web.config.wsgi",
         ]
         environment = {
-            **os.environ, "DJANGO_SETTINGS_MODULE": "web.config.tests.live_settings",
+            **os.environ,
+            "DJANGO_SETTINGS_MODULE": "web.config.tests.live_settings",
             "LEDGER_TEST_DATABASE": connection.settings_dict["NAME"],
-        }  # fmt: skip
+        }
         self.server = subprocess.Popen(command, cwd=ROOT, env=environment, stderr=subprocess.DEVNULL, process_group=0)
         for _ in range(300):
             try:
@@ -225,15 +226,15 @@ class KilledServer(SchemeCase):
         page.fill("#id_password", "merrow-coast")
         page.click("button")
         self.open_scheme()
-        pen = page.locator("[id='d-system.store.volume_l']")
-        pen.fill("450")
+        field = page.locator("[id='d-system.store.volume_l']")
+        field.fill("450")
         self.kill()
-        pen.press("Enter")
+        field.press("Enter")
         page.wait_for_selector("text=No answer from the server")
-        self.assertEqual(pen.input_value(), "450")
-        self.assertEqual(self.held("store", "volume_l"), 300)
+        self.assertEqual(field.input_value(), "450")
+        self.assertEqual(self.retained("store", "volume_l"), 300)
         self.inked(self.serve)
-        self.assertEqual(self.held("store", "volume_l"), 450)
+        self.assertEqual(self.retained("store", "volume_l"), 450)
         self.inked(lambda: page.keyboard.press("Control+z"))  # an edit made before and after is undone as ever
-        self.assertEqual(self.held("store", "volume_l"), 300)
+        self.assertEqual(self.retained("store", "volume_l"), 300)
         self.complaints.clear()

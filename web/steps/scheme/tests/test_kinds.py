@@ -3,12 +3,12 @@
 import numpy as np
 
 from heat.design.schemes import SCHEMES
-from web.present.drawing import drawing
-from web.present.kinds import KINDS
-from web.present.plumbing import on_slope
-from web.present.vessels import vessel_of
-from web.sheet.edits import apply_edit
-from web.sheet.tests.helpers import SheetCase, figure
+from web.editor.edits import apply_edit
+from web.editor.tests.helpers import DesignPageCase, figure
+from web.presentation.drawing import drawing
+from web.presentation.kinds import KINDS
+from web.presentation.plumbing import on_slope
+from web.presentation.vessels import vessel_of
 from web.steps.scheme.alternatives import alternatives
 from web.steps.scheme.panels import panel, parts_of
 from web.steps.scheme.swaps import swaps
@@ -16,7 +16,7 @@ from web.steps.scheme.swaps import swaps
 HTMX = {"HX-Request": "true"}
 
 
-class EveryKind(SheetCase):
+class EveryKind(DesignPageCase):
     def choose(self, kind):
         return self.client.post(self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers=HTMX)
 
@@ -31,12 +31,12 @@ class EveryKind(SheetCase):
                 self.assertContains(answer, "books close")
                 self.assertNotContains(answer, "Not done")
                 self.assertNotRegex(answer.content.decode(), r'(width|height)="-|[=, L]nan')
-                sheet = self.sheet()
-                d = drawing(sheet)
+                page = self.page()
+                d = drawing(page)
                 self.assertEqual(d["kind"], kind)
-                self.assertEqual(d["has_pump"], SCHEMES[kind].moved == "pump")
+                self.assertEqual(d["has_pump"], SCHEMES[kind].driven_by == "pump")
                 self.assertGreater(len(d["shapes"]), 15)
-                for part in parts_of(sheet):
+                for part in parts_of(page):
                     self.assertEqual(self.client.get(self.url(f"scheme?part={part}")).status_code, 200)
                 self.client.post(self.url("undo"), {"screen": "scheme"}, headers=HTMX)
                 self.assertEqual(self.document(), before)
@@ -61,21 +61,23 @@ class EveryKind(SheetCase):
     def test_collectors_keep_their_tilt_and_weight_its_order(self):
         self.choose("thermosiphon_open")
         for tilt in ("20", "45", "70"):
-            design = self.sheet(plane__tilt_deg=tilt).year.book.design
+            design = self.page(plane__tilt_deg=tilt).year.book.design
             (x, y), (far_x, far_y) = on_slope(design, 0), on_slope(design, 100)
             self.assertAlmostEqual(np.degrees(np.arctan2(y - far_y, far_x - x)), float(tilt), delta=0.3)
-        vessel = vessel_of(self.sheet(plane__tilt_deg="38").year.book.design)
+        vessel = vessel_of(self.page(plane__tilt_deg="38").year.book.design)
         self.assertLess(vessel.y + vessel.h, on_slope(design, 100)[1] + 60)
 
     def test_there_and_back_brings_what_was_typed(self):
-        before = self.sheet(
-            system__loop__glycol_percent="33", system__loop__in_share="0.8", system__loop__supply_pipe__length_m="22",
+        before = self.page(
+            system__loop__glycol_percent="33",
+            system__loop__in_share="0.8",
+            system__loop__supply_pipe__length_m="22",
             system__store__volume_l="450",
-        ).document  # fmt: skip
+        ).document
         for there in ("drainback", "thermosiphon_open", "batch_tank", "pumped_plate"):
             self.choose(there)
             self.assertEqual(self.document()["system"]["kind"], there)
-        self.sheet(system__store__volume_l="500")
+        self.page(system__store__volume_l="500")
         self.choose("pumped_coil")
         now = self.document()["system"]
         self.assertEqual(now["loop"], before["system"]["loop"])
@@ -85,7 +87,7 @@ class EveryKind(SheetCase):
         self.assertEqual(self.document()["system"], now)
 
     def test_what_may_be_added_fits_the_kind(self):
-        offered = lambda: {row["choose"].removeprefix("switch ") for row in alternatives(self.sheet(), "add")}
+        offered = lambda: {row["choose"].removeprefix("switch ") for row in alternatives(self.page(), "add")}
         self.assertTrue({"stove", "boiler", "dump", "draw coil"} <= offered())
         self.choose("tube_bank")
         self.assertFalse({"stove", "boiler", "element", "dump", "check valve"} & offered())
@@ -93,34 +95,34 @@ class EveryKind(SheetCase):
         self.client.post(self.url("choose"), {"preset": "switch second store", "screen": "scheme"}, headers=HTMX)
         self.assertTrue({"stove", "second store"} <= offered())
 
-    def test_kinds_that_would_freeze_here_say_so(self):
+    def test_kinds_that_would_freeze_here_state_so(self):
         self.client.post(self.url("weather/use"), {"climate": "merrow_hills"})
-        rows = {row["choose"].removeprefix("kind "): row for row in swaps(self.sheet())}
+        rows = {row["choose"].removeprefix("kind "): row for row in swaps(self.page())}
         for kind in ("direct", "bag", "tube_bank", "thermosiphon_open"):
             self.assertIn("would freeze", rows[kind].get("why", ""))
         self.assertNotIn("why", rows["drainback"])
 
-    def test_swaps_tell_what_each_kind_would_bring(self):
-        rows = {row["choose"].removeprefix("kind "): row for row in swaps(self.sheet())}
+    def test_swaps_report_what_each_kind_would_bring(self):
+        rows = {row["choose"].removeprefix("kind "): row for row in swaps(self.page())}
         self.assertEqual(set(rows), set(KINDS) - {"pumped_coil"})
         self.choose("pumped_plate")
-        fraction = figure(self.sheet().fraction_text)
+        fraction = figure(self.page().fraction_text)
         self.client.post(self.url("undo"), {"screen": "scheme"}, headers=HTMX)
         self.assertAlmostEqual(
-            figure(self.sheet().fraction_text) + figure(rows["pumped_plate"]["points"]), fraction, delta=0.11
+            figure(self.page().fraction_text) + figure(rows["pumped_plate"]["points"]), fraction, delta=0.11
         )
         self.assertEqual(rows["pool_direct"]["points"], "uses differ")
         self.assertContains(self.client.get(self.url("steps?part=kind")), "plate exchanger")
 
 
-class Plumbing(SheetCase):
+class Plumbing(DesignPageCase):
     def words(self, **values):
-        return {w["text"] for w in drawing(self.sheet(**values))["words"]}
+        return {w["text"] for w in drawing(self.page(**values))["words"]}
 
     def make(self, kind):
         self.client.post(self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers=HTMX)
 
-    def test_safety_parts_stand_where_they_belong(self):
+    def test_safety_parts_are_where_they_belong(self):
         self.assertTrue({"one-way", "vessel, relief"} <= self.words())
         self.assertNotIn("one-way", self.words(system__loop__check_valve="0"))
         self.make("drainback")
@@ -135,52 +137,58 @@ class Plumbing(SheetCase):
         before = self.words()
         self.assertFalse({"boiler", "stove", "rooms", "dump"} & before)
         after = self.words(
-            system__backup__boiler__fitted="1", system__backup__stove__fitted="1", system__store__open_vented="1",
-            demand__heating__fitted="1", system__second_store__fitted="1", system__dump__fitted="1",
-        )  # fmt: skip
+            system__backup__boiler__fitted="1",
+            system__backup__stove__fitted="1",
+            system__store__open_vented="1",
+            demand__heating__fitted="1",
+            system__second_store__fitted="1",
+            system__dump__fitted="1",
+        )
         self.assertTrue({"boiler", "stove", "rooms", "dump"} <= after)
 
-    def test_a_second_store_stands_behind_every_kind_that_has_taps_and_the_stove_beside_it(self):
+    def test_a_second_store_is_behind_every_kind_that_has_taps_and_the_stove_beside_it(self):
         for kind in ("bag", "batch_tank", "thermosiphon_open", "thermosiphon_sealed"):
             with self.subTest(kind=kind):
                 self.make(kind)
                 words = self.words(
-                    system__second_store__fitted="1", system__second_store__count="2",
-                    system__backup__stove__fitted="1", plane__mirror__fitted="1",
-                )  # fmt: skip
+                    system__second_store__fitted="1",
+                    system__second_store__count="2",
+                    system__backup__stove__fitted="1",
+                    plane__mirror__fitted="1",
+                )
                 self.assertTrue({"2 ×", "stove", "mirror"} <= words)
                 self.assertContains(self.client.get(self.url("scheme?part=second_store")), "Preheat: water passes both")
                 self.assertContains(self.client.get(self.url("scheme?part=stove")), "licensed trade")
 
-    def test_own_wood_stands_beside_the_sun_and_is_named_in_the_fraction(self):
+    def test_own_wood_is_beside_the_sun_and_is_named_in_the_fraction(self):
         page = self.client.get(self.url("scheme"))
         self.assertNotContains(page, "Sun and wood")
-        self.sheet(system__backup__stove__fitted="1")
+        self.page(system__backup__stove__fitted="1")
         page = self.client.get(self.url("scheme"))
         self.assertContains(page, "Sun and wood")
         self.assertRegex(page.content.decode(), r"Own<br>wood")
-        books = self.client.get(self.url("scheme?view=books"))
+        books = self.client.get(self.url("scheme?view=accounts"))
         self.assertContains(books, "Stove = store + room")
-        self.sheet(system__backup__stove__counts_as_bought="1")
+        self.page(system__backup__stove__counts_as_bought="1")
         page = self.client.get(self.url("scheme"))
         self.assertNotContains(page, "Sun and wood")
 
     def test_a_pumps_curve_is_typed_in_the_readers_units_and_rules_the_flow(self):
-        sheet = self.sheet(system__loop__drive__curve="0 4, 600 2.5, 1200 0")
-        typed = sheet.document["system"]["loop"]["drive"]["curve"]
+        page = self.page(system__loop__drive__curve="0 4, 600 2.5, 1200 0")
+        typed = page.document["system"]["loop"]["drive"]["curve"]
         self.assertEqual(typed[1], {"flow_kg_h": 600.0, "head_m": 2.5})
-        self.assertEqual(sheet.pen("system.loop.drive.curve").text, "0 4, 600 2.5, 1200 0")
-        told = panel(sheet, "loop")
-        self.assertNotIn("system.loop.flow_kg_h", [pen.path for pen in told["pens"]])
-        self.assertRegex(told["taken"][-1], r"the curve meets the loop at [\d\u202f]+ kg/h")
+        self.assertEqual(page.field("system.loop.drive.curve").text, "0 4, 600 2.5, 1200 0")
+        text = panel(page, "loop")
+        self.assertNotIn("system.loop.flow_kg_h", [field.path for field in text["fields"]])
+        self.assertRegex(text["taken"][-1], r"the curve meets the loop at [\d\u202f]+ kg/h")
         self.user.units = "us"
         self.user.save()
-        sheet = self.sheet(system__loop__drive__curve="0 13, 2.5 8, 5 0")
-        second = sheet.document["system"]["loop"]["drive"]["curve"][1]
+        page = self.page(system__loop__drive__curve="0 13, 2.5 8, 5 0")
+        second = page.document["system"]["loop"]["drive"]["curve"][1]
         self.assertAlmostEqual(second["flow_kg_h"], 2.5 * 60 * 3.785411784, places=6)
         self.assertAlmostEqual(second["head_m"], 8 * 0.3048, places=6)
-        self.assertEqual(sheet.pen("system.loop.drive.curve").text, "0 13, 2.5 8, 5 0")
-        self.assertIn("gal/min", panel(sheet, "loop")["taken"][-1])
+        self.assertEqual(page.field("system.loop.drive.curve").text, "0 13, 2.5 8, 5 0")
+        self.assertIn("gal/min", panel(page, "loop")["taken"][-1])
         refused = apply_edit(self.fresh(), self.user, "system.loop.drive.curve", "0 8, 4 9")
         self.assertIn("the head must fall", str(refused.refusals))
 

@@ -3,23 +3,23 @@
 import json
 from urllib.parse import urlencode
 
-from heat import accounts as acc
-from heat.ledger import BALANCES
-from web.present.accounts import WORDS, accounts_csv
-from web.present.cautions import cautions
-from web.present.drawing import drawing
+from heat.ledger import accounts as acc
+from heat.ledger.year_book import BALANCES
+from web.editor.design_page import DesignPage
+from web.editor.edits import apply_edit
+from web.editor.tests.helpers import DesignPageCase, figure
+from web.presentation.accounts import accounts_csv
+from web.presentation.cautions import cautions
+from web.presentation.drawing import drawing
 from web.projects.models import Design
-from web.sheet.edits import apply_edit
-from web.sheet.page import Sheet
-from web.sheet.tests.helpers import SheetCase, figure
+from web.steps.scheme.accounts_table import BALANCE_WORDS, SECTIONS, accounts_view
 from web.steps.scheme.alternatives import SWITCHES, alternatives
-from web.steps.scheme.books import BALANCE_WORDS, SECTIONS, books_view
 from web.steps.scheme.start import answers, start_view
 
 HTMX = {"HX-Request": "true"}
 
 
-class Choosing(SheetCase):
+class Choosing(DesignPageCase):
     def choose(self, preset, status=200, **more):
         answer = self.client.post(self.url("choose"), {"preset": preset, "screen": "scheme", **more}, headers=HTMX)
         self.assertEqual(answer.status_code, status, preset)
@@ -30,7 +30,7 @@ class Heights(Choosing):
     def test_everything_that_sits_at_a_height_can_be_moved(self):
         self.choose("switch element")
         self.choose("switch second store")
-        points = {p["path"]: p for p in drawing(self.sheet())["points"]}
+        points = {p["path"]: p for p in drawing(self.page())["points"]}
         self.assertTrue(
             {"system.coil.top_share", "system.control.sensor_share", "system.backup.element.height_share"}
             <= set(points)
@@ -38,46 +38,48 @@ class Heights(Choosing):
         coil, element = points["system.coil.top_share"], points["system.backup.element.height_share"]
         self.assertGreater(element["x"], coil["x"] + 80)  # heaters sit in the store that is kept hot
         before = coil["y"]
-        moved = {p["path"]: p for p in drawing(self.sheet(system__coil__top_share="0.7"))["points"]}
+        moved = {p["path"]: p for p in drawing(self.page(system__coil__top_share="0.7"))["points"]}
         self.assertLess(moved["system.coil.top_share"]["y"], before)
 
-    def test_the_drawing_is_told_in_words_and_the_readers_units(self):
-        told = drawing(self.sheet())["described"]
+    def test_the_drawing_is_reported_in_words_and_the_readers_units(self):
+        text = drawing(self.page())["described"]
         for words in ("2 collectors, 4.6 m²", "300 L", "sensor at 0 %", "coil, upper end at 35 %", "tankless heater"):
-            self.assertIn(words, told)
+            self.assertIn(words, text)
         self.user.units = "us"
         self.user.save()
-        self.assertIn("49.5 ft²", drawing(self.sheet())["described"])
+        self.assertIn("49.5 ft²", drawing(self.page())["described"])
         self.choose("kind bag")
-        self.assertIn("Flat water bag", drawing(self.sheet())["described"])
+        self.assertIn("Flat water bag", drawing(self.page())["described"])
 
     def test_each_kind_has_the_points_of_its_exchange(self):
         for kind, path in (
-            ("pumped_plate", "system.loop.in_share"), ("thermosiphon_sealed", "system.jacket.top_share"),
-            ("thermosiphon_open", "system.draw_coil.top_share"), ("combi", "demand.heating.out_share"),
-        ):  # fmt: skip
+            ("pumped_plate", "system.loop.in_share"),
+            ("thermosiphon_sealed", "system.jacket.top_share"),
+            ("thermosiphon_open", "system.draw_coil.top_share"),
+            ("combi", "demand.heating.out_share"),
+        ):
             self.choose(f"kind {kind}")
-            self.assertIn(path, [p["path"] for p in drawing(self.sheet())["points"]])
+            self.assertIn(path, [p["path"] for p in drawing(self.page())["points"]])
         self.choose("kind batch_tank")
-        self.assertEqual(drawing(self.sheet())["points"], [])
+        self.assertEqual(drawing(self.page())["points"], [])
 
 
 class Alternatives(Choosing):
-    def test_each_row_tells_what_choosing_it_brings(self):
-        rows = {r["choose"]: r for r in alternatives(self.sheet(), "insulation")}
+    def test_each_row_reports_what_choosing_it_brings(self):
+        rows = {r["choose"]: r for r in alternatives(self.page(), "insulation")}
         self.assertEqual(rows, {})
-        rows = {r["choose"]: r for r in alternatives(self.sheet(), "coil")}
+        rows = {r["choose"]: r for r in alternatives(self.page(), "coil")}
         self.assertIn("kind pumped_plate", rows)
-        before = figure(self.sheet().fraction_text)
+        before = figure(self.page().fraction_text)
         self.choose("entry coil long_3")
-        told = figure(rows["entry coil long_3"]["points"])
-        self.assertAlmostEqual(figure(self.sheet().fraction_text) - before, told, delta=0.11)
+        text = figure(rows["entry coil long_3"]["points"])
+        self.assertAlmostEqual(figure(self.page().fraction_text) - before, text, delta=0.11)
         self.assertEqual(
-            {r["choose"]: r["points"] for r in alternatives(self.sheet(), "coil")}["entry coil long_3"], "as now"
+            {r["choose"]: r["points"] for r in alternatives(self.page(), "coil")}["entry coil long_3"], "as now"
         )
 
     def test_collectors_keep_the_area_nearly(self):
-        rows = {r["choose"]: r["words"] for r in alternatives(self.sheet(system__collector__count="6"), "collector")}
+        rows = {r["choose"]: r["words"] for r in alternatives(self.page(system__collector__count="6"), "collector")}
         self.assertIn("5 × 2.8 m²", rows["entry collector tube_heatpipe"].replace("\u00a0", " "))
         self.assertNotIn("entry collector batch", rows)
         self.assertLessEqual(len(rows), 12)
@@ -105,14 +107,14 @@ class Alternatives(Choosing):
 
 
 class WaysOut(Choosing):
-    def test_a_contradiction_is_told_on_its_part_and_mended_at_a_touch(self):
+    def test_a_contradiction_is_reported_on_its_part_and_mended_at_a_touch(self):
         self.choose("kind drainback")
         self.client.get(self.url("scheme?part=loop"))
         answer = self.edit("system.loop.glycol_percent", "30")
         self.assertContains(answer, "a closed loop with a coil", status_code=422)
         self.assertContains(answer, "the last good year", status_code=422)
-        sheet = apply_edit(self.fresh(), self.user, "system.loop.glycol_percent", "30")
-        (_words, changes), *_rest = sheet.refusals["system.loop.glycol_percent"].ways_out
+        page = apply_edit(self.fresh(), self.user, "system.loop.glycol_percent", "30")
+        (_words, changes), *_rest = page.refusals["system.loop.glycol_percent"].ways_out
         self.choose("", changes=changes)
         document = self.document()
         self.assertEqual(
@@ -123,9 +125,18 @@ class WaysOut(Choosing):
 
     def test_changes_handed_back_are_checked_like_any_other(self):
         before = self.document()
-        for bad in ("", "[]", "{", "{}", '{"system.nothing": 1}', '{"system.store.volume_l": NaN}',
+        for bad in (
+            "",
+            "[]",
+            "{",
+            "{}",
+            '{"system.nothing": 1}',
+            '{"system.store.volume_l": NaN}',
             '{"plane.on": "a\\u0000"}',
-                    '{"weather": 999999}', '{"system.store.volume_l": 1e9}', "9" * 50_000):  # fmt: skip
+            '{"weather": 999999}',
+            '{"system.store.volume_l": 1e9}',
+            "9" * 50_000,
+        ):
             self.choose("", 422, changes=bad)
         self.assertEqual(self.document(), before)
 
@@ -134,28 +145,28 @@ class Beginning(Choosing):
     def letters(self):
         return [design.letter for design in self.project.designs.filter(archived=False)]
 
-    def test_proposals_side_by_side_and_the_schools(self):
-        page = start_view(self.sheet())
+    def test_proposals_side_by_side_and_the_guidelines(self):
+        page = start_view(self.page())
         self.assertTrue(2 <= len(page["proposals"]) <= 3)
-        self.assertEqual([g["title"] for g in page["schools"]], ["Tilt", "Azimuth", "Store volume"])
-        self.assertTrue(all(any(r["best"] for r in g["rows"]) for g in page["schools"]))
+        self.assertEqual([g["title"] for g in page["guidelines"]], ["Tilt", "Azimuth", "Store volume"])
+        self.assertTrue(all(any(r["best"] for r in g["rows"]) for g in page["guidelines"]))
 
     def test_one_click_opens_a_design_whose_year_is_the_proposed(self):
         query = {"people": "6", "hot_water": "1", "backup": "element", "care": "least", "tilt": "35", "azimuth": "180"}
-        page = start_view(self.sheet(urlencode(query)))
+        page = start_view(self.page(urlencode(query)))
         self.assertTrue(page["changes_survey"])
         self.client.post(self.url("begin"), {"do": "open", "proposal": "1", "screen": "scheme", **query})
         fresh = Design.objects.get(project=self.project, letter="B")
-        sheet = Sheet(fresh, self.user)
-        self.assertEqual(f"{sheet.fraction_text} %", page["proposals"][1]["fraction"])
+        design_page = DesignPage(fresh, self.user)
+        self.assertEqual(f"{design_page.fraction_text} %", page["proposals"][1]["fraction"])
         self.assertIn("First estimate", fresh.note)
-        self.assertEqual((sheet.document["demand"]["people"], sheet.document["plane"]["tilt_deg"]), (6, 35))
+        self.assertEqual((design_page.document["demand"]["people"], design_page.document["plane"]["tilt_deg"]), (6, 35))
         self.client.post(f"/projects/{self.project.pk}/B/undo", {"screen": "scheme"}, headers=HTMX)
         self.assertEqual(self.document()["demand"]["people"], 4)
 
-    def test_what_is_wrong_stands_beside_its_question(self):
-        _wishes, _stands, wrong = answers(
-            self.sheet(), {"people": "many", "room": "-3", "tilt": "6:12", "azimuth": "400"}
+    def test_what_is_wrong_is_beside_its_question(self):
+        _wishes, _migrated, wrong = answers(
+            self.page(), {"people": "many", "room": "-3", "tilt": "6:12", "azimuth": "400"}
         )
         self.assertEqual(set(wrong), {"people", "room", "azimuth", "uses"})
         self.assertContains(self.client.get(self.url("scheme?view=start&people=many&hot_water=1")), "is not a number")
@@ -184,35 +195,37 @@ class Beginning(Choosing):
 
 
 class Books(Choosing):
-    def test_every_account_stands_in_a_section_and_has_words(self):
-        self.assertEqual(set(WORDS), set(acc.NAMES))
+    def test_every_account_is_in_a_section_and_has_words(self):
+        for column, name in enumerate(acc.NAMES):
+            self.assertEqual(getattr(acc, name.upper()), column)
+            self.assertTrue(acc.ACCOUNTS[name])
         placed = {c for _t, columns, beneath in SECTIONS.values() for c in (*columns, *beneath)}
         self.assertEqual(placed, set(range(acc.COLUMNS)))
         self.assertEqual(len(BALANCE_WORDS), len(BALANCES))
 
     def test_sums_are_the_years(self):
-        sheet = self.sheet()
-        page = books_view(sheet)
+        design_page = self.page()
+        page = accounts_view(design_page)
         sections = {s["key"]: s for s in page["sections"]}
-        self.assertEqual(sections["bought"]["cells"][-1], f"({sheet.bought_text})")
+        self.assertEqual(sections["bought"]["cells"][-1], f"({design_page.bought_text})")
         for section in page["sections"]:
             if section["key"] in ("sun", "lost"):
                 total = sum(figure(line["cells"][-1]) for line in section["lines"])
                 self.assertAlmostEqual(total, figure(section["cells"][-1]), delta=4)
-        self.assertContains(self.client.get(self.url("scheme?view=books")), "What must close")
+        self.assertContains(self.client.get(self.url("scheme?view=accounts")), "What must close")
 
     def test_the_table_has_full_precision(self):
-        sheet = self.sheet()
-        lines = accounts_csv(sheet).splitlines()
+        page = self.page()
+        lines = accounts_csv(page).splitlines()
         self.assertEqual(len(lines), acc.COLUMNS + 1)
         demand = next(line for line in lines if line.startswith("demand,"))
-        self.assertAlmostEqual(float(demand.split(",")[-1]), sheet.year.book.total(acc.DEMAND))
+        self.assertAlmostEqual(float(demand.split(",")[-1]), page.year.book.total(acc.DEMAND))
         self.assertEqual(self.client.get(self.url("accounts.csv"))["Content-Type"], "text/csv; charset=utf-8")
 
 
 class Cautions(Choosing):
     def names(self, **values):
-        return {c.name for c in cautions(self.sheet(**values))}
+        return {c.name for c in cautions(self.page(**values))}
 
     def test_check_valve_weight_and_tilt(self):
         self.assertNotIn("No check valve", self.names())
@@ -239,12 +252,12 @@ class Cautions(Choosing):
         ):
             self.choose(f"kind {kind}")
             self.assertIn(name, self.names(), kind)
-        for caution in cautions(self.sheet()):
+        for caution in cautions(self.page()):
             if caution.part:
                 self.assertEqual(self.client.get(self.url(f"scheme?part={caution.part}")).status_code, 200)
 
     def test_json_of_a_way_out_reads_back(self):
         self.choose("kind drainback")
-        sheet = apply_edit(self.fresh(), self.user, "system.loop.glycol_percent", "30")
-        for _words, changes in sheet.refusals["system.loop.glycol_percent"].ways_out:
+        page = apply_edit(self.fresh(), self.user, "system.loop.glycol_percent", "30")
+        for _words, changes in page.refusals["system.loop.glycol_percent"].ways_out:
             self.assertIsInstance(json.loads(changes), dict)

@@ -181,8 +181,8 @@ class Survey(BrowserCase):
         self.page.set_input_files("#weather-file", DATA / "pvgis_tmy_45N_8E.csv")
         self.page.click("text=Read it")
         self.page.wait_for_selector("text=Stamps are UTC")
-        shown = self.page.locator("[data-level-year]").last.inner_text().replace("\u202f", "")
-        self.assertEqual(shown, "1436")  # sum of G(h) in the file, by awk
+        displayed = self.page.locator("[data-level-year]").last.inner_text().replace("\u202f", "")
+        self.assertEqual(displayed, "1436")  # sum of G(h) in the file, by awk
         self.page.click("text=Use this year")
         self.page.wait_for_selector("text=Kept years")
         self.page.keyboard.press("3")

@@ -11,7 +11,7 @@ from heat.weather.readers import read_weather
 from heat.weather.year import monthly_sums
 from web.projects.models import Upload
 from web.projects.tests.helpers import DeskCase
-from web.years.weather import weather_year
+from web.simulations.weather import weather_year
 
 HTMX = {"HX-Request": "true"}
 SUN = ("1.25", "2.1", "3,3", "4.6", "5.6", "6.1", "5.9", "5.0", "3.8", "2.4", "1.45", "1.05")
@@ -105,7 +105,7 @@ class Weather(WeatherCase):
         page = self.upload("huge.epw", b"x" * 50_000_000)
         self.assertContains(page, "larger than 24 MB, the most that is taken at once", status_code=413)
 
-    def test_kept_years_can_be_swapped_and_no_one_elses(self):
+    def test_stored_years_can_be_swapped_and_no_one_elses(self):
         first = self.project.weather_id
         self.upload("year.csv", raw("pvgis_tmy_45N_8E.csv"))
         self.use(use=self.file(kind="PVGIS").pk)
@@ -135,7 +135,7 @@ class Weather(WeatherCase):
         self.assertContains(scheme, "Rough climate")
         self.assertNotContains(scheme, "Made-up climate")
         self.assertRegex(scheme.content.decode(), r"\d+ to \d+, rough")
-        why = self.client.get(self.url("scheme?view=books"))
+        why = self.client.get(self.url("scheme?view=accounts"))
         self.assertContains(why, "with ±13 % of sun")
         self.upload("pvgis.epw", raw("pvgis_tmy_45N_8E.epw"))
         measured = self.fresh().project.weather_files.exclude(kind="rough").latest("pk")
@@ -143,7 +143,7 @@ class Weather(WeatherCase):
         scheme = self.client.get(self.url("scheme"))
         for mark in ("Rough climate", ", rough", "±13 %"):
             self.assertNotContains(scheme, mark)
-            self.assertNotContains(self.client.get(self.url("scheme?view=books")), mark)
+            self.assertNotContains(self.client.get(self.url("scheme?view=accounts")), mark)
 
     def test_made_up_climates(self):
         page = self.use(climate="tarn_sound", take_place="1")
@@ -152,7 +152,7 @@ class Weather(WeatherCase):
         self.assertEqual((document["site"]["latitude_deg"], document["plane"]["azimuth_deg"]), (-33.2, 0))
         self.assertEqual(self.use(climate="elsewhere").status_code, 404)
 
-    def test_a_kept_year_goes_out_and_comes_back(self):
+    def test_a_stored_year_goes_out_and_comes_back(self):
         file = self.project.weather
         epw = self.client.get(self.url(f"weather/{file.pk}.epw"))
         self.assertIn("merrow-coast", epw["Content-Disposition"])
@@ -182,7 +182,7 @@ class Tables(WeatherCase):
         by_hand = sum(float(line.split(";")[1].replace(",", ".")) for line in text.splitlines()[1:]) / 1000
         self.assertAlmostEqual(level, by_hand, delta=0.001 * by_hand)
 
-    def test_columns_that_are_not_told_are_asked_for(self):
+    def test_columns_that_are_not_reported_are_requested_for(self):
         self.upload("sheet.csv", table().encode())
         upload = Upload.objects.get()
         page = self.columns(upload, do="use", **{"column-1": ""})
@@ -216,7 +216,7 @@ class Means(WeatherCase):
         self.project.refresh_from_db()
         self.assertEqual(self.project.weather_id, file.pk)
 
-    def test_what_is_half_typed_is_kept(self):
+    def test_what_is_half_typed_is_stored(self):
         self.assertEqual(self.client.post(self.url("weather/draft"), {"sun.3": "4.4", "evil": "x"}).status_code, 204)
         self.assertContains(self.client.get(self.url("site?view=weather")), 'name="sun.3" value="4.4"')
         self.project.refresh_from_db()
@@ -225,7 +225,7 @@ class Means(WeatherCase):
         self.project.refresh_from_db()
         self.assertEqual(self.project.drafts, {"means": {"sun.3": "4.4"}})
 
-    def test_wrong_means_are_told_by_month_and_column(self):
+    def test_wrong_means_are_reported_by_month_and_column(self):
         for change, words in (
             ({"sun.4": ""}, "column Sun on level ground: May has no value"),
             ({"air.7": "warm"}, "column Air: “warm” is not a number (Aug)."),
@@ -247,9 +247,16 @@ class Means(WeatherCase):
         self.assertContains(page, "Not in use yet")
 
     def test_json_of_means_still_reads(self):
-        means = {"kind": "monthly means", "name": "x", "latitude_deg": 46, "longitude_deg": -11, "elevation_m": 5,
-                 "utc_offset_h": -1, "ghi_kwh_m2_day": [float(s.replace(",", ".")) for s in SUN],
-                 "air_c": [10] * 12}  # fmt: skip
+        means = {
+            "kind": "monthly means",
+            "name": "x",
+            "latitude_deg": 46,
+            "longitude_deg": -11,
+            "elevation_m": 5,
+            "utc_offset_h": -1,
+            "ghi_kwh_m2_day": [float(s.replace(",", ".")) for s in SUN],
+            "air_c": [10] * 12,
+        }
         self.assertContains(self.upload("means.json", json.dumps(means).encode()), "Not in use yet")
         means["ghi_kwh_m2_day"][0] = 11
         self.assertContains(self.upload("means.json", json.dumps(means).encode()), "cannot be used", status_code=422)

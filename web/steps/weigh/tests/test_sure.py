@@ -1,26 +1,26 @@
-"""How sure: the doubts asked, the run watched, its bands shown, dated, and past once the design has moved on."""
+"""How sure: the uncertainties asked, the run watched, its bands shown, dated, and past once the design has moved on."""
 
 from unittest.mock import patch
 
 import numpy as np
 
-from web.runs import services
-from web.runs.models import Chunk, Run
-from web.runs.services import answer, reckon_chunk
-from web.sheet.tests.helpers import SheetCase, figure
-from web.steps.weigh.sure import sure_view
+from web.editor.tests.helpers import DesignPageCase, figure
+from web.jobs import services
+from web.jobs.models import Chunk, Run
+from web.jobs.services import answer, simulate_chunk
+from web.steps.weigh.uncertainty import uncertainty_view
 from web.ui.tests.browser import DemoCase
 
 
-class Sure(SheetCase):
-    def ask(self, **spreads):
+class Uncertainty(DesignPageCase):
+    def require(self, **spreads):
         form = {f"off.{key}": value for key, value in spreads.items()} | {"screen": "weigh"}
-        with patch.object(services, "AT_ONCE", 1000), patch("web.steps.weigh.sure.YEARS", 24):
+        with patch.object(services, "AT_ONCE", 1000), patch("web.steps.weigh.uncertainty.YEARS", 24):
             return self.client.post(self.url("weigh/doubt"), form)
 
     def test_bands_are_those_of_the_runs_years(self):
-        self.assertRedirects(self.ask(litres="20", sun="4"), self.url("weigh?view=sure"))
-        page = sure_view(self.sheet())
+        self.assertRedirects(self.require(litres="20", sun="4"), self.url("weigh?view=uncertainty"))
+        page = uncertainty_view(self.page())
         fraction = 100 * answer(Run.objects.get())["fraction"]
         low, middle, high = (figure(text) for text in page["bands"][0]["edges"])
         np.testing.assert_allclose((low, middle, high), np.quantile(fraction, (0.1, 0.5, 0.9)), atol=0.06)
@@ -30,36 +30,36 @@ class Sure(SheetCase):
         self.assertEqual(sum(bar["h"] > 0 for bar in page["bands"][0]["picture"]["bars"]) > 3, True)
 
     def test_the_tally_bears_the_band_until_the_design_moves_on(self):
-        self.ask()
+        self.require()
         page = self.client.get(self.url("scheme"))
         self.assertRegex(page.content.decode(), r"\d\d to \d\d, \d+ \w{3}")
         self.assertNotContains(page, "the design changed since")
         self.edit("system.store.volume_l", "500")
         self.assertContains(self.client.get(self.url("scheme")), "the design changed since")
-        self.assertContains(self.client.get(self.url("weigh?view=sure")), "these bands are of how it stood then")
+        self.assertContains(self.client.get(self.url("weigh?view=uncertainty")), "these bands are of how it stood then")
 
-    def test_what_was_typed_wrong_is_told_beside_it_and_kept(self):
-        answer = self.ask(litres="many", sun="80", air="0.5")
+    def test_what_was_typed_wrong_is_reported_beside_it_and_stored(self):
+        answer = self.require(litres="many", sun="80", air="0.5")
         self.assertContains(answer, "“many” is not a number.", status_code=422)
         self.assertContains(answer, "Allowed: 0 to 50.", status_code=422)
         self.assertContains(answer, 'value="many"', status_code=422)
         self.assertFalse(Run.objects.exists())
         none = dict.fromkeys(("sun", "air", "litres", "collector", "collector loss", "store loss", "pipe loss"), "0")
-        self.assertContains(self.ask(**none), "Tell at least one doubt", status_code=422)
+        self.assertContains(self.require(**none), "Tell at least one standard deviation", status_code=422)
 
     def test_kelvins_are_degrees_fahrenheit_in_us_units(self):
         self.client.post("/units", {"units": "us"})
-        self.ask(air="1.8")
+        self.require(air="1.8")
         self.assertAlmostEqual(Run.objects.get().question["spreads"]["air"], 1.0, places=6)
-        self.assertContains(self.client.get(self.url("weigh?view=sure")), 'value="1.8"')
+        self.assertContains(self.client.get(self.url("weigh?view=uncertainty")), 'value="1.8"')
 
-    def test_a_rough_climate_brings_its_own_doubt_of_the_sun(self):
+    def test_a_rough_climate_brings_its_own_uncertainty_of_the_sun(self):
         self.client.post(self.url("place"), {"place": "46.4 N, 11.6 E", "screen": "site"})
-        doubts = {row["key"]: row["text"] for row in sure_view(self.sheet())["doubts"]}
-        self.assertEqual(doubts["sun"], "7.9")  # nine of ten within 13 %
+        uncertainties = {row["key"]: row["text"] for row in uncertainty_view(self.page())["uncertainties"]}
+        self.assertEqual(uncertainties["sun"], "7.9")  # nine of ten within 13 %
 
     def test_runs_of_others_are_not_there(self):
-        self.ask()
+        self.require()
         run = Run.objects.get()
         self.client.logout()
         stranger = type(self.user).objects.create_user("stranger", password="merrow-coast")
@@ -71,28 +71,28 @@ class Sure(SheetCase):
             self.assertEqual(self.client.get(self.url(f"weigh/progress?run={odd}")).status_code, 404)
 
 
-class SureInTheBrowser(DemoCase):
+class UncertaintyInTheBrowser(DemoCase):
     """Asked, watched, left and found again, stopped, and finished."""
 
     def open(self):
         self.open_scheme()
-        self.page.goto(self.page.url.split("/scheme")[0] + "/weigh?view=sure")
-        self.page.wait_for_selector(".doubts")
+        self.page.goto(self.page.url.split("/scheme")[0] + "/weigh?view=uncertainty")
+        self.page.wait_for_selector(".uncertainties")
 
-    def test_ask_watch_reload_and_see_what_came_of_it(self):
+    def test_request_watch_reload_and_see_what_came_of_it(self):
         self.open()
         self.accessible()
-        self.page.click("text=Reckon 200 years")
+        self.page.click("text=Run 200 years")
         self.page.wait_for_selector(".run")
         self.assertIn("waiting for a worker", self.page.inner_text(".run"))
         run = Run.objects.get()
-        reckon_chunk(run.pk, 0)
+        simulate_chunk(run.pk, 0)
         self.page.wait_for_selector(".run:has-text('20 of 200 years')")
         self.page.reload()
         self.page.wait_for_selector(".run:has-text('20 of 200 years')")
         self.accessible()
         for index in range(1, 10):
-            reckon_chunk(run.pk, index)
+            simulate_chunk(run.pk, index)
         self.page.wait_for_selector(".band")
         self.assertIn("Eight years of ten", self.page.inner_text("main"))
         self.assertRegex(self.page.inner_text("[data-tally=fraction]"), r"\d+ to \d+, ")
@@ -100,12 +100,12 @@ class SureInTheBrowser(DemoCase):
 
     def test_a_run_is_stopped_by_the_keyboard(self):
         self.open()
-        self.page.focus(".doubts button")
+        self.page.focus(".uncertainties button")
         self.page.keyboard.press("Enter")
         self.page.wait_for_selector(".run")
         self.page.focus("text=stop it")
         self.page.keyboard.press("Enter")
-        self.page.wait_for_selector("text=Nothing reckoned yet")
+        self.page.wait_for_selector("text=Nothing calculated yet")
         self.assertIsNotNone(Run.objects.get().stopped)
-        self.assertFalse(reckon_chunk(Run.objects.get().pk, 0))
+        self.assertFalse(simulate_chunk(Run.objects.get().pk, 0))
         self.assertEqual(Chunk.objects.exclude(done=None).count(), 0)

@@ -6,16 +6,16 @@ from urllib.parse import urlencode
 
 from openpyxl import load_workbook
 
-from heat.ledger import BOUGHT
+from heat.ledger.year_book import BOUGHT
+from web.editor.design_page import DesignPage
+from web.editor.tests.helpers import DesignPageCase, figure
 from web.projects.models import Design
 from web.projects.tests.helpers import HTMX
-from web.sheet.page import Sheet
-from web.sheet.tests.helpers import SheetCase, figure
 from web.steps.weigh.next_step import steps_view, years_of
-from web.steps.weigh.side import side_view
+from web.steps.weigh.side_by_side import side_view
 
 
-class Weighing(SheetCase):
+class Comparing(DesignPageCase):
     def copy(self, kind=""):
         """Another design of the project, made another kind."""
         self.client.post(self.url("designs"), {"do": "copy", "screen": "scheme"})
@@ -29,15 +29,15 @@ class Weighing(SheetCase):
         return next(line for group in page["groups"] for line in group["lines"] if line["key"] == key)
 
 
-class SideBySide(Weighing):
+class SideBySide(Comparing):
     def test_each_column_is_its_designs_year_and_the_best_is_underlined(self):
         for kind in ("pumped_plate", "seasonal_preheat"):
             self.copy(kind)
-        page = side_view(self.sheet())
+        page = side_view(self.page())
         self.assertEqual([h["design"].letter for h in page["heads"]], ["A", "B", "C"])
         bought = self.line(page, "bought")["cells"]
         for cell, design in zip(bought, self.project.designs.all(), strict=True):
-            book = Sheet(design, self.user).year.book
+            book = DesignPage(design, self.user).year.book
             self.assertAlmostEqual(figure(cell["text"].strip("()")), book.total(*BOUGHT), delta=0.5)
         self.assertEqual([c["best"] for c in bought], [False, True, False])
         first, second = (figure(cell["text"].strip("()")) for cell in bought[:2])
@@ -48,25 +48,25 @@ class SideBySide(Weighing):
     def test_base_order_and_columns_are_the_readers(self):
         for kind in ("pumped_plate", "seasonal_preheat"):
             self.copy(kind)
-        page = side_view(self.sheet("view=side&by=fraction&base=C&without=A"))
+        page = side_view(self.page("view=side&by=fraction&base=C&without=A"))
         self.assertEqual([h["design"].letter for h in page["heads"]], ["B", "C"])
         self.assertEqual([d.letter for d in page["left_out"]], ["A"])
         self.assertNotIn("change", self.line(page, "fraction")["cells"][1])
         self.assertIn("less than C", page["conclusion"])
-        folded = side_view(self.sheet("fold=Heat,Wear"))["groups"]
+        folded = side_view(self.page("fold=Heat,Wear"))["groups"]
         self.assertEqual([g["folded"] for g in folded][:3], [True, False, True])
         for odd in ("base=Z", "by=beauty", "without=A,B,C", "fold=%00", "base=&by=&without=,,"):
             self.assertEqual(self.client.get(self.url(f"weigh?{odd}")).status_code, 200, odd)
 
-    def test_one_design_alone_and_one_that_is_not_reckoned(self):
-        self.assertIn("One design alone", side_view(self.sheet())["conclusion"])
+    def test_one_design_alone_and_one_that_is_not_simulated(self):
+        self.assertIn("One design alone", side_view(self.page())["conclusion"])
         letter = self.copy()
         Design.objects.filter(letter=letter).update(scheme={**self.fresh().scheme, "plane": {}})
         broken = Design.objects.get(letter=letter)
         broken.scheme["system"] = {**broken.scheme["system"], "kind": "drainback"}
         broken.save()
         page = self.client.get(self.url("weigh"))
-        self.assertContains(page, f"Design {letter} is not reckoned")
+        self.assertContains(page, f"Design {letter} is not calculated")
 
     def test_tables_to_take_along_hold_the_same_figures(self):
         self.copy("pumped_plate")
@@ -74,7 +74,7 @@ class SideBySide(Weighing):
         rows = list(csv.reader(io.StringIO(self.client.get(self.url("weigh/designs.csv")).content.decode())))
         self.assertEqual(rows[0][:3], ["account", "unit", "A roof flat plate"])
         bought = next(row for row in rows if row[0] == "Bought")
-        self.assertAlmostEqual(float(bought[2]), self.sheet().year.book.total(*BOUGHT))
+        self.assertAlmostEqual(float(bought[2]), self.page().year.book.total(*BOUGHT))
         answer = self.client.get(self.url("weigh/designs.xlsx"))
         self.assertIn("spreadsheetml", answer["Content-Type"])
         page = load_workbook(io.BytesIO(answer.content)).active
@@ -89,25 +89,27 @@ class SideBySide(Weighing):
         self.assertNotContains(page, "kWh<")
 
 
-class NextSteps(Weighing):
+class NextSteps(Comparing):
     def test_each_step_is_a_full_year_and_can_be_taken(self):
-        sheet = self.sheet()
-        page = steps_view(sheet)
+        design_page = self.page()
+        page = steps_view(design_page)
         helps = page["parts"][0][1]
         more = next(row for row in helps if row["words"].startswith("collectors 2 to 3"))
         self.client.post(self.url("choose"), {"changes": more["way"], "screen": "weigh"}, headers=HTMX)
-        after = self.sheet().year.book
+        after = self.page().year.book
         self.assertEqual(after.design.system.collector.count, 3)
-        self.assertAlmostEqual(sheet.year.book.total(*BOUGHT) - after.total(*BOUGHT), figure(more["less"]), delta=0.6)
+        self.assertAlmostEqual(
+            design_page.year.book.total(*BOUGHT) - after.total(*BOUGHT), figure(more["less"]), delta=0.6
+        )
         less = [figure(row["less"]) for row in helps]
         self.assertEqual(less, sorted(less, reverse=True))
         self.assertIn("Of the system", page["conclusion"])
 
     def test_steps_are_those_of_the_kind(self):
-        paths = {step.path for step, _found in years_of(self.sheet())}
+        paths = {step.path for step, _found in years_of(self.page())}
         self.assertIn("system.coil.ua_w_k", paths)
         self.client.post(self.url("choose"), {"preset": "kind batch_tank", "screen": "scheme"}, headers=HTMX)
-        paths = {step.path for step, _found in years_of(self.sheet())}
+        paths = {step.path for step, _found in years_of(self.page())}
         self.assertFalse({"system.coil.ua_w_k", "system.store.volume_l", "system.control.on_k"} & paths)
         for kind in ("pool_direct", "bag", "combi", "thermosiphon_sealed"):
             self.client.post(self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers=HTMX)

@@ -1,4 +1,4 @@
-"""The year in the browser: carpet, days, playback, shape and mistakes, by mouse and keys, on four kinds of system."""
+"""The year in the browser: carpet, days, playback, shape and faults, by mouse and keys, on four kinds of system."""
 
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -25,7 +25,7 @@ class YearCase(DemoCase):
     def days(self, name):
         return int(self.page.get_attribute("svg[data-traces]", f"data-{name}"))
 
-    def shown(self, first, count):
+    def displayed(self, first, count):
         self.page.wait_for_selector(f"svg[data-traces][data-first='{first}'][data-count='{count}']")
 
     def over(self, share_x, share_y=0.3):
@@ -59,7 +59,7 @@ class Year(YearCase):
         self.page.wait_for_selector(".flowing")
         self.accessible()
 
-    def test_four_kinds_by_carpet_days_playback_and_mistakes(self):
+    def test_four_kinds_by_carpet_days_playback_and_faults(self):
         for project, letter, quantity in KINDS:
             with self.subTest(project=project):
                 self.open_year(project, letter, "day=10&hour=12")
@@ -71,7 +71,7 @@ class Year(YearCase):
                 received, spent = (self.page.inner_text(f".sides table:nth-child({n}) tfoot td") for n in (1, 2))
                 self.assertEqual(received, spent)
                 self.page.keyboard.press("-")
-                self.shown(264, 48)
+                self.displayed(264, 48)
                 self.accessible()
                 self.page.keyboard.press(" ")
                 self.page.wait_for_selector("[data-playing][aria-pressed=true]")
@@ -80,14 +80,14 @@ class Year(YearCase):
                 self.page.wait_for_selector("[data-playing][aria-pressed=false]")
                 self.page.click(".views >> text=Its shape")
                 self.page.wait_for_selector(".flowing")
-                self.page.click(".views >> text=Mistakes")
+                self.page.click(".views >> text=Faults")
                 self.page.wait_for_selector("#m-dirt")
                 self.page.check("#m-dirt")
                 self.page.wait_for_selector("h2:has-text('On the controller')")
                 self.page.wait_for_function("() => document.querySelector('[data-odd]').textContent !== ''")
                 self.accessible()
 
-    def test_the_cursor_tells_every_trace(self):
+    def test_the_cursor_reports_every_trace(self):
         self.open_year()
         value = lambda: self.page.text_content("[data-value=bottom]")
         rest = value()
@@ -99,28 +99,28 @@ class Year(YearCase):
         self.page.wait_for_selector("[data-at]:has-text('chosen hour 8 h')")
         self.assertEqual(value(), rest)
         self.over(0.6)
-        told = value()
+        text = value()
         self.page.mouse.down()
         self.page.mouse.up()
         self.page.wait_for_selector("[data-at]:has-text('hour 14 h')")
         self.page.mouse.move(10, 10)
         self.page.wait_for_selector("[data-at]:has-text('chosen hour 14 h')")
-        self.assertEqual(value(), told)
+        self.assertEqual(value(), text)
 
     def test_zoom_and_pan_by_keys_mouse_and_wheel(self):
         self.open_year()
-        self.shown(2400, 24)
+        self.displayed(2400, 24)
         for key, first, count in (("-", 2400, 48), ("-", 2400, 72), ("+", 2400, 48), ("Shift+ArrowRight", 2412, 48)):
             self.page.keyboard.press(key)
-            self.shown(first, count)
+            self.displayed(first, count)
         self.page.keyboard.press("]")  # the chosen hour is still inside: the hours shown stay
         self.page.wait_for_selector("[data-at]:has-text('12 Apr, 20 h')")
-        self.shown(2412, 48)
+        self.displayed(2412, 48)
         self.over(0.75)
         self.page.mouse.down()
         self.over(0.25)
         self.page.mouse.up()
-        self.shown(2436, 48)
+        self.displayed(2436, 48)
         self.over(0.25)
         self.page.keyboard.down("Shift")
         self.page.mouse.down()
@@ -167,7 +167,7 @@ class Year(YearCase):
         self.page.click("#traces >> text=the usual ones")
         self.page.wait_for_selector("[data-value=sun]")
 
-    def test_every_picture_is_saved_as_it_stands(self):
+    def test_every_picture_is_saved_as_it_is(self):
         self.open_year()
         with TemporaryDirectory() as folder:
             for part, words in (
@@ -181,14 +181,14 @@ class Year(YearCase):
                         self.page.locator(frame).first.locator(f"[data-picture-as={kind}]").click()
                     path = Path(folder) / saved.value.suggested_filename
                     saved.value.save_as(path)
-                    held = path.read_bytes()
+                    current = path.read_bytes()
                     if kind == "svg":
-                        self.assertTrue(ElementTree.fromstring(held).tag.endswith("svg"))
-                        self.assertIn(words, held.decode())
-                        self.assertNotIn("data-", held.decode().replace("data:", ""))
+                        self.assertTrue(ElementTree.fromstring(current).tag.endswith("svg"))
+                        self.assertIn(words, current.decode())
+                        self.assertNotIn("data-", current.decode().replace("data:", ""))
                     else:
-                        self.assertEqual(held[:4], b"\x89PNG")
-                        self.assertGreater(len(held), 8000)
+                        self.assertEqual(current[:4], b"\x89PNG")
+                        self.assertGreater(len(current), 8000)
             self.page.keyboard.press("3")
             self.page.wait_for_selector("svg.scheme")
             self.page.keyboard.press("/")
@@ -242,7 +242,7 @@ class Year(YearCase):
         self.page.select_option("#account-of", "drawn")
         self.page.wait_for_selector(".scale[aria-label^='Colours of Drawn']")
 
-    def test_the_carpet_tells_the_hour_under_the_pointer(self):
+    def test_the_carpet_reports_the_hour_under_the_pointer(self):
         self.open_year(query="q=sun")
         box = self.page.locator("[data-carpet]").bounding_box()
         self.page.mouse.move(box["x"] + box["width"] * 200.5 / 365, box["y"] + box["height"] * 12.5 / 24)
@@ -262,12 +262,12 @@ class Year(YearCase):
         self.page.keyboard.press("ArrowRight")
         self.page.wait_for_selector("[data-at]:has-text('hour 9 h')")
         self.assertNotEqual(self.page.inner_text("#playline"), words)
-        shown = lambda: self.page.locator("[data-of=forward]:not([visibility=hidden])").count()
+        displayed = lambda: self.page.locator("[data-of=forward]:not([visibility=hidden])").count()
         while self.page.inner_text("#playline").startswith("Pump at rest"):
             before = self.page.get_attribute("[data-hour]", "data-hour")
             self.page.keyboard.press("ArrowRight")
             self.page.wait_for_selector(f"[data-hour]:not([data-hour='{before}'])")
-        self.assertEqual(shown(), 2)
+        self.assertEqual(displayed(), 2)
 
     def test_the_drawing_is_played_and_paused(self):
         self.open_scheme()
@@ -286,10 +286,10 @@ class Year(YearCase):
         self.page.wait_for_selector("[data-playing][aria-pressed=false]")
         self.accessible()
 
-    def test_mistakes_are_ticked_and_found(self):
+    def test_faults_are_ticked_and_found(self):
         self.open_scheme()
         self.page.keyboard.press("4")
-        self.page.click(".views >> text=Mistakes")
+        self.page.click(".views >> text=Faults")
         self.page.wait_for_selector("#m-valve")
         self.accessible()
         self.page.check("#m-valve")
@@ -316,9 +316,9 @@ class Year(YearCase):
         self.page.click("text=week ›")
         self.page.wait_for_selector("#m-dirt:checked")
         self.page.click("text=find one by its readings")
-        self.page.wait_for_selector("h1:has-text('Find the mistake')")
+        self.page.wait_for_selector("h1:has-text('Find the fault')")
         self.accessible()
-        self.page.click(".guesses a >> nth=0")
+        self.page.click(".assumptions a >> nth=0")
         self.page.wait_for_selector("text=Another one")
         self.accessible()
 
@@ -328,7 +328,7 @@ class YearOnAPhone(YearCase):
 
     def test_every_view_fits_a_phone(self):
         self.open_year()
-        for view in ("hours", "shape", "mistakes"):
+        for view in ("hours", "shape", "faults"):
             self.page.goto(self.page.url.split("?")[0] + f"?view={view}&m=dirt&ask=night&span=72")
             self.page.wait_for_selector("main")
             wide = self.page.evaluate("() => document.documentElement.scrollWidth")

@@ -11,27 +11,27 @@ import numpy as np
 from django.core.management import call_command
 from fastparquet import ParquetFile
 
-from heat import accounts as acc
 from heat.design import parse
-from heat.events import happenings
-from heat.ledger import BOUGHT, CARRIED, DELIVERED, SUN
-from heat.year import simulate
-from web.present.moment import moment
+from heat.ledger import accounts as acc
+from heat.ledger.events import events
+from heat.ledger.year_book import BOUGHT, CARRIED, DELIVERED, SUN
+from heat.simulation.year import simulate
+from web.editor.design_page import DesignPage
+from web.editor.tests.helpers import DesignPageCase, figure, observed
+from web.presentation.moment import moment
 from web.projects.models import Project
-from web.sheet.page import Sheet
-from web.sheet.tests.helpers import SheetCase, figure, seen
+from web.simulations.weather import weather_year
 from web.steps.year.days import Window, chosen_traces, days_picture, window
-from web.steps.year.finding import HAPPENINGS, first_sunny_day, jumps, longest_run
+from web.steps.year.finding import EVENT_KINDS, first_sunny_day, jumps, longest_run
 from web.steps.year.hours import carpet, day_account, hours_view
 from web.steps.year.quantities import QUANTITIES, accounts, at_tap_c, every, quantities
 from web.steps.year.shapes import shape_view
 from web.ui.png import RED_TINTS, banded
-from web.years.weather import weather_year
 
 
-class Inside(SheetCase):
-    def page(self, **query):
-        return hours_view(self.sheet(urlencode(query)))
+class Inside(DesignPageCase):
+    def hours(self, **query):
+        return hours_view(self.page(urlencode(query)))
 
     def test_every_quantity_of_every_kind_of_system(self):
         call_command("load_demo")
@@ -39,22 +39,22 @@ class Inside(SheetCase):
         for project in Project.objects.select_related("weather").exclude(pk=self.project.pk):
             for design in project.designs.all():
                 design.project = project
-                sheet = Sheet(design, project.owner)
-                for key in quantities(sheet):
-                    page = hours_view(seen(sheet, f"q={key}&day=20"))
+                design_page = DesignPage(design, project.owner)
+                for key in quantities(design_page):
+                    page = hours_view(observed(design_page, f"q={key}&day=20"))
                     self.assertTrue(page["carpet"].startswith("data:image/png"))
                     met.add(key)
                 self.assertTrue(all(0 <= j["day"] < 365 and 0 <= j["hour"] < 24 for j in page["jumps"]))
-                for key in accounts(sheet):
-                    self.assertEqual(carpet(seen(sheet, f"q={key}"), moment(sheet))["key"], key)
-        two = quantities(self.sheet(system__second_store__fitted="1"))
+                for key in accounts(design_page):
+                    self.assertEqual(carpet(observed(design_page, f"q={key}"), moment(design_page))["key"], key)
+        two = quantities(self.page(system__second_store__fitted="1"))
         self.assertEqual(met | set(two), set(QUANTITIES))
 
     def test_the_day_received_what_it_spent_and_is_the_sum_of_its_hours(self):
-        sheet = self.sheet()
-        book = sheet.year.book
+        page = self.page()
+        book = page.year.book
         for day in (0, 100, 200, 364):
-            account = day_account(sheet, book, moment(seen(sheet, f"day={day}")))
+            account = day_account(page, book, moment(observed(page, f"day={day}")))
             self.assertEqual(account["in"], account["out"])
             self.assertLess(float(account["residual"]), 1e-9)
             received = {line["words"]: figure(line["text"].strip("()")) for line in account["received"]}
@@ -65,10 +65,10 @@ class Inside(SheetCase):
     def test_odd_addresses_show_a_page(self):
         for tail in ("q=gold", "day=-4&hour=99", "day=400", "day=²", "q=pool", "hour=x", "day=&q="):
             self.assertContains(self.client.get(self.url(f"year?{tail}")), "The year, hour by hour")
-        self.assertEqual(self.page(q="gold")["key"], "top")
+        self.assertEqual(self.hours(q="gold")["key"], "top")
 
     def test_the_table_of_hours_adds_up_to_the_account(self):
-        book = self.sheet().year.book
+        book = self.page().year.book
         rows = list(csv.DictReader(io.StringIO(self.client.get(self.url("hours.csv")).content.decode())))
         self.assertEqual(len(rows), 8760)
         for name, column in (
@@ -78,13 +78,13 @@ class Inside(SheetCase):
         ):
             self.assertAlmostEqual(sum(float(r[f"{name}_wh"]) for r in rows) / 1000, book.total(column), delta=1e-6)
 
-    def test_extremes_are_what_they_say(self):
-        sheet = self.sheet()
-        found = {j["words"]: j for j in hours_view(sheet)["jumps"]}
-        busiest = sheet.year.book.hourly(*BOUGHT).reshape(365, 24).sum(axis=1).argmax()
+    def test_extremes_are_what_they_state(self):
+        page = self.page()
+        found = {j["words"]: j for j in hours_view(page)["jumps"]}
+        busiest = page.year.book.hourly(*BOUGHT).reshape(365, 24).sum(axis=1).argmax()
         self.assertEqual(found["most bought"]["day"], busiest)
         self.assertFalse(any("stagnation" in words for words in found))
-        many = self.sheet(system__collector__count="8")
+        many = self.page(system__collector__count="8")
         self.assertTrue(any("stagnation" in j["words"] for j in hours_view(many)["jumps"]))
         self.assertGreater(len(jumps(many.year.book, weather_year(many.project.weather))), 4)
 
@@ -102,7 +102,7 @@ class Inside(SheetCase):
 
     def test_the_bundle_reads_back_and_sums_to_the_account(self):
         answer = self.client.get(self.url("year.zip"))
-        book = self.sheet().year.book
+        book = self.page().year.book
         with zipfile.ZipFile(io.BytesIO(answer.content)) as archive:
             self.assertEqual(
                 set(archive.namelist()),
@@ -116,7 +116,7 @@ class Inside(SheetCase):
                     "accounts.csv",
                 },
             )
-            told = {r["figure"]: r for r in csv.DictReader(io.StringIO(archive.read("figures.csv").decode()))}
+            text = {r["figure"]: r for r in csv.DictReader(io.StringIO(archive.read("figures.csv").decode()))}
             with tempfile.TemporaryDirectory() as folder:
                 table = ParquetFile(archive.extract("hours.parquet", folder)).to_pandas()
             again = simulate(parse(json.loads(archive.read("design.json"))), weather_year(self.project.weather))
@@ -125,10 +125,10 @@ class Inside(SheetCase):
         self.assertAlmostEqual(table["demand_wh"].sum() / 1000, book.total(acc.DEMAND), delta=1e-6)
         self.assertAlmostEqual(again.total(*BOUGHT), book.total(*BOUGHT), delta=1e-9)
         self.assertEqual(about["weather"]["checksum_sha256"], weather_year(self.project.weather).checksum())
-        self.assertAlmostEqual(float(told["bought_kwh"]["value"]), book.total(*BOUGHT))
+        self.assertAlmostEqual(float(text["bought_kwh"]["value"]), book.total(*BOUGHT))
         self.assertEqual(
             [
-                told[name]["unit"]
+                text[name]["unit"]
                 for name in ("bought_kwh", "fraction_at_use", "pump_h", "store_hottest_c", "yield_kwh_m2_gross")
             ],
             ["kWh", "1", "h", "degC", "kWh/m2"],
@@ -136,7 +136,7 @@ class Inside(SheetCase):
         self.assertEqual((units["demand_wh"], units["layer_1_c"], units["pump_share"]), ("Wh", "degC", "1"))
 
     def test_frames_for_playing_are_the_hours(self):
-        book = self.sheet().year.book
+        book = self.page().year.book
         frames = self.client.get(self.url("play?day=100")).json()
         self.assertEqual((frames["first"], len(frames["layers"])), (2400, 14 * 24 + 1))
         self.assertAlmostEqual(frames["layers"][5][-1], book.profile[2405, -1], delta=0.01)
@@ -150,7 +150,7 @@ class Inside(SheetCase):
         self.assertContains(page, "Btu/h ft²")
 
 
-class Days(SheetCase):
+class Days(DesignPageCase):
     def days(self, query=""):
         return self.client.get(self.url(f"year?{query}")).context["y"]["day"]
 
@@ -177,48 +177,51 @@ class Days(SheetCase):
     def test_values_under_the_pointer_are_the_years(self):
         d = self.days("day=195&span=48&t=top,into_store,bought,delivered,gold")
         self.assertEqual(d["keys"], ["top", "into_store", "bought", "delivered"])
-        told, book = json.loads(d["values"]), self.sheet().year.book
+        payload, book = json.loads(d["values"]), self.page().year.book
         hours = slice(24 * 195, 24 * 197)
-        self.assertEqual({len(v) for v in told.values()}, {48})
+        self.assertEqual({len(v) for v in payload.values()}, {48})
         for n in (0, 13, 47):
-            self.assertAlmostEqual(figure(told["top"][n]), book.profile[hours][n, -1], delta=0.06)
+            self.assertAlmostEqual(figure(payload["top"][n]), book.profile[hours][n, -1], delta=0.06)
             self.assertAlmostEqual(
-                figure(told["into_store"][n]), book.hourly(acc.INTO_STORE)[hours][n] / 1000, delta=0.006
+                figure(payload["into_store"][n]), book.hourly(acc.INTO_STORE)[hours][n] / 1000, delta=0.006
             )
-        self.assertTrue(all(text.startswith("(") for text in told["bought"]))
-        self.assertEqual(told["delivered"][3], "–")  # nothing drawn at three in the morning
+        self.assertTrue(all(text.startswith("(") for text in payload["bought"]))
+        self.assertEqual(payload["delivered"][3], "–")  # nothing drawn at three in the morning
 
-    def test_the_table_twin_says_what_the_picture_says(self):
+    def test_the_table_twin_states_what_the_picture_states(self):
         self.assertIsNone(self.days("day=195")["table"])
         d = self.days("day=195&span=48&table=1&t=top,sun")
-        told = json.loads(d["values"])
+        payload = json.loads(d["values"])
         self.assertEqual(
             [tuple(text for text, _red in line["cells"]) for line in d["table"]["lines"]],
-            list(zip(told["top"], told["sun"], strict=True)),
+            list(zip(payload["top"], payload["sun"], strict=True)),
         )
         self.assertEqual((d["table"]["lines"][-1]["date"], d["table"]["lines"][-1]["hour"]), ("16 Jul", 23))
 
     def test_no_more_traces_than_fit_and_never_none(self):
-        has = list(every(self.sheet()))
-        sheet = self.sheet()
-        lines = [item.line for item in chosen_traces(seen(sheet, "t=" + ",".join(has))).values()]
+        has = list(every(self.page()))
+        page = self.page()
+        lines = [item.line for item in chosen_traces(observed(page, "t=" + ",".join(has))).values()]
         self.assertEqual((sum(lines), len(lines) - sum(lines)), (6, 6))
         for none in ("", "gold", ",,,", "x" * 500):
-            self.assertIn("top", chosen_traces(seen(sheet, f"t={none}")))
+            self.assertIn("top", chosen_traces(observed(page, f"t={none}")))
 
     def test_what_happened_is_marked(self):
-        sheet = self.sheet(system__collector__count="8", system__backup__element__fitted="1",
-                           system__backup__pasteurisation__fitted="1")  # fmt: skip
-        book, weather = sheet.year.book, weather_year(sheet.project.weather)
+        page = self.page(
+            system__collector__count="8",
+            system__backup__element__fitted="1",
+            system__backup__pasteurisation__fitted="1",
+        )
+        book, weather = page.year.book, weather_year(page.project.weather)
         lanes = set()
         for day in range(0, 365, 14):
-            here = seen(sheet, f"span=336&day={day}")
-            for lane in days_picture(here, book, weather, moment(here), happenings(book))["lanes"]:
+            here = observed(page, f"span=336&day={day}")
+            for lane in days_picture(here, book, weather, moment(here), events(book))["lanes"]:
                 lanes.add(lane["key"])
                 self.assertTrue(all(r["x"] > 33 and r["x"] + r["w"] < 407 for r in lane.get("runs", ())))
         self.assertLessEqual({"pump", "limit", "standing", "pasteurising"}, lanes)
 
-    def test_the_table_is_what_is_shown(self):
+    def test_the_table_is_what_is_displayed(self):
         query = "day=60&span=72&t=top,sun,store"
         for system, degree in (("si", "°C"), ("us", "°F")):
             self.user.units = system
@@ -232,7 +235,7 @@ class Days(SheetCase):
         rows = list(
             csv.reader(io.StringIO(self.client.get(self.url("days.csv?day=60&span=24&t=store")).content.decode()))
         )
-        book = self.sheet().year.book
+        book = self.page().year.book
         self.assertAlmostEqual(sum(float(r[3]) for r in rows[1:]), book.hourly(acc.INTO_STORE)[1440:1464].sum() / 1000)
 
     def test_traces_are_remembered_until_others_are_chosen(self):
@@ -252,19 +255,19 @@ class Days(SheetCase):
             self.assertEqual(page.context["y"]["typed_date"], none)
 
     def test_the_carpets_values_in_words(self):
-        told = self.client.get(self.url("values?q=sun")).json()
-        self.assertEqual((told["words"], told["sign"], len(told["values"])), ("Sun", "W/m²", 8760))
+        text = self.client.get(self.url("values?q=sun")).json()
+        self.assertEqual((text["words"], text["sign"], len(text["values"])), ("Sun", "W/m²", 8760))
         self.assertEqual(self.client.get(self.url("values?q=gold")).json()["words"], "Store top")
 
-    def test_at_the_tap_is_the_asked_temperature_where_nothing_is_missing(self):
-        book = self.sheet().year.book
+    def test_at_the_tap_is_the_requested_temperature_where_nothing_is_missing(self):
+        book = self.page().year.book
         drawn = at_tap_c(book)
         np.testing.assert_allclose(drawn[np.isfinite(drawn)], book.design.demand.tap_c, atol=1e-6)
-        short = self.sheet(system__backup__tankless__fitted="0").year.book
+        short = self.page(system__backup__tankless__fitted="0").year.book
         self.assertLess(np.nanmin(at_tap_c(short)), book.design.demand.tap_c - 5)
 
 
-class NoLongerValid(SheetCase):
+class NoLongerValid(DesignPageCase):
     """A design kept by an older version, or mended by hand, that the core now refuses."""
 
     def setUp(self):
@@ -273,14 +276,14 @@ class NoLongerValid(SheetCase):
         design.scheme["system"]["store"]["volume_l"] = -5
         design.save()
 
-    def test_pages_say_what_where_and_the_range(self):
-        for view in ("hours", "shape", "mistakes"):
+    def test_pages_state_what_where_and_the_range(self):
+        for view in ("hours", "shape", "faults"):
             page = self.client.get(self.url(f"year?view={view}&q=gold&date=31 Feb"))
             self.assertContains(page, "system.store.volume_l")
             self.assertContains(page, "5 to 100000")
 
     def test_it_is_mended_in_its_place_and_other_projects_stay_in_sight(self):
-        self.assertContains(self.client.get("/"), "not reckoned")
+        self.assertContains(self.client.get("/"), "not calculated")
         self.assertContains(self.client.get(self.url("scheme")), 'data-path="system.store.volume_l"')
         form = {"path": "system.store.volume_l", "value": "280", "screen": "year"}
         self.assertContains(
@@ -294,7 +297,7 @@ class NoLongerValid(SheetCase):
         sound.scheme["system"]["store"]["volume_l"] = 300
         sound.save()
         page = self.client.get(f"/projects/{self.project.pk}/B/scheme?against=A")
-        self.assertContains(page, "Design A is not reckoned.")
+        self.assertContains(page, "Design A is not calculated.")
         self.assertNotContains(page, "mending")
         self.assertContains(self.client.get(f"/projects/{self.project.pk}/B/year"), "The day’s account")
 
@@ -304,41 +307,41 @@ class NoLongerValid(SheetCase):
             self.assertContains(answer, "system.store.volume_l", status_code=422)
 
 
-class Questions(SheetCase):
-    def asked(self, key, **more):
+class Questions(DesignPageCase):
+    def requested(self, key, **more):
         query = {"ask": key, **more}
         return self.client.get(self.url("year"), query).context["y"]["answer"]
 
     def test_each_question_leads_through_its_hours(self):
-        self.assertEqual(set(HAPPENINGS), set(happenings(self.sheet().year.book)))
-        for key in HAPPENINGS:
-            answer = self.asked(key, day=100, hour=3)
+        self.assertEqual(set(EVENT_KINDS), set(events(self.page().year.book)))
+        for key in EVENT_KINDS:
+            answer = self.requested(key, day=100, hour=3)
             self.assertEqual(answer["any"], answer["hours"] != "0")
             self.assertEqual(answer["veil"].startswith("data:image/png"), answer["any"])
-        self.assertIsNone(self.asked("gold"))
+        self.assertIsNone(self.requested("gold"))
         self.assertContains(self.client.get(self.url("year?ask=frozen")), "Never in this year.")
 
     def test_the_next_and_the_one_before(self):
         self.client.post(
             self.url("edit"), {"path": "system.backup.tankless.fitted", "value": "0"}, headers={"HX-Request": "true"}
         )
-        cold = self.sheet().year.book.traces[:, acc.COLD_TAP_SHARE] > 0
-        answer = self.asked("cold_tap", day=100, hour=12)
+        cold = self.page().year.book.traces[:, acc.COLD_TAP_SHARE] > 0
+        answer = self.requested("cold_tap", day=100, hour=12)
         day, hour = (int(part) for part in answer["after"].split())
         after = 24 * day + hour
         self.assertTrue(cold[after] and not cold[after - 1] and after > 2412)
         self.assertEqual(answer["hours"].replace("\u202f", ""), str(int(cold.sum())))
-        back = self.asked("cold_tap", day=day, hour=hour)
+        back = self.requested("cold_tap", day=day, hour=hour)
         self.assertEqual(back["after"] != answer["after"], True)
         day, hour = (int(part) for part in back["before"].split())
         self.assertLess(24 * day + hour, after)
 
 
-class Shape(SheetCase):
+class Shape(DesignPageCase):
     def test_the_stream_is_as_wide_as_what_it_carries(self):
-        sheet = self.sheet()
-        page = shape_view(sheet)["flow"]
-        book = sheet.year.book
+        design_page = self.page()
+        page = shape_view(design_page)["flow"]
+        book = design_page.year.book
         self.assertEqual(figure(page["sun"]), round(book.total(*SUN)))
         lost = sum(figure(b["text"]) for b in page["bands"])
         into = book.total(*SUN) - lost + book.total(*BOUGHT)
@@ -346,12 +349,12 @@ class Shape(SheetCase):
         self.assertAlmostEqual(page["end_h"] / page["sun_h"], into / book.total(*SUN), delta=0.01)
 
     def test_sorted_months_and_seasons(self):
-        sheet = self.sheet()
-        page = shape_view(sheet)
-        free, _run = sheet.year.book.days_without_backup()
+        design_page = self.page()
+        page = shape_view(design_page)
+        free, _run = design_page.year.book.days_without_backup()
         self.assertEqual((sum(m["free"] for m in page["months"]), sum(m["days"] for m in page["months"])), (free, 365))
-        asked = np.mean([figure(row["asked"]) for row in page["seasons"]])
-        self.assertAlmostEqual(asked, sheet.year.book.total(acc.DEMAND) / 365, delta=0.1)
+        requested = np.mean([figure(row["requested"]) for row in page["seasons"]])
+        self.assertAlmostEqual(requested, design_page.year.book.total(acc.DEMAND) / 365, delta=0.1)
         for line in page["sorted"]["lines"]:
             heights = [float(p.split(",")[1]) for p in line["d"][1:].split("L")]
             self.assertEqual(heights, sorted(heights))

@@ -56,7 +56,7 @@ document.addEventListener("click", (event) => {
   if (event.target.id === "said") say("");
   const button = event.target.closest?.("[data-do],[data-mine],[data-theirs],[data-move],[data-part],[data-list],button[data-choose],[data-put],[data-set],[data-way],[data-jump]");
   if (!button) return;
-  const near = button.closest(".pen, .hour-shape")?.querySelector("[data-path]");
+  const near = button.closest(".field, .hour-shape")?.querySelector("[data-path]");
   if (button.dataset.do) send(button.dataset.do, {}, null);
   else if (button.dataset.jump) {
     const [day, hour] = button.dataset.jump.split(" ");

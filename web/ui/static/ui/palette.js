@@ -1,4 +1,5 @@
-/* The command line: press /, type what you want, Enter. A date and hour lead to that hour. */
+/* The command line: press /, type what you want, Enter. A date and hour lead to that hour, a word of the trade answers
+   with its meaning and leads to the page where it matters. */
 import { moment } from "./calendar.js";
 import { pictures } from "./pictures.js";
 import { to } from "./send.js";
@@ -8,6 +9,30 @@ const line = () => document.getElementById("palette-line");
 const list = () => document.getElementById("palette-list");
 let found = [];
 let chosen = 0;
+let terms = null;
+
+/* the words of the trade, fetched when somebody first looks for something */
+async function learn() {
+  if (terms) return;
+  terms = [];
+  const answer = await fetch(box().dataset.glossary).catch(() => null);
+  if (answer?.ok) terms = (await answer.json()).terms;
+  if (box().open) search();
+}
+
+/* a term answers with its meaning, and leads to the page where it matters */
+function meanings(words) {
+  const of = ({ name, synonyms }) => [name, ...synonyms].join(" ").toLowerCase();
+  const named = (term) => term.name.toLowerCase().startsWith(words.join(" "));
+  return (terms ?? [])
+    .filter((term) => words.length && words.every((word) => of(term).includes(word)))
+    .sort((a, b) => named(b) - named(a))
+    .map((term) => ({
+      text: term.name,
+      meaning: term.meaning,
+      run: () => location.assign(`${document.querySelector(".tabs a").getAttribute("href").replace(/[^/]+$/, "")}${term.where}`),
+    }));
+}
 
 /* where a typed date leads: the hours of the year where they are open, else the drawing */
 function timely(text) {
@@ -26,12 +51,19 @@ function search() {
   const all = [...document.querySelectorAll("#commands > *")].map((item) => ({ text: item.textContent, run: () => item.click() }));
   found = [...all, ...pictures()].filter((item) => words.every((word) => item.text.toLowerCase().includes(word)));
   if (at) found.unshift(at);
-  found = found.slice(0, 12);
+  const known = meanings(words).slice(0, 4);
+  found = [...found.slice(0, 12 - known.length), ...known];
   chosen = 0;
   list().replaceChildren(
     ...found.map((item, i) => {
       const row = document.createElement("li");
       row.textContent = item.text;
+      if (item.meaning) {
+        const meaning = document.createElement("small");
+        meaning.className = "meaning";
+        meaning.textContent = item.meaning;
+        row.append(meaning);
+      }
       row.setAttribute("role", "option");
       row.id = `found-${i}`;
       row.addEventListener("click", () => run(i));
@@ -40,7 +72,7 @@ function search() {
   );
   if (!found.length) {
     const row = document.createElement("li");
-    row.textContent = "Nothing of that name. Try a part, a view, or a date such as 12 Mar 15.";
+    row.textContent = "Nothing of that name. Try a part, a view, a word such as payback, or a date such as 12 Mar 15.";
     row.setAttribute("role", "option");
     row.setAttribute("aria-disabled", "true");
     list().append(row);
@@ -63,6 +95,7 @@ function run(index) {
 function open() {
   line().value = "";
   search();
+  learn();
   box().showModal();
   line().focus();
 }

@@ -160,10 +160,10 @@ export function edit(field, more = {}) {
   delete field.dataset.dirty;
   quiet();
   const value = field.type === "checkbox" ? (field.checked ? "1" : "0") : field.value;
-  return send(address("edit"), { path: field.dataset.path, value, seen: field.dataset.seen, ...more }, field);
+  return send(address("edit"), { path: field.dataset.path, value, expected: field.dataset.expected, ...more }, field);
 }
 
-/* while something is dragged the year is reckoned without being kept: one question at a time, the newest wins */
+/* while something is dragged the year is calculated without being kept: one question at a time, the newest wins */
 let asking = false;
 let next = null;
 let age = 0;

@@ -8,27 +8,32 @@ from typing import Any
 
 import numpy as np
 
-from heat import accounts as acc
 from heat.constants import HOURS
 from heat.design import parse
 from heat.design.contradictions import HOTTEST_C
 from heat.errors import HeatError, WeatherFileError
-from heat.results import figures
+from heat.ledger import accounts as acc
+from heat.simulation.year import simulate
+from heat.studies.figures import figures
 from heat.tests.mangled import mangled
 from heat.tests.random_designs import random_design
 from heat.tests.samples import weather_for
 from heat.weather.checks import checked
 from heat.weather.readers import read_weather
-from heat.year import simulate
 
 FILES, DOCUMENTS = 500, 3000
 """How many of each are tried."""
 
 
 def documents() -> dict[str, float]:
-    """Random valid documents of every kind, each by its seed: years reckoned, with an hour that is open, failed."""
-    found = {"documents": 0.0, "documents_open": 0.0, "documents_not_finite": 0.0, "documents_failed": 0.0,
-             "documents_too_hot": 0.0}  # fmt: skip
+    """Random valid documents of every kind, each by its seed: years calculated, with an hour that is open, failed."""
+    found = {
+        "documents": 0.0,
+        "documents_open": 0.0,
+        "documents_not_finite": 0.0,
+        "documents_failed": 0.0,
+        "documents_too_hot": 0.0,
+    }
     slowest = 0.0
     for seed in range(DOCUMENTS):
         start = monotonic()
@@ -42,8 +47,8 @@ def documents() -> dict[str, float]:
             if book.hours_closed < HOURS:
                 found["documents_open"] += 1
                 print(f"document {seed}: {HOURS - book.hours_closed} hours are open", file=sys.stderr)
-            told = [*figures(book, weather).values(), book.books.sum(), book.traces.sum()]
-            found["documents_not_finite"] += not np.isfinite(told).all()
+            text = [*figures(book, weather).values(), book.books.sum(), book.traces.sum()]
+            found["documents_not_finite"] += not np.isfinite(text).all()
         except Exception as error:
             found["documents_failed"] += 1
             print(f"document {seed}: {type(error).__name__}: {error}", file=sys.stderr)
@@ -51,13 +56,28 @@ def documents() -> dict[str, float]:
 
 
 SPOILT: tuple[Any, ...] = (
-    None, "", "x", "1e400", float("nan"), float("inf"), -1e300, 1e300, 10**400, -1, True, [], {}, [[]], [None] * 9000,
+    None,
+    "",
+    "x",
+    "1e400",
+    float("nan"),
+    float("inf"),
+    -1e300,
+    1e300,
+    10**400,
+    -1,
+    True,
+    [],
+    {},
+    [[]],
+    [None] * 9000,
     "\ud800",
-)  # fmt: skip
+)
 
 
 def spoilt() -> dict[str, float]:
-    """Documents with one value anywhere made odd: refused in words, read and reckoned, or (a fault of ours) neither."""
+    """Documents with one value anywhere made odd: refused in words, read and calculated, or (a "
+    "fault of ours) neither."""
     found = {"spoilt_refused": 0.0, "spoilt_read": 0.0, "spoilt_failed": 0.0}
     for seed in range(DOCUMENTS):
         dice = random.Random(seed)
@@ -87,7 +107,7 @@ def files() -> dict[str, float]:
     """Weather files mangled at random: read, refused in words, or (a fault of ours) neither."""
     counted = {"files_read": 0.0, "files_refused": 0.0, "files_failed": 0.0}
     slowest = 0.0
-    warnings.simplefilter("ignore")  # the readers' own remarks on what they are given
+    warnings.simplefilter("ignore")  # the readers' own comments on what they are given
     for number in range(FILES):
         name, content = mangled(number)
         start = monotonic()

@@ -13,13 +13,13 @@ import numpy as np
 
 from web.accounts.models import RateCount, User
 from web.accounts.tokens import make_token
+from web.jobs.models import Run
+from web.jobs.services import progress, request_run
 from web.logs.services import begin_log
 from web.projects.models import Project
-from web.runs.models import Run
-from web.runs.services import ask_run, progress
 from web.workspace.management.attacks.people import at_work
 from web.workspace.management.serving import Person, Server
-from web.workspace.management.weighing import SPREADS
+from web.workspace.management.studies import SPREADS
 
 HALVES, SPRAYED, TABS, SWEEP, SMALL, SWEEPS = 150, 60, 40, 2000, 100, 6
 """Half-sent requests, names tried from one address, tabs that ask without rest, years of a large and a small question,
@@ -130,8 +130,9 @@ def pictures(server: Server, made: list[User]) -> dict[str, float]:
         taken = [job.result() for job in [pool.submit(send, large) for _ in range(4)]]
     return {
         "huge_pictures_refused": sum(status == 422 for status in refused),
-        "large_pictures_taken": sum(status == 200 for status in taken), "pictures_peak_mb": server.peak_mb(),
-    }  # fmt: skip
+        "large_pictures_taken": sum(status == 200 for status in taken),
+        "pictures_peak_mb": server.peak_mb(),
+    }
 
 
 def bodies(server: Server, made: list[User]) -> dict[str, float]:
@@ -142,11 +143,16 @@ def bodies(server: Server, made: list[User]) -> dict[str, float]:
     found: dict[str, float] = {}
     slowest = largest = 0.0
     for document in (
-        {"demand": {"measured_l": [1] * 1_000_000}}, {"demand": {"measured_l": ["x"] * 200_000}},
-        {"demand": {"measured_l": ["x"] * 9000}}, {"site": {"skyline": [{"bearing_deg": "x"}] * 8000}},
-        {"system": {"kind": "x" * 19_000}}, {"system": {f"n{i}": i for i in range(40_000)}},
-    ):  # fmt: skip
-        status, text, ms = person.asked("POST", "/api/reckon", json.dumps({"document": document}).encode(), headers)
+        {"demand": {"measured_l": [1] * 1_000_000}},
+        {"demand": {"measured_l": ["x"] * 200_000}},
+        {"demand": {"measured_l": ["x"] * 9000}},
+        {"site": {"skyline": [{"bearing_deg": "x"}] * 8000}},
+        {"system": {"kind": "x" * 19_000}},
+        {"system": {f"n{i}": i for i in range(40_000)}},
+    ):
+        status, text, ms = person.requested(
+            "POST", "/api/simulate", json.dumps({"document": document}).encode(), headers
+        )
         found["bodies_not_refused"] = found.get("bodies_not_refused", 0.0) + (status not in (413, 422))
         slowest, largest = max(slowest, ms / 1000), max(largest, len(text) / 1000)
     return found | {"body_slowest_s": slowest, "refusal_largest_kb": largest, "bodies_peak_mb": server.peak_mb()}
@@ -158,7 +164,7 @@ def fair(server: Server, made: list[User]) -> dict[str, float]:
         Project.objects.select_related("weather", "owner", "firm").filter(owner=u)[0].designs.get() for u in made[9:11]
     ]
     many = [
-        ask_run(
+        request_run(
             design=designs[0], author=made[9], purpose="doubt", question={"spreads": SPREADS, "seed": i}, size=SWEEP
         )
         for i in range(SWEEPS)
@@ -166,7 +172,7 @@ def fair(server: Server, made: list[User]) -> dict[str, float]:
     sleep(3)
     start = monotonic()
     question = {"spreads": SPREADS, "seed": 99}
-    small = ask_run(design=designs[1], author=made[10], purpose="doubt", question=question, size=SMALL)
+    small = request_run(design=designs[1], author=made[10], purpose="doubt", question=question, size=SMALL)
     while not progress(small).finished and monotonic() - start < GIVEN_UP_S:
         sleep(0.1)
     took, others = monotonic() - start, sum(progress(run).done for run in many)

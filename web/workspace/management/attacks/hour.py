@@ -12,14 +12,14 @@ from django.db import close_old_connections, connection
 from django.utils import timezone
 
 from web.accounts.models import User
+from web.jobs.models import Run
+from web.jobs.services import progress, request_run
 from web.projects.models import Project
-from web.projects.services.leaving import sweep
-from web.runs.models import Run
-from web.runs.services import ask_run, progress
+from web.projects.services.deletion import sweep
 from web.workspace.management.attacks.load import EDIT_EVERY_S, act
 from web.workspace.management.attacks.people import at_work
 from web.workspace.management.serving import Person, Server
-from web.workspace.management.weighing import SPREADS
+from web.workspace.management.studies import SPREADS
 
 PEOPLE, JOB, CUTS = 5, 2000, 3
 
@@ -44,15 +44,15 @@ def stretch(server: Server, made: list[User], minutes: float) -> dict[str, float
 
     user = made[PEOPLE]
     design = Project.objects.select_related("weather", "owner", "firm").filter(owner=user)[0].designs.get()
-    run = ask_run(design=design, author=user, purpose="doubt", question={"spreads": SPREADS, "seed": 8}, size=JOB)
+    run = request_run(design=design, author=user, purpose="doubt", question={"spreads": SPREADS, "seed": 8}, size=JOB)
     gone = Project.objects.filter(owner=made[PEOPLE + 1])[0]
     long_ago = timezone.now() - timedelta(days=settings.GRACE_DAYS + 1)
     Project.objects.filter(pk=gone.pk).update(deleted=long_ago)
     memory = [server.whole_mb()]
-    told = at_work(server, made[:PEOPLE], PEOPLE)
+    text = at_work(server, made[:PEOPLE], PEOPLE)
     cuts = [until - 60 * minutes * (k + 1) / (CUTS + 1) for k in range(CUTS)]
     with ThreadPoolExecutor(PEOPLE) as pool:
-        jobs = [pool.submit(works, person, base, i) for i, (person, base) in enumerate(told)]
+        jobs = [pool.submit(works, person, base, i) for i, (person, base) in enumerate(text)]
         while monotonic() < until:
             sleep(min(20.0, max(until - monotonic(), 0.1)))
             memory.append(server.whole_mb())
@@ -64,11 +64,16 @@ def stretch(server: Server, made: list[User], minutes: float) -> dict[str, float
             job.result()
     close_old_connections()
     found = {
-        "stretch_minutes": minutes, "stretch_requests": counts["asked"], "stretch_away": counts["away"],
-        "stretch_failed": counts["failed"], "stretch_mb_first": memory[0], "stretch_mb_last": memory[-1],
-        "stretch_mb_most": max(memory), "stretch_job_years": progress(Run.objects.get(pk=run.pk)).done,
+        "stretch_minutes": minutes,
+        "stretch_requests": counts["asked"],
+        "stretch_away": counts["away"],
+        "stretch_failed": counts["failed"],
+        "stretch_mb_first": memory[0],
+        "stretch_mb_last": memory[-1],
+        "stretch_mb_most": max(memory),
+        "stretch_job_years": progress(Run.objects.get(pk=run.pk)).done,
         "stretch_swept_is_gone": not Project.objects.filter(pk=gone.pk).exists(),
-    }  # fmt: skip
+    }
     return {name: float(value) for name, value in found.items()}
 
 

@@ -11,12 +11,12 @@ from django_otp.plugins.otp_totp.models import TOTPDevice
 from web.accounts.models import User
 from web.accounts.tokens import make_token
 from web.firms.models import Firm, Member
-from web.firms.services import found as found_firm
+from web.firms.services import create_firm as create_demo_firm
 from web.firms.services import invite
 from web.logs.services import begin_log, new_token
 from web.logs.upkeep import open_calendar
 from web.projects.models import Design, Project
-from web.projects.services.leaving import delete_project
+from web.projects.services.deletion import delete_project
 from web.projects.services.sharing import end_share, give_to_firm, hand_over, let_go, share, take_up
 from web.reports.models import Report
 from web.reports.services import open_to_client
@@ -45,12 +45,12 @@ def _people(server: Server, made: list[User]) -> Iterator[Line]:
     """Who carries off, comes back, or takes the second factor away."""
     owner, designer, second, stranger = made[:4]
     project = Project.objects.filter(owner=owner)[0]
-    firm = found_firm(owner=owner, name="attack lines")
+    firm = create_demo_firm(owner=owner, name="attack lines")
     give_to_firm(project=project, author=owner, firm=firm)
     for user, role in ((designer, "designer"), (second, "owner")):
         Member.objects.create(firm=firm, user=user, role=role)
     hand_over(project=Project.objects.get(pk=project.pk), author=owner, member=firm.members.get(user=designer))
-    mine = found_firm(owner=designer, name="attack mine")
+    mine = create_demo_firm(owner=designer, name="attack mine")
     people = f"/projects/{project.pk}/people"
     status = _signed_in(server, designer).request("POST", people, {"do": "give", "firm": mine.pk})[0]
     yield "a designer carries a project off", status == 403
@@ -80,7 +80,7 @@ def _handed_out(server: Server, made: list[User]) -> Iterator[Line]:
     design = project.designs.get()
     begin_log(design=design, author=owner)
     report = Report.objects.create(
-        project=project, number=1, title="R", letters="A", html="", client="", pdf=b"%PDF", asked={}, inputs={}
+        project=project, number=1, title="R", letters="A", html="", client="", pdf=b"%PDF", requested={}, inputs={}
     )
     open_to_client(report=report, author=owner)
     made_share, token = share(project=project, author=owner, need="edit")
@@ -91,10 +91,10 @@ def _handed_out(server: Server, made: list[User]) -> Iterator[Line]:
     yield "a calendar after its share", anybody.request("GET", f"/upkeep/{calendar.token}.ics")[0] == 404
     _share, token = share(project=project, author=owner, need="view")
     take_up(token=token, user=reader)
-    looks, base = _signed_in(server, reader), f"/projects/{project.pk}/A/"
+    reader_client, base = _signed_in(server, reader), f"/projects/{project.pk}/A/"
     for tail in ("paper/project.zip", "money/prices.csv", "money/prices.xlsx"):
-        yield f"{tail} by a look", looks.request("GET", base + tail)[0] == 403
-    yield "a client's address by a look", report.token not in looks.request("GET", base + "paper")[1]
+        yield f"{tail} by a look", reader_client.request("GET", base + tail)[0] == 403
+    yield "a client's address by a look", report.token not in reader_client.request("GET", base + "paper")[1]
     delete_project(project=project, author=owner, deleted=True)
     yield "a deleted project's client page", anybody.request("GET", f"/read/{report.token}/")[0] == 404
 
@@ -106,15 +106,15 @@ def _programs(server: Server, made: list[User]) -> Iterator[Line]:
     _token, key = make_token(user=user, name="attack", scopes=["read", "write", "reckon"])
     program = Person(server.port)
     headers = {"Authorization": f"Bearer {key}", "Content-Type": "application/json", "Idempotency-Key": uuid4().hex}
-    told = json.dumps({"name": "twice \U0001f31e"}).encode()
-    numbers = [json.loads(program.asked("POST", "/api/projects", told, headers)[1])["number"] for _ in range(2)]
+    text = json.dumps({"name": "twice \U0001f31e"}).encode()
+    numbers = [json.loads(program.requested("POST", "/api/projects", text, headers)[1])["number"] for _ in range(2)]
     yield "a project made twice", numbers[0] == numbers[1]
     yield "emoji are taken", Project.objects.filter(pk=numbers[0], name="twice \U0001f31e").exists()
     yield "openapi.json without a key", Person(server.port).request("GET", "/api/openapi.json")[0] == 401
     log = begin_log(design=project.designs.get(), author=user)
     posted = {"Authorization": f"Bearer {new_token(log=log, author=user)}", "Content-Type": "application/json"}
     rows = [{"at": "0001-01-01T00:00:00+23:59"}, {"at": timezone.now().isoformat(), "collector": 40.0, "remark": "a\0"}]
-    status = program.asked("POST", f"/log/{log.pk}/readings", json.dumps({"readings": rows}).encode(), posted)[0]
+    status = program.requested("POST", f"/log/{log.pk}/readings", json.dumps({"readings": rows}).encode(), posted)[0]
     yield "one bad row loses the others", status == 200 and log.readings.count() == 1
     Design.objects.filter(project=project).update(name="=1+1")
     table = _signed_in(server, user).request("GET", f"/projects/{project.pk}/A/weigh/side.csv")[1]

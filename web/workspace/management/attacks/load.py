@@ -13,15 +13,15 @@ import numpy as np
 
 from web.accounts.models import User
 from web.firms.models import Firm, Member
-from web.firms.services import found as found_firm
+from web.firms.services import create_firm as create_demo_firm
+from web.jobs.services import progress, request_run, stop_run
 from web.projects.models import Design, Project
 from web.projects.services.sharing import give_to_firm
-from web.runs.services import ask_run, progress, stop_run
 from web.workspace.management.attacks.people import PASSWORD, at_work
 from web.workspace.management.serving import Person, Server
-from web.workspace.management.weighing import SPREADS
+from web.workspace.management.studies import SPREADS
 
-EDIT_EVERY_S, ASKS_AFTER_S, LASTS_S = 2.0, 0.5, 30.0
+EDIT_EVERY_S, POLLS_AFTER_S, LASTS_S = 2.0, 0.5, 30.0
 """How often a designer acts, how long after an answer the page asks for its steps, how long all of it lasts."""
 BUSY, EDITS_EACH = 5, 240
 """People who edit without rest, and how often each."""
@@ -50,7 +50,7 @@ def designer(person: Person, base: str, number: int) -> list[float]:
         if status != 200 or "Account of the year" not in text:
             raise RuntimeError(f"An edit answered {status}.")
         taken.append(ms)
-        sleep(ASKS_AFTER_S)
+        sleep(POLLS_AFTER_S)
         revision = text.partition('data-revision="')[2].partition('"')[0]
         person.request("GET", f"{base}steps?part=store&r={revision}")
         sleep(max(EDIT_EVERY_S - (monotonic() - start), 0.0))
@@ -59,9 +59,9 @@ def designer(person: Person, base: str, number: int) -> list[float]:
 
 def load(server: Server, made: list[User], count: int) -> dict[str, float]:
     """So many designers at once who change one volume over and over."""
-    told = at_work(server, made, count)
+    text = at_work(server, made, count)
     with ThreadPoolExecutor(count) as pool:
-        jobs = [pool.submit(designer, person, base, i) for i, (person, base) in enumerate(told)]
+        jobs = [pool.submit(designer, person, base, i) for i, (person, base) in enumerate(text)]
         taken = [ms for job in jobs for ms in job.result()]
     return {
         f"load{count}_edits": len(taken),
@@ -78,9 +78,20 @@ EDITS = (
 """Values designers change, and between what."""
 KINDS = ("pumped_plate", "drainback", "pumped_coil", "thermosiphon_sealed", "combi")
 PAGES = (
-    "demand?view=uses", "site?view=weather", "site?view=horizon", "scheme", "year?view=hours", "year?view=days",
-    "year?view=shape", "weigh?view=side", "weigh?view=next", "money?view=cost", "money?view=years", "cautions", "paper",
-)  # fmt: skip
+    "demand?view=uses",
+    "site?view=weather",
+    "site?view=horizon",
+    "scheme",
+    "year?view=hours",
+    "year?view=days",
+    "year?view=shape",
+    "weigh?view=side",
+    "weigh?view=next",
+    "money?view=cost",
+    "money?view=years",
+    "cautions",
+    "paper",
+)
 AXES = {"x": "plane.tilt_deg", "y": "system.collector.count", "what": "fraction"}
 
 
@@ -124,11 +135,11 @@ def works(person: Person, base: str, number: int, taken: dict[str, list[float]])
 
 def mix(server: Server, made: list[User], count: int) -> dict[str, float]:
     """So many designers at once, each as designers work."""
-    told = at_work(server, made, count)
+    text = at_work(server, made, count)
     taken: dict[str, list[float]] = defaultdict(list)
     start = monotonic()
     with ThreadPoolExecutor(count) as pool:
-        for job in [pool.submit(works, person, base, i, taken) for i, (person, base) in enumerate(told)]:
+        for job in [pool.submit(works, person, base, i, taken) for i, (person, base) in enumerate(text)]:
             job.result()
     every = [ms for one in taken.values() for ms in one]
     name = f"mix{count}"
@@ -142,19 +153,19 @@ def mix(server: Server, made: list[User], count: int) -> dict[str, float]:
 
 
 def beside_a_job(server: Server, made: list[User]) -> dict[str, float]:
-    """Twenty designers while the server's own worker reckons a long question: their edits, and how far it came."""
+    """Twenty designers while the server's own worker calculates a long question: their edits, and how far it came."""
     design = Design.objects.select_related("project__weather", "project__owner").get(project__owner=made[49])
     question = {"spreads": SPREADS, "seed": 5}
-    run = ask_run(design=design, author=made[49], purpose="doubt", question=question, size=JOB)
+    run = request_run(design=design, author=made[49], purpose="doubt", question=question, size=JOB)
     found = load(server, made, 20)
     far = progress(run)
     stop_run(run=run, author=made[49])
     return {"load20_with_job_p95_ms": found["load20_p95_ms"], "job_years_beside": far.done}
 
 
-def together(server: Server, made: list[User]) -> dict[str, float]:
+def jointly(server: Server, made: list[User]) -> dict[str, float]:
     """Ten people in one project of a firm: each page asks every second and a half how it stands, two edit (ms)."""
-    firm = found_firm(owner=made[0], name="attack")
+    firm = create_demo_firm(owner=made[0], name="attack")
     for user in made[1:10]:
         Member.objects.create(firm=firm, user=user, role="designer")
     project = Project.objects.filter(owner=made[0]).order_by("pk")[0]
@@ -162,8 +173,8 @@ def together(server: Server, made: list[User]) -> dict[str, float]:
     base = f"/projects/{project.pk}/A/"
     persons = [Person(server.port).sign_in(user.username, PASSWORD) for user in made[:10]]
 
-    def looks(person: Person, number: int) -> tuple[list[float], list[float]]:
-        asked: list[float] = []
+    def observe(person: Person, number: int) -> tuple[list[float], list[float]]:
+        requested: list[float] = []
         edits: list[float] = []
         until = monotonic() + LASTS_S
         sleep(0.15 * number)
@@ -175,28 +186,28 @@ def together(server: Server, made: list[User]) -> dict[str, float]:
                 if status != 200:
                     raise RuntimeError(f"An edit answered {status}.")
             status, _text, ms = person.request("GET", base + "now?r=0&step=scheme")
-            asked.append(ms)
+            requested.append(ms)
             if status != 200:
                 raise RuntimeError(f"How it stands answered {status}.")
             sleep(1.5)
-        return asked, edits
+        return requested, edits
 
     with ThreadPoolExecutor(10) as pool:
-        told = list(pool.map(looks, persons, range(10)))
+        text = list(pool.map(observe, persons, range(10)))
     Project.objects.filter(firm=firm).update(firm=None)
     Firm.objects.filter(pk=firm.pk).delete()
-    asked = [ms for one, _edits in told for ms in one]
-    edits = [ms for _asked, many in told for ms in many]
-    return {"now_p95_ms": float(np.percentile(asked, 95)), "together_edit_p95_ms": float(np.percentile(edits, 95))}
+    requested = [ms for one, _edits in text for ms in one]
+    edits = [ms for _requested, many in text for ms in many]
+    return {"now_p95_ms": float(np.percentile(requested, 95)), "together_edit_p95_ms": float(np.percentile(edits, 95))}
 
 
 def growth(server: Server, made: list[User]) -> dict[str, float]:
     """By how much the largest worker grows in so many edits, once each has done some hundred (MB)."""
-    told = at_work(server, made, BUSY)
+    text = at_work(server, made, BUSY)
 
     def all_busy() -> None:
         with ThreadPoolExecutor(BUSY) as pool:
-            for job in [pool.submit(busy, person, base, i) for i, (person, base) in enumerate(told)]:
+            for job in [pool.submit(busy, person, base, i) for i, (person, base) in enumerate(text)]:
                 job.result()
 
     all_busy()

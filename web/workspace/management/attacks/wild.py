@@ -14,13 +14,13 @@ from web.logs.services import begin_log
 from web.prices.books import csv_of, prices_of
 from web.projects.archive import project_file
 from web.projects.models import Design, Project
-from web.workspace.addresses import SHARED
 from web.workspace.management.attacks.people import PASSWORD, at_work
 from web.workspace.management.forms import ODD as ODD_VALUES
 from web.workspace.management.forms import Forms, spoilt
 from web.workspace.management.serving import Person, Server
 from web.workspace.management.uploads import Sound, upload
 from web.workspace.registry import steps
+from web.workspace.routes import SHARED
 
 WILD, KILLED, FORMS, UPLOADS = 1500, 60, 1500, 1000
 """How many of each are tried."""
@@ -31,27 +31,35 @@ def matrix(server: Server, made: list[User]) -> dict[str, float]:
     owner, stranger = made[0], Person(server.port).sign_in(made[1].username, PASSWORD)
     project = Project.objects.filter(owner=owner).order_by("pk")[0]
     base = f"/projects/{project.pk}/A/"
-    parts = [(piece.path, "GET") for step in steps() for piece in step.pieces]
+    parts = [(fragment.path, "GET") for step in steps() for fragment in step.fragments]
     parts += [(file.path, "GET") for step in steps() for file in step.downloads]
     parts += [(step.key, "GET") for step in steps()]
     parts += [(action.path, "POST") for step in steps() for action in step.actions] + [
         (name, "POST") for name in SHARED
     ]
-    asked = let_in = 0
+    requested = let_in = 0
     for path, method in parts:
         address = base + re.sub(r"<int:\w+>", "1", re.sub(r"<(str|slug):\w+>", "csv", path))
         for person in (stranger, Person(server.port)):
             status = person.request(method, address, {} if method == "POST" else None)[0]
-            asked, let_in = asked + 1, let_in + (status < 300)
-    return {"addresses_asked": asked, "addresses_let_in": let_in}
+            requested, let_in = requested + 1, let_in + (status < 300)
+    return {"addresses_asked": requested, "addresses_let_in": let_in}
 
 
 ODD = ("", "x", "-1", "1e400", "9" * 4500, "\u00b2", "NaN", "[1]", "\U0001f31e", "1,5", "0")
 PATHS = (
-    "system.store.volume_l", "demand.people", "plane.tilt_deg", "site.latitude_deg", "site.skyline",
+    "system.store.volume_l",
+    "demand.people",
+    "plane.tilt_deg",
+    "site.latitude_deg",
+    "site.skyline",
     "demand.hour_shape",
-    "site.trees.0.altitude_deg", "site.planes.0.tilt_deg", "system.used", "nowhere", "demand.showers.1.minutes",
-)  # fmt: skip
+    "site.trees.0.altitude_deg",
+    "site.planes.0.tilt_deg",
+    "system.used",
+    "nowhere",
+    "demand.showers.1.minutes",
+)
 LISTS = ("site.trees", "site.planes", "site.obstacles", "demand.showers")
 
 
@@ -65,7 +73,7 @@ def wild(server: Server, made: list[User]) -> dict[str, float]:
         if act < 0.6:
             value = dice.choice((*ODD, str(dice.randrange(1, 90))))
             address = "edit"
-            form |= {"path": dice.choice(PATHS), "value": value, "seen": dice.choice(("", "3"))}
+            form |= {"path": dice.choice(PATHS), "value": value, "expected": dice.choice(("", "3"))}
         elif act < 0.8:
             address = "rows"
             form |= {"path": dice.choice(LISTS)} | ({"index": dice.randrange(3)} if dice.random() < 0.6 else {})
@@ -95,8 +103,8 @@ def killed(server: Server, made: list[User]) -> dict[str, float]:
             continue
         if status == 200:
             acknowledged += 1
-            kept = Design.objects.get(project__owner=made[2]).scheme["system"]["store"]["volume_l"]
-            lost += kept != value
+            stored = Design.objects.get(project__owner=made[2]).scheme["system"]["store"]["volume_l"]
+            lost += stored != value
     return {"killed_edits": acknowledged, "killed_lost": lost}
 
 
@@ -110,14 +118,14 @@ def forms(server: Server, made: list[User]) -> dict[str, float]:
         found = Forms(person.request("GET", here)[1])
         if found.paths and (dice.random() < 0.4 or not found.forms):
             address, method = f"{base}edit", "POST"
-            told: dict[str, Any] = {"path": dice.choice(found.paths), "value": dice.choice(ODD_VALUES)}
+            text: dict[str, Any] = {"path": dice.choice(found.paths), "value": dice.choice(ODD_VALUES)}
         else:
             form = dice.choice([f for f in found.forms if f.action.startswith("/projects/")] or found.forms)
-            address, method, told = urljoin(here, form.action or here), form.method.upper(), spoilt(form, dice)
-        status, _text, ms = person.request(method, address, told if method == "POST" else None)
+            address, method, text = urljoin(here, form.action or here), form.method.upper(), spoilt(form, dice)
+        status, _text, ms = person.request(method, address, text if method == "POST" else None)
         if status >= 500 and status != 503:
             failed += 1
-            print(f"form {number}: {status} {address} {str(told)[:200]}", file=sys.stderr)
+            print(f"form {number}: {status} {address} {str(text)[:200]}", file=sys.stderr)
         slowest = max(slowest, ms)
     return {"forms": FORMS, "forms_failed": failed, "forms_slowest_ms": slowest}
 

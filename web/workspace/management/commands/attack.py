@@ -19,10 +19,10 @@ from web.workspace.management.attacks.lines import lines
 from web.workspace.management.attacks.people import NAME, PASSWORD, long_list, people
 from web.workspace.management.serving import Person, Server
 
-Found = dict[str, float]
+Weakness = dict[str, float]
 
 
-def listed(server: Server, made: list[User]) -> Found:
+def listed(server: Server, made: list[User]) -> Weakness:
     """The list of a person with five hundred projects (ms)."""
     long_list(made[0])
     person = Person(server.port).sign_in(made[0].username, PASSWORD)
@@ -30,16 +30,16 @@ def listed(server: Server, made: list[User]) -> Found:
     return {"list500_first_ms": pages[0], "list500_ms": statistics.median(pages[4:])}
 
 
-def loads(server: Server, made: list[User]) -> Found:
+def loads(server: Server, made: list[User]) -> Weakness:
     """Twenty and fifty designers, twenty beside a job, ten in one project."""
     found = load.mix(server, made, 20) | load.mix(server, made, 50)
     for count in (20, 50):
         found |= load.load(server, made, count)
-    found |= load.beside_a_job(server, made) | load.together(server, made)
+    found |= load.beside_a_job(server, made) | load.jointly(server, made)
     return found | {"serving_after_50_mb": server.whole_mb()}
 
 
-SERVED: dict[str, tuple[Callable[[Server, list[User]], Found], ...]] = {
+SERVED: dict[str, tuple[Callable[[Server, list[User]], Weakness], ...]] = {
     "lines": (lines,),
     "load": (loads,),
     "list": (listed,),
@@ -50,7 +50,7 @@ SERVED: dict[str, tuple[Callable[[Server, list[User]], Found], ...]] = {
     "uploads": (wild.uploads,),
 }
 """What is tried on a server that runs, each part in its order."""
-ALONE: dict[str, tuple[Callable[[], Found], ...]] = {
+ALONE: dict[str, tuple[Callable[[], Weakness], ...]] = {
     "documents": (core.documents, core.spoilt),
     "files": (core.files,),
 }
@@ -69,7 +69,7 @@ class Command(BaseCommand):
         parser.add_argument("--minutes", type=float, default=60.0, help="of the part “hour”")
 
     def handle(self, *_args: Any, **options: Any) -> None:
-        only, found = options["only"], Found()
+        only, found = options["only"], Weakness()
         made = people(50)
         try:
             if set(only) & set(SERVED):
@@ -92,7 +92,7 @@ class Command(BaseCommand):
         for name, figure in found.items():
             self.stdout.write(f"{figure:10.1f}  {name}")
 
-    def timed(self, part: str, trial: Callable[[], Found]) -> Found:
+    def timed(self, part: str, trial: Callable[[], Weakness]) -> Weakness:
         """What a trial found; how long it took is said as it ends."""
         start = monotonic()
         found = trial()

@@ -18,27 +18,27 @@ from django.core.management.base import BaseCommand
 
 from heat.design import parse
 from heat.design.schemes import SCHEMES
+from heat.simulation.year import simulate
 from heat.sun.plane import tilted_irradiance
 from heat.tests.samples import TMY3, case_design, example, tmy3, weather_for
 from heat.weather.checks import checked
 from heat.weather.readers import read_weather
 from heat.weather.year import sun_year
-from heat.year import simulate
 from web.accounts.models import User
 from web.places.models import Town
 from web.places.towns import fill
 from web.projects.climates import merrow_coast
 from web.projects.services.designs import create_project
-from web.workspace.management.logging import log_figures
+from web.workspace.management.logs import log_figures
 from web.workspace.management.serving import Server
-from web.workspace.management.weighing import (
+from web.workspace.management.studies import (
     archive_figures,
     crowd_figures,
     money_figures,
     overhead_figures,
     paper_figures,
-    weigh_figures,
-)  # fmt: skip
+    study_figures,
+)
 
 WORDS = {
     "year_plain_ms": "year of the computed case, 20 layers, 6 min (median of 30)",
@@ -62,7 +62,7 @@ WORDS = {
     "edit_complex_p95_ms": "edit over HTTP of rooms, two stores and a boiler, 95th percentile of 40",
     "cold_page_ms": "first page with styles, scripts and fonts, one after the other on new connections, median of 5",
     "next_steps_ms": "what some 30 steps would buy, as many full years, median of 5",
-    "doubt_200_s": "200 years under doubt, from the press to the bands on the page",
+    "doubt_200_s": "200 years under uncertainty, from the press to the bands on the page",
     "choices_1000_s": "1,000 combinations, from the press to what decides on the page",
     "map_coarse_s": "the coarse map of 35 years, from the press to the page",
     "map_247_s": "the whole map of 247 years, from the press to the page",
@@ -77,7 +77,7 @@ WORDS = {
     "report_s": "a draft of every section as PDF, 12 pages, median of 3",
     "log_page_ms": "the day of a log with 2,000 readings, median of 5",
     "day_beside_ms": "three days beside the design, from every way the store may have opened, median of 9",
-    "diagnosis_s": "every mistake, its sizes and likely pairs on three days, median of 3",
+    "diagnosis_s": "every fault, its sizes and likely pairs on three days, median of 3",
     "fit_4_s": "four values fitted to a week",
     "readings": "readings in that log",
     "readings_s": "readings a second, posted one by one by two loggers",
@@ -85,26 +85,54 @@ WORDS = {
     "boost_ms": "table of boosts and fuels after an edit that moves its four years, median of 5",
     "town_ms": "towns offered for what is typed, slowest of some 60 keystrokes",
     "anywhere_s": "a project of a town, from the press to its fraction on the page, median of 7",
-    "begin_ms": "guided beginning: schemes that fit with sizes and schools, median of 5",
+    "begin_ms": "guided beginning: schemes that fit with sizes and rules of thumb, median of 5",
     "parts_ms": "the longest list of a part's alternatives, 12 full years, median of 5",
     "carpet_ms": "another quantity of the year's hours, the whole page, median of 12",
-    "mistake_ms": "a mistake ticked on the bench, median of 6",
+    "mistake_ms": "a fault ticked on the bench, median of 6",
     "swaps_ms": "what each of 13 other kinds would bring, as many full years, median of 5",
     "serving_mb": "memory of the largest serving process, MB",
     "serving_after_uploads_mb": "the same after drags and five uploads, MB",
     "numpy_ms": "the fixed numpy work the ratios refer to",
 }
 AIMS = {
-    "year_plain_ms": 10, "year_complex_ms": 40, "first_year_s": 1.5, "sweep_1000_s": 10, "sweep_1000_mb": 600,
-    "edit_median_ms": 120, "edit_p95_ms": 200, "serving_mb": 350, "drag_sky_ms": 150, "drag_bar_ms": 150,
-    "upload_preview_s": 1.5, "swaps_ms": 700,
-    "drag_height_ms": 150, "edit_complex_p95_ms": 250, "cold_page_ms": 600, "parts_ms": 700,
-    "next_steps_ms": 500, "doubt_200_s": 3, "choices_1000_s": 12, "map_coarse_s": 0.5,
-    "map_247_s": 4, "job_overhead_pct": 10, "workers_2_x": 1.8, "weighed_page_ms": 300,
-    "money_ms": 120, "boost_ms": 700, "cautions_ms": 120, "report_s": 3, "import_5_s": 3,
-    "log_page_ms": 300, "day_beside_ms": 150, "diagnosis_s": 3, "fit_4_s": 10,
-    "town_ms": 80, "anywhere_s": 1.0, "carpet_ms": 150, "mistake_ms": 250,
-}  # fmt: skip
+    "year_plain_ms": 10,
+    "year_complex_ms": 40,
+    "first_year_s": 1.5,
+    "sweep_1000_s": 10,
+    "sweep_1000_mb": 600,
+    "edit_median_ms": 120,
+    "edit_p95_ms": 200,
+    "serving_mb": 350,
+    "drag_sky_ms": 150,
+    "drag_bar_ms": 150,
+    "upload_preview_s": 1.5,
+    "swaps_ms": 700,
+    "drag_height_ms": 150,
+    "edit_complex_p95_ms": 250,
+    "cold_page_ms": 600,
+    "parts_ms": 700,
+    "next_steps_ms": 500,
+    "doubt_200_s": 3,
+    "choices_1000_s": 12,
+    "map_coarse_s": 0.5,
+    "map_247_s": 4,
+    "job_overhead_pct": 10,
+    "workers_2_x": 1.8,
+    "weighed_page_ms": 300,
+    "money_ms": 120,
+    "boost_ms": 700,
+    "cautions_ms": 120,
+    "report_s": 3,
+    "import_5_s": 3,
+    "log_page_ms": 300,
+    "day_beside_ms": 150,
+    "diagnosis_s": 3,
+    "fit_4_s": 10,
+    "town_ms": 80,
+    "anywhere_s": 1.0,
+    "carpet_ms": 150,
+    "mistake_ms": 250,
+}
 
 
 def median_ms(work: Callable[[], Any], times: int) -> float:
@@ -136,8 +164,15 @@ def kinds_ms() -> dict[str, float]:
 def first_year_s() -> float:
     """Best of three processes that read a design and a weather file, run the year and print it (s)."""
     examples = settings.ROOT / "docs" / "examples"
-    command = [sys.executable, "-m", "heat.cli", "simulate", str(examples / "pumped_coil.json"), "--weather",
-               str(examples / "weather" / "merrow_coast.json")]  # fmt: skip
+    command = [
+        sys.executable,
+        "-m",
+        "heat.cli",
+        "simulate",
+        str(examples / "pumped_coil.json"),
+        "--weather",
+        str(examples / "weather" / "merrow_coast.json"),
+    ]
     taken = []
     for _ in range(3):
         start = perf_counter()
@@ -183,10 +218,10 @@ def drag_figures(server: Server, base: str) -> dict[str, float]:
     for _ in range(5):
         start = perf_counter()
         status, text, _ = server.request("POST", base + "weather", {}, file=TMY3)
-        look = server.location.partition("look=")[2]
-        if status != 302 or not look:
+        state = server.location.partition("look=")[2]
+        if status != 302 or not state:
             raise RuntimeError(f"The upload answered {status}: {text[:200]}")
-        server.request("GET", f"{base}site?view=weather&look={look}")
+        server.request("GET", f"{base}site?view=weather&look={state}")
         taken.append(perf_counter() - start)
     return found | {"upload_preview_s": statistics.median(taken)}
 
@@ -196,9 +231,9 @@ def cold_page_ms(server: Server, page: str) -> float:
     status, text, taken = server.request("GET", page)
     names = set(re.findall(r'(?:src|href)="(/static/[^"]+)"', text))
     for name in [*names]:
-        _, held, ms = server.request("GET", name)
+        _, current, ms = server.request("GET", name)
         taken += ms
-        for font in re.findall(r'url\("?([^")]+\.woff2)"?\)', held):
+        for font in re.findall(r'url\("?([^")]+\.woff2)"?\)', current):
             taken += server.request("GET", font if font.startswith("/") else f"/static/ui/{font}")[2]
     if status != 200 or not names:
         raise RuntimeError(f"The page answered {status} and names {len(names)} files.")
@@ -273,9 +308,9 @@ def http_figures() -> dict[str, float]:
             swaps = [server.request("GET", base + "steps?part=kind")[2] for _ in range(6)][1:]
             parts = [server.request("GET", base + "steps?part=collector&instead=1")[2] for _ in range(6)][1:]
             begin = [server.request("GET", base + "scheme?view=start")[2] for _ in range(6)][1:]
-            server.request("GET", base + "year?view=mistakes")
+            server.request("GET", base + "year?view=faults")
             ticked = [
-                server.request("GET", f"{base}year?view=mistakes&m={m}")[2]
+                server.request("GET", f"{base}year?view=faults&m={m}")[2]
                 for m in ("valve", "dirt", "air", "high", "tree", "feels")
             ]
             woven = [
@@ -285,7 +320,7 @@ def http_figures() -> dict[str, float]:
             cold = [cold_page_ms(server, base + "scheme") for _ in range(5)]
             dragged = drag_figures(server, base)
             after = server.memory_mb()
-            weighed = weigh_figures(server, base)
+            outcomes = study_figures(server, base)
             paid = money_figures(server, base)
             paper = paper_figures(server, base)
             hard = complex_edits_ms(server, base)
@@ -294,7 +329,7 @@ def http_figures() -> dict[str, float]:
             return {
                 **dragged,
                 **town_figures(server),
-                **weighed,
+                **outcomes,
                 **paid,
                 **paper,
                 **overhead,

@@ -6,8 +6,8 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 
 from web.places.towns import fill
-from web.projects.services.leaving import sweep
-from web.years.reckoned import warm
+from web.projects.services.deletion import sweep
+from web.simulations.cache import warm
 
 
 class Command(BaseCommand):
@@ -26,4 +26,4 @@ class Command(BaseCommand):
         call_command("collectstatic", interactive=False, verbosity=0)
         warm()
         if options["demo"]:
-            call_command("load_demo", weigh=True)
+            call_command("load_demo", evaluate_designs=True)

@@ -31,7 +31,7 @@ function showPeople() {
 function showNews() {
   for (const { who, paths } of news) {
     for (const path of paths) {
-      const pen = document.querySelector(`#desk [data-path="${CSS.escape(path)}"]`)?.closest(".pen");
+      const pen = document.querySelector(`#desk [data-path="${CSS.escape(path)}"]`)?.closest(".field");
       if (!pen) continue;
       pen.dataset.by = who;
       setTimeout(() => delete pen.dataset.by, SHOWN_MS);
@@ -81,19 +81,19 @@ async function watch() {
 }
 document.addEventListener("visibilitychange", look);
 
-/* remarks: values that have one are marked, and the value touched last can be remarked on */
+/* comments: values that have one are marked, and the value touched last can be remarked on */
 let touched = null;
 function markPins() {
-  for (const remark of document.querySelectorAll('#remarks [data-about^="path:"]')) {
+  for (const remark of document.querySelectorAll('#comments [data-about^="path:"]')) {
     const path = remark.dataset.about.slice(5);
-    const pen = document.querySelector(`#desk main [data-path="${CSS.escape(path)}"]`)?.closest(".pen");
+    const pen = document.querySelector(`#desk main [data-path="${CSS.escape(path)}"]`)?.closest(".field");
     if (!pen || pen.querySelector(".pinned")) continue;
     const mark = document.createElement("button");
     mark.type = "button";
     mark.className = "pinned";
     mark.textContent = "¶";
-    mark.setAttribute("aria-label", `Remark of ${remark.dataset.who}`);
-    mark.setAttribute("popovertarget", "remarks");
+    mark.setAttribute("aria-label", `Comment of ${remark.dataset.who}`);
+    mark.setAttribute("popovertarget", "comments");
     pen.append(mark);
   }
   offerTouched();

@@ -49,12 +49,12 @@ const holding = draggable("[data-bar]", {
   start(bar, event) {
     bar.focus();
     const place = home(bar);
-    const held = { path: place.dataset.bars, seen: kept(place).dataset.seen, hour: Number(bar.dataset.bar), before: weights(place).split(" ") };
+    const held = { path: place.dataset.bars, expected: kept(place).dataset.expected, hour: Number(bar.dataset.bar), before: weights(place).split(" ") };
     move(held, event);
     return held;
   },
   move,
-  end: ({ path, seen }) => keep(box(path), { seen }),
+  end: ({ path, expected }) => keep(box(path), { expected }),
 });
 
 document.addEventListener("keydown", (event) => {

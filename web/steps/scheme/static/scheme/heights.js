@@ -4,13 +4,13 @@ import { edit, preview } from "../ui/send.js";
 
 const settle = settling();
 const point = (path) => document.querySelector(`[data-height="${path}"]`);
-const keep = (path, value, seen) => edit({ type: "", value, dataset: { path, seen }, classList: point(path).classList });
+const keep = (path, value, expected) => edit({ type: "", value, dataset: { path, expected }, classList: point(path).classList });
 
 draggable("[data-height]", {
   start(grip) {
     grip.focus();
-    const { height: path, seen, top, foot } = grip.dataset;
-    return { path, seen, top: Number(top), foot: Number(foot), value: null };
+    const { height: path, expected, top, foot } = grip.dataset;
+    return { path, expected, top: Number(top), foot: Number(foot), value: null };
   },
   move(held, event) {
     const at = within(document.querySelector("svg.scheme"), event);
@@ -19,8 +19,8 @@ draggable("[data-height]", {
     for (const part of point(held.path).querySelectorAll("rect, text")) part.setAttribute("y", String(y));
     preview(held.path, () => held.value);
   },
-  end({ path, value, seen }) {
-    if (value !== null) keep(path, value, seen);
+  end({ path, value, expected }) {
+    if (value !== null) keep(path, value, expected);
   },
 });
 
@@ -32,6 +32,6 @@ document.addEventListener("keydown", (event) => {
   const now = Number(grip.getAttribute("aria-valuenow"));
   const value = event.key === "Home" ? 0 : event.key === "End" ? 1 : clamp(now + step, 0, 1);
   grip.setAttribute("aria-valuenow", value.toFixed(2));
-  const { height: path, seen } = grip.dataset;
-  settle(() => keep(path, value.toFixed(2), seen));
+  const { height: path, expected } = grip.dataset;
+  settle(() => keep(path, value.toFixed(2), expected));
 });

@@ -79,17 +79,17 @@ function plate(point) {
 }
 const unplate = () => sheet()?.querySelector("[data-plate]")?.setAttribute("visibility", "hidden");
 
-async function keep(all, focus, seen) {
+async function keep(all, focus, expected) {
   const pen = field();
   pen.value = text(all);
-  await edit(pen, seen ? { seen } : {});
+  await edit(pen, expected ? { expected } : {});
   sheet()?.querySelector(`[data-point="${focus}"]`)?.focus();
 }
 
 const live = (held) => preview(PATH, () => text(held.all), () => held === (moving ?? now()) && draw(held.all, held.index));
 
 /* a point taken hold of, or a fresh one set where the open sky was pressed */
-const hold = (all, index, fresh) => ({ all, index, fresh, seen: field().dataset.seen });
+const hold = (all, index, fresh) => ({ all, index, fresh, expected: field().dataset.expected });
 const shift = (held, event) => {
   const before = held.all[held.index];
   const there = at(event);
@@ -100,8 +100,8 @@ const shift = (held, event) => {
   live(held);
   return true;
 };
-const letGo = ({ all, index, fresh, seen }, moved) => {
-  if (fresh || moved) keep(all, index, seen);
+const letGo = ({ all, index, fresh, expected }, moved) => {
+  if (fresh || moved) keep(all, index, expected);
 };
 const onPoint = draggable("[data-point]", {
   start(mark) {
@@ -142,13 +142,13 @@ document.addEventListener("keydown", (event) => {
     const by = event.shiftKey ? 10 : 1;
     const p = all[index];
     all[index] = { b: (p.b + by * step[0] + 360) % 360, a: clamp(p.a + by * step[1], 0, 89) };
-    moving = { all, index, seen: moving?.seen || field().dataset.seen };
+    moving = { all, index, expected: moving?.expected || field().dataset.expected };
     draw(all, index);
     live(moving);
     settle(() => {
-      const { seen } = moving;
+      const { expected } = moving;
       moving = null;
-      keep(all, index, seen);
+      keep(all, index, expected);
     });
   } else if (event.key === "Delete" || event.key === "Backspace") {
     event.preventDefault();

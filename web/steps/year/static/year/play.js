@@ -122,7 +122,7 @@ document.addEventListener("keydown", (event) => {
   event.preventDefault();
   toggle();
 });
-/* a page inked anew while playing keeps its button */
+/* a page updated while playing keeps its button */
 new MutationObserver(() => {
   if (last !== null && button() && button().textContent !== "pause") show(true);
 }).observe(document.documentElement, { childList: true, subtree: true });

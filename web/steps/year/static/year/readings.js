@@ -1,4 +1,4 @@
-/* Readings with and without a mistake: one hair through all, values beside it. */
+/* Readings with and without a fault: one hair through all, values beside it. */
 import { dateOf } from "../ui/calendar.js";
 import { clamp, within } from "../ui/drag.js";
 

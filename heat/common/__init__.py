@@ -1,0 +1,1 @@
+"""What several parts of the core share: calendar, compiling, tables of text, fluids."""

@@ -1,0 +1,132 @@
+"""Prices of power by hour and season, and what a year's energy costs with the sun and without it."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from heat.constants import HOURS, HOURS_OF_MONTH
+from heat.demand.profile import as_it_is
+from heat.design import Design
+from heat.design.money import Money, Rate
+from heat.ledger import accounts as acc
+from heat.ledger.without_solar import Heated
+from heat.ledger.year_book import BOUGHT, NEEDED, YearBook
+
+Array = NDArray[np.float64]
+ELECTRIC = "element"
+"""The source that pays the tariff, where there is one."""
+
+
+def by_hour(rates: tuple[Rate, ...]) -> Array:
+    """Prices of the 24 hours (currency/kWh): each from its hour until the next begins, through midnight."""
+    text = sorted(rates, key=lambda rate: rate.from_hour)
+    prices = np.empty(24)
+    for hour in range(24):
+        last = [rate for rate in text if rate.from_hour <= hour]
+        prices[hour] = (last or text)[-1].price_kwh
+    return prices
+
+
+def price_row(money: Money, flat: float) -> Array:
+    """Price of power in each of 8,760 hours (currency/kWh): the tariff, or one flat price where there is none."""
+    if not money.tariff:
+        return np.full(8760, flat)
+    winter = by_hour(money.tariff)
+    summer = by_hour(money.summer_tariff) if money.summer_tariff else winter
+    first, last = money.summer_from_month, money.summer_to_month
+    within = lambda m: first <= m <= last if first <= last else m >= first or m <= last
+    return np.concatenate(
+        [np.tile(summer if within(m + 1) else winter, int(HOURS_OF_MONTH[m]) // 24) for m in range(12)]
+    )
+
+
+@dataclass(frozen=True)
+class Energy:
+    """A year's energy (kWh) and what it costs (currency): what is bought by source, the pump's power, heat that is
+    missing as if it were bought, and the same house without solar; CO2 with the sun and saved (kg)."""
+
+    bought: dict[str, float]
+    pump: float
+    missing: float
+    without: float
+    solar_kwh: float
+    co2_kg: float
+    co2_saved_kg: float
+
+    @property
+    def with_sun(self) -> float:
+        """What the year costs with the sun (currency)."""
+        return sum(self.bought.values()) + self.pump + self.missing
+
+    @property
+    def saved(self) -> float:
+        """What the sun saves in the first year (currency)."""
+        return self.without - self.with_sun
+
+
+def emission_row(money: Money, flat: float) -> Array:
+    """CO2 of power in each of 8,760 hours (kg/kWh): by month and by hour of the day, or one value (kg/kWh)."""
+    months = np.full(12, flat) if money.co2_by_month is None else np.asarray(money.co2_by_month, dtype=float)
+    hours = np.ones(24) if money.co2_by_hour is None else np.asarray(money.co2_by_hour, dtype=float)
+    return np.concatenate([np.tile(months[m] * hours, int(HOURS_OF_MONTH[m]) // 24) for m in range(12)])
+
+
+def water_saved_m3(design: Design) -> float:
+    """Water that fixtures and leaks no longer take in a year (such as 46 m³), mixed as it ran, on ordinary days."""
+    demand = design.demand
+    less = as_it_is(demand).litres_per_day - demand.litres_per_day if demand.hot_water else 0.0
+    return 365.0 * max(less, 0.0) / 1000.0
+
+
+def energy_of(book: YearBook, money: Money) -> Energy:
+    """What a year's energy costs (currency) with the sun and without; the sun's share of the need (kWh)."""
+    bought, co2 = {}, 0.0
+    for name, (heat, efficiency, price, emission) in book.sources().items():
+        if heat <= 0:
+            continue
+        if name == ELECTRIC:
+            hourly = book.hourly(acc.BOUGHT_ELEMENT) / 1000.0
+            bought[name] = float(hourly @ price_row(money, price)) / efficiency
+            co2 += float(hourly @ emission_row(money, emission)) / efficiency
+        else:
+            bought[name] = heat / efficiency * price
+            co2 += heat / efficiency * emission
+    power = book.hourly(acc.PUMP_ELECTRICITY) / 1000.0
+    co2 += float(power @ emission_row(money, book.design.system.backup.pump_co2_kg_kwh))
+    tap, *others = house_without(book, money)
+    missing = book.total(acc.UNMET) / tap.efficiency
+    uses = [_power(book, money, line) for line in (tap, *others)]
+    with_sun = co2 + missing * tap.co2_kg_kwh
+    return Energy(
+        bought,
+        float(power @ price_row(money, money.pump_price_kwh)),
+        missing * tap.price_kwh,
+        sum(cost for cost, _co2 in uses),
+        max(book.total(*NEEDED) - book.total(*BOUGHT, acc.UNMET), 0.0),
+        with_sun,
+        sum(emitted for _cost, emitted in uses) - with_sun,
+    )
+
+
+def house_without(book: YearBook, money: Money) -> tuple[Heated, ...]:
+    """What heats taps, rooms and pool without solar (kWh, currency/kWh, kg/kWh): the heaters on the drawing, or for the
+    taps the old one as it was told."""
+    tap, *others = book.without_solar()
+    old = money.old
+    text = old.model_dump(exclude_none=True, exclude={"standing_w"})
+    if text:
+        tap = tap._replace(**text)
+    if old.standing_w is not None:
+        tap = tap._replace(kwh=book.total(*tap.columns) + old.standing_w * HOURS / 1000.0)
+    return tap, *others
+
+
+def _power(book: YearBook, money: Money, line: Heated) -> tuple[float, float]:
+    """What a use costs (currency) and emits (kg) without solar; power by the hours in which heat is wanted."""
+    fuel = line.kwh / line.efficiency
+    wanted = book.hourly(*line.columns) if line.electric and line.kwh > 0 else np.zeros(1)
+    if wanted.sum() <= 0:
+        return fuel * line.price_kwh, fuel * line.co2_kg_kwh
+    mean = lambda row: float(wanted @ row) / wanted.sum()
+    return fuel * mean(price_row(money, line.price_kwh)), fuel * mean(emission_row(money, line.co2_kg_kwh))

@@ -1,1 +1,0 @@
-"""After commissioning: what was read at the system, reckoned, held against the design, explained and fitted."""

@@ -1,0 +1,1 @@
+"""The ledger: accounts of heat, whether every hour closes, and what a year adds up to."""

@@ -1,0 +1,351 @@
+"""Money against closed forms, a sheet worked by hand, and what must hold for any numbers."""
+
+from dataclasses import replace
+from decimal import Decimal
+from math import inf, isfinite, isnan
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given as given_any
+from hypothesis import settings
+from hypothesis import strategies as st
+
+from heat.design import Design, parse
+from heat.design.changing import kind_changes, with_changes
+from heat.design.money import Grant, HandLine, Money, Old, Rate
+from heat.design.schemes import SCHEMES
+from heat.economics.cash import (
+    Case,
+    Upkeep,
+    annuity,
+    cents,
+    evaluate,
+    internal_rate,
+    ledger,
+    life_cycle_cost,
+    present_value,
+)
+from heat.economics.grants import given, paid_in
+from heat.economics.offer import offered
+from heat.economics.parts_list import changed, fluid_l, parts_list
+from heat.economics.prices import ITEMS, PRICES
+from heat.economics.risk import GUESSES, guesses, joint_risk, otherwise, present_values, shaken
+from heat.economics.tariff import by_hour, emission_row, energy_of, price_row, water_saved_m3
+from heat.errors import InputError
+from heat.ledger import accounts as acc
+from heat.simulation.year import simulate
+from heat.tests.samples import case_design, tmy3
+
+PLAIN = Money(
+    horizon_years=20,
+    interest=3,
+    energy_rise=2,
+    upkeep_rise=2,
+    fade=0,
+    inspection=0,
+    fluid_years=0,
+    anode_years=0,
+    pump_years=0,
+)
+
+
+def case(money=PLAIN, cost=5000.0, saved=300.0, **more):
+    return Case(money, cost, saved, solar_kwh=2500.0, co2_kg=500.0, **more)
+
+
+class ByHand(TestCase):
+    def test_three_years_worked_on_paper(self):
+        # cost 1000; grant 10 % at once; saves 400, rising 5 %, fading 1 %; upkeep 50 every 2nd year, rising 10 %
+        money = PLAIN.model_copy(
+            update={"horizon_years": 3, "interest": 4.0, "energy_rise": 5.0, "fade": 1.0, "upkeep_rise": 10.0}
+        )
+        grants = tuple(given((Grant(kind="percent", amount=10),), 1000.0, 4.0, 1500.0))
+        lines = ledger(case(money, 1000.0, 400.0, grants=grants, upkeep=(Upkeep("fluid", 2, 50.0),)))
+        self.assertEqual(
+            [line.net for line in lines],
+            [
+                Decimal("-900.00"),
+                Decimal("400.00"),
+                Decimal("415.80") - Decimal("60.50"),  # 400 x 1.05 x 0.99; 50 x 1.10 x 1.10
+                Decimal("432.22"),  # 400 x (1.05 x 0.99)^2 = 432.2241
+            ],
+        )
+        # -900 + 400/1.04 + 355.30/1.0816 + 432.22/1.124864
+        self.assertEqual(
+            lines[-1].discounted, Decimal("-900.00") + Decimal("384.62") + Decimal("328.49") + Decimal("384.24")
+        )
+        self.assertEqual(lines[-1].total, Decimal("287.52"))
+        self.assertAlmostEqual(
+            evaluate(case(money, 1000.0, 400.0, grants=grants)).payback, 2 + (900 - 815.8) / 432.22, places=3
+        )
+
+    def test_a_level_saving_has_its_closed_form(self):
+        money = PLAIN.model_copy(update={"energy_rise": 0.0, "horizon_years": 25, "interest": 4.0})
+        found = evaluate(case(money, 4000.0, 350.0))
+        factor = (1 - 1.04**-25) / 0.04
+        self.assertAlmostEqual(found.present_value, 350 * factor - 4000, delta=0.15)  # rounded to cents each year
+        self.assertAlmostEqual(found.payback, 4000 / 350, places=6)
+        self.assertAlmostEqual(found.cost_kwh, 4000 / (2500 * factor), places=9)
+        self.assertAlmostEqual(found.break_even, 4000 / (350 * factor), places=4)
+        self.assertAlmostEqual(found.cost_tonne, -(350 * factor - 4000) / (0.5 * 25), delta=0.02)
+        rate = found.internal_rate / 100
+        self.assertAlmostEqual(350 * (1 - (1 + rate) ** -25) / rate, 4000, delta=0.2)
+
+    def test_a_loan_at_the_rate_of_interest_changes_nothing(self):
+        own = evaluate(case())
+        lent = evaluate(case(PLAIN.model_copy(update={"loan_share": 80.0, "loan_interest": 3.0, "loan_years": 12})))
+        self.assertAlmostEqual(own.present_value, lent.present_value, delta=0.1)
+        self.assertAlmostEqual(annuity(1000, 5, 10), 129.5046, places=4)
+        self.assertEqual(annuity(1000, 0, 10), 100)
+        self.assertAlmostEqual(internal_rate([-100.0, 110.0]), 10.0, places=6)
+        self.assertTrue(isnan(internal_rate([-100.0, -1.0])))
+
+
+class Always(TestCase):
+    @settings(max_examples=60, deadline=None)
+    @given_any(st.floats(500, 20000), st.floats(0, 900), st.floats(0, 8), st.floats(-3, 6), st.integers(1, 40))
+    def test_the_ledger_closes_and_interest_lessens_what_comes_later(self, cost, saved, interest, rise, years):
+        money = PLAIN.model_copy(
+            update={
+                "interest": interest,
+                "energy_rise": rise,
+                "horizon_years": years,
+                "inspection": 10.0,
+                "loan_share": 30.0,
+            }
+        )
+        one = case(money, cost, saved, upkeep=(Upkeep("inspection", 1, 10.0),))
+        lines = ledger(one)
+        self.assertEqual(len(lines), years + 1)
+        for line in lines:
+            self.assertEqual(line.net, line.system + line.grants + line.loan + line.saved + line.upkeep)
+        self.assertEqual(lines[-1].total, sum((line.net for line in lines), Decimal(0)))
+        unlent = replace(one, money=money.model_copy(update={"loan_share": 0.0, "inspection": 0.0}), upkeep=())
+        dearer = replace(unlent, money=unlent.money.model_copy(update={"interest": interest + 1.0}))
+        self.assertLessEqual(evaluate(dearer).present_value, evaluate(unlent).present_value + 0.01)
+        if saved == 0:
+            self.assertEqual(evaluate(one).payback, inf)
+
+    def test_nothing_saved_is_never_paid_back(self):
+        found = evaluate(case(saved=0.0))
+        self.assertEqual((found.payback, found.discounted_payback, found.break_even), (inf, inf, inf))
+        self.assertAlmostEqual(found.present_value, -5000.0)
+
+    def test_what_matters_most_comes_first(self):
+        rows = shaken(case())
+        spans = [abs(high - low) for _guess, low, high in rows]
+        self.assertEqual(spans, sorted(spans, reverse=True))
+        cost = next(row for row in rows if row[0].key == "cost")
+        self.assertAlmostEqual(cost[1] - cost[2], 1000.0, delta=0.01)
+        own = shaken(case(), guesses(0.25))
+        self.assertEqual(own[0][0].key, "yield")
+        self.assertIn("25 %", own[0][0].by)
+
+    def test_all_guesses_at_once_agree_with_each_ledger_and_with_plain_chance(self):
+        one = case(
+            PLAIN.model_copy(update={"fade": 0.5, "standing_saved": 20.0, "energy_rise": 2.0}),
+            upkeep=(Upkeep("fluid", 4, 90.0), Upkeep("pump", 12, 150.0)),
+            water=15.0,
+        )
+        self.assertAlmostEqual(present_values(one, {})[0], present_value(one), places=6)
+        for guess in GUESSES:
+            for by in (-guess.far, guess.far):
+                text = present_values(one, {guess.key: np.array([by])})[0]
+                self.assertAlmostEqual(text, present_value(otherwise(one, guess.key, by)), places=6)
+        band = joint_risk(one)
+        chance = np.random.default_rng(7)
+        off = {g.key: g.far / 1.2816 * chance.standard_normal(200_000) for g in GUESSES}
+        for edge, share in zip(band.edges, (0.1, 0.5, 0.9), strict=True):
+            self.assertAlmostEqual(edge, np.quantile(present_values(one, off), share), delta=60.0)
+        self.assertGreater(joint_risk(replace(one, cost=100.0)).pays, 0.99)
+
+    @settings(max_examples=40, deadline=None)
+    @given_any(
+        st.floats(500, 20000), st.floats(0, 900), st.floats(0, 8), st.floats(-3, 6), st.floats(0, 2), st.integers(1, 40)
+    )
+    def test_what_is_paid_in_a_life_is_what_would_be_paid_without_the_sun_less_its_significant(
+        self, cost, saved, interest, rise, fade, years
+    ):
+        money = PLAIN.model_copy(
+            update={
+                "interest": interest,
+                "energy_rise": rise,
+                "fade": fade,
+                "horizon_years": years,
+                "standing_saved": 30.0,
+            }
+        )
+        one = case(money, cost, saved, upkeep=(Upkeep("inspection", 1, 10.0),), without=1200.0)
+        without = sum(1200 * (1 + rise / 100) ** (t - 1) / (1 + interest / 100) ** t for t in range(1, years + 1))
+        self.assertAlmostEqual(life_cycle_cost(one), without - present_value(one), places=6)
+        self.assertAlmostEqual(evaluate(one).present_value, present_value(one), delta=0.011 * (years + 1))
+
+    def test_cents_are_rounded_once_halves_to_even(self):
+        self.assertEqual(
+            [cents(v) for v in (0.125, 0.135, -2.005)], [Decimal("0.12"), Decimal("0.14"), Decimal("-2.00")]
+        )
+
+
+class Grants(TestCase):
+    def test_in_their_order_within_cap_and_cost(self):
+        requested = (
+            Grant(name="state", kind="percent", amount=30, cap=900),
+            Grant(name="town", kind="sum", amount=500),
+            Grant(name="area", kind="per_m2", amount=50),
+            Grant(name="yield", kind="per_kwh", amount=0.1, years=5),
+        )
+        found = given(requested, 4000.0, 6.0, 2000.0)
+        self.assertEqual([g.amount for g in found], [900, 500, 300, 200])
+        self.assertEqual([g.cut for g in found], ["its cap", "", "", ""])
+        self.assertEqual(paid_in(found, 0), 1700)
+        self.assertEqual([paid_in(found, y) for y in (1, 5, 6)], [40, 40, 0])
+        whole = given((Grant(kind="sum", amount=9000), Grant(kind="percent", amount=50)), 4000.0, 6.0, 2000.0)
+        self.assertEqual([(g.amount, g.cut) for g in whole], [(4000, "the cost"), (0, "")])
+
+
+class Tariffs(TestCase):
+    DAY_NIGHT = (Rate(from_hour=6, price_kwh=0.32), Rate(from_hour=22, price_kwh=0.18))
+
+    def test_hours_wrap_and_seasons_change(self):
+        prices = by_hour(self.DAY_NIGHT)
+        self.assertEqual([prices[h] for h in (0, 5, 6, 21, 22)], [0.18, 0.18, 0.32, 0.32, 0.18])
+        money = Money(
+            tariff=self.DAY_NIGHT,
+            summer_tariff=(Rate(from_hour=0, price_kwh=0.2),),
+            summer_from_month=11,
+            summer_to_month=2,
+        )
+        row = price_row(money, 0.5)
+        self.assertEqual((row[12], row[8759], row[24 * 181 + 12]), (0.2, 0.2, 0.32))
+        self.assertTrue((price_row(Money(), 0.5) == 0.5).all())
+
+    def test_a_flat_tariff_is_the_flat_price_and_night_power_pays_the_night(self):
+        design = case_design()
+        element = {"system.backup.element.fitted": True, "system.backup.element.price_kwh": 0.3}
+        made = parse(with_changes(design.model_dump(mode="json"), element))
+        book = simulate(made, tmy3())
+        flat = energy_of(book, Money(pump_price_kwh=0.3))
+        even = energy_of(book, Money(tariff=(Rate(from_hour=0, price_kwh=0.3),), pump_price_kwh=0.9))
+        self.assertAlmostEqual(flat.bought["element"], even.bought["element"], places=8)
+        self.assertAlmostEqual(flat.pump, even.pump, places=8)
+        self.assertAlmostEqual(flat.without, even.without, places=6)
+        self.assertAlmostEqual(flat.bought["element"], book.total(acc.BOUGHT_ELEMENT) * 0.3, places=8)
+        cheap = energy_of(book, Money(tariff=self.DAY_NIGHT))
+        hours = np.arange(8760) % 24
+        night = (hours >= 22) | (hours < 6)
+        watt_hours = book.hourly(acc.BOUGHT_ELEMENT)
+        by_hand = (watt_hours[night].sum() * 0.18 + watt_hours[~night].sum() * 0.32) / 1000
+        self.assertAlmostEqual(cheap.bought["element"], by_hand, places=6)
+        self.assertAlmostEqual(flat.saved, flat.without - flat.with_sun)
+
+    def test_power_emits_by_month_and_hour(self):
+        made = parse(with_changes(case_design().model_dump(mode="json"), {"system.backup.element.fitted": True}))
+        book = simulate(made, tmy3())
+        flat = energy_of(book, Money())
+        self.assertAlmostEqual(flat.co2_kg, book.co2_kg() + book.total(acc.PUMP_ELECTRICITY) * 0.35, places=6)
+        self.assertAlmostEqual(flat.co2_saved_kg, book.co2_saved_kg(), places=6)
+        months = tuple(0.1 * (m + 1) for m in range(12))
+        hours = tuple(2.0 if h >= 12 else 0.0 for h in range(24))
+        row = emission_row(Money(co2_by_month=months, co2_by_hour=hours), 9.9)
+        self.assertEqual((row[0], row[13]), (0.0, 0.2))
+        self.assertAlmostEqual(row[-1], 2.4)
+        self.assertAlmostEqual(emission_row(Money(), 0.35).mean(), 0.35)
+        dirty = energy_of(book, Money(co2_by_month=(0.7,) * 12))
+        self.assertAlmostEqual(dirty.co2_kg, 2 * flat.co2_kg, places=6)
+
+    def test_the_old_heater_as_it_was_reported(self):
+        made = parse(with_changes(case_design().model_dump(mode="json"), {"system.backup.element.fitted": True}))
+        book = simulate(made, tmy3())
+        old = Old(efficiency=0.7, price_kwh=0.12, co2_kg_kwh=0.25, standing_w=150.0)
+        found = energy_of(book, Money(old=old))
+        need = book.total(acc.DEMAND, acc.CIRCULATION_DEMAND) + 0.15 * 8760
+        self.assertAlmostEqual(found.without, need / 0.7 * 0.12, places=6)
+        self.assertAlmostEqual(found.co2_saved_kg + found.co2_kg, need / 0.7 * 0.25, places=6)
+        self.assertAlmostEqual(
+            found.with_sun, energy_of(book, Money()).with_sun, delta=0.2 * book.total(acc.UNMET) + 1e-6
+        )
+
+    def test_water_that_fixtures_no_longer_take_is_reported_and_counted_when_requested(self):
+        fixture = {"name": "shower", "flow_l_min": 12, "minutes_day": 5, "flow_after_l_min": 8, "at_c": 39}
+        document = with_changes(
+            case_design().model_dump(mode="json"),
+            {
+                "demand.counted": "fixtures",
+                "demand.fixtures": [fixture],
+                "demand.people": 3,
+                "demand.before.leaks_l_day": 10.0,
+            },
+        )
+        made = parse(document)
+        saved = 365 * (3 * 5 * (12 - 8) + 10) / 1000
+        self.assertAlmostEqual(water_saved_m3(made), saved)
+        book = simulate(made, tmy3())
+        self.assertEqual(offered(made, book, PRICES).case.water, 0.0)
+        counted = parse(with_changes(document, {"money.water_counts": True, "money.water_price_m3": 5.0}))
+        self.assertAlmostEqual(offered(counted, book, PRICES).case.water, 5 * saved)
+
+    def test_an_hour_has_one_price(self):
+        for changes, words in (
+            ({"money.tariff": [{"from_hour": 6, "price_kwh": p} for p in (0.2, 0.3)]}, "begins twice"),
+            ({"money.tariff": [{"from_hour": 6.5, "price_kwh": 0.2}]}, "whole hours"),
+            ({"money.summer_tariff": [{"from_hour": 6, "price_kwh": 0.2}]}, "other months"),
+            ({"money.tariff": [{"from_hour": 24, "price_kwh": 0.2}]}, "0 to 23"),
+            ({"money.interest": 400}, "-5 to 30"),
+            ({"money.horizon_years": 0}, "1 to 50"),
+        ):
+            with self.subTest(words=words), self.assertRaisesRegex(InputError, words):
+                parse(with_changes(Design().model_dump(mode="json"), changes))
+
+
+class Lists(TestCase):
+    def of(self, kind, **changes):
+        document = Design().model_dump(mode="json")
+        document = with_changes(document, kind_changes(document, kind)) if kind != "pumped_coil" else document
+        return parse(with_changes(document, changes)) if changes else parse(document)
+
+    def test_every_kind_has_its_safety_parts(self):
+        for kind, scheme in SCHEMES.items():
+            design = self.of(kind)
+            keys = {line.key for line in parts_list(design)}
+            with self.subTest(kind=kind):
+                closed = scheme.driven_by == "pump" and scheme.exchange in ("coil", "plate", "passive")
+                self.assertTrue(not closed or {"relief_loop", "check_valve"} <= keys)
+                self.assertTrue(not closed or ("drainback_vessel" if scheme.drains else "vessel") in keys)
+                self.assertTrue(scheme.exchange == "pool" or not design.demand.hot_water or "mixing_valve" in keys)
+                self.assertTrue("vent" in keys if scheme.vented else True)
+                if kind in ("drain_down", "seasonal_preheat"):
+                    self.assertTrue({"drain_valves", "vacuum_valve"} <= keys)
+                self.assertTrue({"permit", "commissioning", "fixing", "plumbing"} <= keys)
+                for line in parts_list(design):
+                    self.assertTrue(line.why, line)
+                    self.assertGreater(line.quantity, 0, line)
+                    self.assertTrue(isfinite(line.price_of_one(PRICES)))
+                    self.assertLessEqual({key for key, _n in line.items}, set(ITEMS))
+
+    def test_one_change_on_the_drawing_changes_the_list(self):
+        before = {line.key: line for line in parts_list(self.of("pumped_coil"))}
+        changes = {
+            "system.collector.count": 4,
+            "system.loop.supply_pipe.length_m": 30.0,
+            "system.store.volume_l": 500.0,
+        }
+        after = {line.key: line for line in parts_list(self.of("pumped_coil", **changes))}
+        self.assertEqual((before["collector"].quantity, after["collector"].quantity), (2, 4))
+        self.assertEqual(after["supply_pipe"].quantity, 30)
+        self.assertGreater(after["fluid"].quantity, before["fluid"].quantity)
+        self.assertGreater(after["plumbing"].quantity, before["plumbing"].quantity)
+        self.assertAlmostEqual(after["store"].price_of_one(PRICES), 420 + 2.6 * 500)
+        self.assertEqual(fluid_l(self.of("drainback")), 0)
+
+    def test_changes_by_hand_are_beside_where_a_line_comes_from(self):
+        lines = parts_list(self.of("pumped_coil"))
+        hands = (
+            HandLine(key="pump", price=99.0),
+            HandLine(key="permit", left_out=True),
+            HandLine(key="own1", words="scaffold", unit="piece", quantity=2, price=150.0),
+        )
+        found = {line.key: line for line in changed(lines, hands)}
+        self.assertEqual((found["pump"].price_of_one(PRICES), found["pump"].by_hand), (99.0, ("price",)))
+        self.assertEqual(found["pump"].why, next(line.why for line in lines if line.key == "pump"))
+        self.assertTrue(found["permit"].left_out)
+        self.assertEqual((found["own1"].quantity, found["own1"].group), (2, "Added"))

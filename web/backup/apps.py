@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class BackupConfig(AppConfig):
+    name = "web.backup"
+    label = "keeping"

@@ -1,0 +1,210 @@
+"""The tally below every page, and how each of its figures came about."""
+
+from typing import Any
+
+import numpy as np
+
+from heat.ledger import accounts as acc
+from heat.ledger.year_book import BOUGHT, DELIVERED, SUN, YearBook
+from heat.sizing.monthly_correlation import second_opinion
+from heat.weather.world import UNCERTAINTY
+from web.editor.design_page import DesignPage
+from web.jobs.bands import fraction_edges
+from web.simulations.rough import fraction_band
+from web.simulations.tallies import tallied_of
+from web.ui import units
+from web.ui.calendar import MONTHS, date_of
+
+
+def _change(
+    now: float, base: float | None, page: DesignPage, quantity: str, decimals: int, better: int
+) -> dict[str, str]:
+    """The change against the saved version: arrow, number, word."""
+    if base is None:
+        return {}
+    slope = units.to_display(now, quantity, page.system) - units.to_display(base, quantity, page.system)
+    text = units.number(abs(slope), decimals)
+    if float(text.replace(units.THIN, "")) == 0:
+        return {"arrow": "", "text": "as saved", "word": ""}
+    rise = slope > 0
+    word = "" if better == 0 else ("better" if rise == (better > 0) else "worse")
+    return {"arrow": "▲" if rise else "▼", "text": ("+" if rise else "−") + text, "word": word}
+
+
+def tally(page: DesignPage) -> list[dict[str, Any]]:
+    """The strip below: five figures and their change against the saved version."""
+    book, base = page.year.book, page.base
+    now = tallied_of(book)
+
+    def cell(
+        key: str, label: str, read: Any, quantity: str, decimals: int, better: int, sign: str = ""
+    ) -> dict[str, Any]:
+        value = read(now)
+        return {
+            "key": key,
+            "label": label,
+            "text": page.show(value, quantity, decimals),
+            "sign": sign or page.sign(quantity),
+            "change": _change(value, read(base) if base else None, page, quantity, decimals, better),
+        }
+
+    bought = cell("bought", "Bought from backup", lambda t: t.bought_kwh, "kWh", 0, -1)
+    bought["red"] = True
+    bought["money"] = units.number(book.cost(), 0)
+    co2 = cell("co2", "CO₂ from bought heat", lambda t: t.co2_kg, "kg", 0, -1)
+    co2["beside"] = f"{page.show(book.co2_saved_kg(), 'kg', 0)} saved"
+    fraction = cell("fraction", fraction_words(book), lambda t: 100 * t.fraction, "percent", 1, 1)
+    if now.fraction < 0:
+        fraction["beside"] = "below zero"
+    band = fraction_band(book, page.project.weather)
+    if band:
+        low, high = (units.number(100 * v, 0) for v in band)
+        fraction["beside"] = f"{low} to {high}, rough"
+    text = fraction_edges(page.design)
+    if text:
+        low, high = (units.number(100 * v, 0) for v in (text.low, text.high))
+        fraction["beside"] = f"{low} to {high}, {text.at.day} {MONTHS[text.at.month - 1]}"
+        fraction["past"] = not text.fits
+    return [
+        fraction,
+        cell("yield", "Yield into store", lambda t: t.yield_kwh_m2, "kWh/m2", 0, 1),
+        bought,
+        cell("stagnation", "Stagnation", lambda t: t.stagnation_h, "h", 0, -1),
+        co2,
+    ]
+
+
+def fraction_words(book: YearBook) -> str:
+    """What the fraction tells: the sun's share, or that of sun and own wood together."""
+    return "Sun and wood" if book.total(acc.OWN_STOVE) >= 0.5 else "Solar fraction"
+
+
+def explanations(page: DesignPage) -> dict[str, dict[str, Any]]:
+    """How each asked-for number came about: words, figures, source."""
+    book = page.year.book
+    f = book.fractions
+    opinion = second_opinion(book, page.weather)
+    e = lambda *c: f"{page.show(book.total(*c), 'kWh')} {page.sign('kWh')}"
+    percent = lambda v: f"{units.number(100 * v, 1)} %"
+    daily = book.hourly(*BOUGHT).reshape(365, 24).sum(axis=1)
+    worst = int(np.argmax(daily))
+    free, run = book.days_without_backup()
+    second = percent(opinion.yearly) if opinion else "not made for such a system"
+    wood = book.total(acc.OWN_STOVE) >= 0.5
+    band = fraction_band(book, page.project.weather)
+    doubted = (
+        [
+            (
+                f"(a) with ±{100 * UNCERTAINTY:.0f} % of sun",
+                "what this rough climate may be off, nine times of ten",
+                f"{percent(band[0])} to {percent(band[1])}",
+            )
+        ]
+        if band
+        else []
+    )
+    by_sun = book.total(*DELIVERED) - book.total(acc.OWN_STOVE, *BOUGHT)
+    wood_words = (
+        f" {e(acc.OWN_STOVE)} came from the stove’s own wood, which is not bought: (a) and (c) tell sun and wood "
+        "together, (b) the sun alone. A switch at the stove counts it as bought."
+        if wood
+        else ""
+    )
+    below = (
+        " It is below zero: more heat was bought, and lost between heater and use, than the uses asked for."
+        if f.at_tap < 0
+        else ""
+    )
+    gap_words = (
+        f" The year lies {units.number(100 * (f.at_tap - opinion.yearly), 1)} points from the correlation, which was "
+        "fitted to nearly mixed stores: a well layered store keeps its bottom cool and its top warm, and does better."
+        if opinion
+        else ""
+    )
+    return {
+        "fraction": {
+            "title": "Solar fraction, three ways",
+            "rows": [
+                (
+                    "(a) of the heat at the tap",
+                    "1 − (bought + unmet) ÷ demand" + ("; sun and own wood" if wood else ""),
+                    percent(f.at_tap),
+                ),
+                (
+                    "(b) of the supply",
+                    "sun into store ÷ (sun into store + " + ("wood + " if wood else "") + "bought)",
+                    percent(f.of_supply),
+                ),
+                ("(c) fuel saved", "1 − (fuel + pump) ÷ fuel of the same house without solar", percent(f.fuel_saved)),
+                *doubted,
+                ("Monthly correlation", "Klein, Beckman and Duffie (1976), a second opinion", second),
+            ],
+            "text": f"The strip shows (a).{below}{wood_words}{gap_words}",
+        },
+        "yield": {
+            "title": "Yield into the store",
+            "rows": [
+                ("From the collectors", "flow × heat capacity × (outlet − inlet)", e(acc.FROM_COLLECTOR)),
+                ("Into the store", "through the coil, pipe losses taken off", e(acc.INTO_STORE)),
+                (
+                    "Gross area",
+                    "number × gross area of each",
+                    f"{page.show(book.design.system.collector.total_gross_m2, 'm2')} {page.sign('m2')}",
+                ),
+                (
+                    "System efficiency",
+                    "heat from the sun at the tap ÷ sun received",
+                    percent(by_sun / max(book.total(*SUN), 1e-9)),
+                ),
+            ],
+            "text": "Yield is counted at the coil, per square metre of gross area.",
+        },
+        "bought": {
+            "title": "Bought heat",
+            "rows": [
+                ("Tankless heater", "what the draw was short of tap temperature", f"({e(acc.BOUGHT_TANKLESS)})"),
+                ("Element in the store", "heat given by the element", f"({e(acc.BOUGHT_ELEMENT)})"),
+                ("Unmet", "what no heater could add", f"({e(acc.UNMET)})"),
+                ("Days with nothing bought", f"longest run {run} days", f"{free} d"),
+                ("Most in one day", date_of(worst), f"({page.show(daily[worst] / 1000, 'kWh', 1)} {page.sign('kWh')})"),
+                ("Pump electricity", "kept apart from heat", f"{e(acc.PUMP_ELECTRICITY)}"),
+            ],
+            "text": "Money and CO₂ are those of the energy behind the heat, by the heater’s efficiency and price.",
+        },
+        "stagnation": {
+            "title": "Stagnation",
+            "rows": [
+                (
+                    "Hours",
+                    "the sun would run the pump, but a limit keeps it still",
+                    f"{units.number(book.stagnation_hours(), 1)} h",
+                ),
+                (
+                    "Hottest",
+                    "mean temperature of the standing collector",
+                    f"{page.show(book.stagnation_peak_c(), 'degC', 0)} {page.sign('degC')}",
+                ),
+                ("Pump ran", "sum over the year", f"{units.number(book.pump_hours(), 0)} h"),
+            ],
+            "text": "Steam and hot surfaces can injure. Expansion vessel, relief valve and fluid must suit these "
+            "temperatures: "
+            "follow the local code and leave the work to licensed trades.",
+        },
+        "co2": {
+            "title": "CO₂ from bought heat",
+            "rows": [
+                (
+                    "Tankless heater",
+                    "energy bought × its CO₂",
+                    f"{page.show(book.fuel_kwh()['tankless'], 'kWh')} {page.sign('kWh')} of fuel",
+                ),
+                (
+                    "Element",
+                    "power bought × its CO₂",
+                    f"{page.show(book.fuel_kwh()['element'], 'kWh')} {page.sign('kWh')} of power",
+                ),
+            ],
+            "text": "The pump’s power is left out here; it stands with the bought heat. Saved is what the same uses "
+            "would cause without solar by their own heaters, less this, unmet heat and the pump’s power.",
+        },
+    }

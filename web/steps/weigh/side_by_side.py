@@ -1,0 +1,196 @@
+"""Side by side: every design of the project as a column, the accounts people decide by as rows."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from heat.design import Design as DesignDocument
+from heat.design import parse
+from heat.ledger.year_book import difference
+from heat.weather.world import UNCERTAINTY
+from web.editor.design_page import DesignPage
+from web.presentation.kinds import KINDS
+from web.prices.books import prices_for
+from web.projects.models import Design
+from web.simulations.beside import Figures, figures_of
+from web.simulations.cache import simulate
+from web.simulations.rough import is_rough
+from web.steps.weigh.pictogram import pictogram
+from web.steps.weigh.rows import GROUPS, LINES, Line
+from web.ui import units
+
+SAME = 1e-9
+
+
+@dataclass(frozen=True)
+class Column:
+    """A design with its figures, or the words why it has none."""
+
+    design: Design
+    document: DesignDocument | None
+    figures: Figures
+    refused: str = ""
+
+
+def columns_of(page: DesignPage) -> list[Column]:
+    """Every design in sight with its figures."""
+    found = []
+    prices = prices_for(page.project.books, page.document)
+    for design in page.project.designs.filter(archived=False):
+        design.project = page.project
+        figures = figures_of(design, prices)
+        if isinstance(figures, str):
+            found.append(Column(design, None, {}, figures))
+        else:
+            found.append(Column(design, parse(design.document()), figures))
+    return found
+
+
+def arranged(page: DesignPage, columns: list[Column]) -> tuple[list[Column], Column | None]:
+    """The columns asked for, sorted by a line where one is asked, and the one the differences are from."""
+    query = page.state.query
+    left_out = set(query.get("without", "").split(","))
+    displayed = [c for c in columns if c.design.letter not in left_out] or columns
+    simulated = [c for c in displayed if c.figures]
+    base = next((c for c in simulated if c.design.letter == query.get("base")), None)
+    base = base or next((c for c in simulated if c.design.pk == page.design.pk), simulated[0] if simulated else None)
+    line = LINES.get(query.get("by", ""))
+    if line:
+        worst = np.inf
+        key = lambda c: (-1.0 if line.better == "most" else 1.0) * c.figures.get(line.figure, worst)
+        displayed = sorted(displayed, key=lambda c: (not c.figures, key(c)))
+    return displayed, base
+
+
+def side_view(page: DesignPage) -> dict[str, Any]:
+    """Columns with their heads, groups of lines with the best underlined and differences from the base, and what it
+    comes to in words."""
+    every = columns_of(page)
+    columns, base = arranged(page, every)
+    folded = set(page.state.query.get("fold", "").split(","))
+    query = page.state.query
+    tallest = max((c.document.system.store.volume_l for c in columns if c.document), default=1.0)
+    longest = max((c.document.plane.slope_m for c in columns if c.document), default=1.0)
+    return {
+        "heads": [_head(page, c, base, tallest, longest) for c in columns],
+        "groups": [
+            {
+                "title": title,
+                "folded": title in folded,
+                "lines": [_line(page, line, columns, base) for line in lines if _informative(line, columns)],
+            }
+            for title, lines in GROUPS
+        ],
+        "left_out": [c.design for c in every if c not in columns],
+        "without": query.get("without", ""),
+        "by": query.get("by", ""),
+        "base": base.design.letter if base else "",
+        "conclusion": conclusion(page, columns, base),
+        "many": len(columns) > 5,
+        "rough": f"±{100 * UNCERTAINTY:.0f} %" if is_rough(page.project.weather) else "",
+        "refused": [{"letter": c.design.letter, "why": c.refused} for c in columns if c.refused],
+    }
+
+
+def _informative(line: Line, columns: list[Column]) -> bool:
+    """Whether a line tells anything: what is nothing in every design is left out, but for the books."""
+    values = [c.figures.get(line.figure, np.nan) for c in columns if c.figures]
+    return bool(values) and (line.key in ("fraction", "bought", "closed") or any(abs(v) > SAME for v in values))
+
+
+def _head(page: DesignPage, column: Column, base: Column | None, tallest: float, longest: float) -> dict[str, Any]:
+    design, document = column.design, column.document
+    head: dict[str, Any] = {"design": design, "is_base": column is base, "here": design.pk == page.design.pk}
+    if document is None:
+        return head | {"words": ["not calculated"], "picture": None}
+    collector, plane, system = document.system.collector, document.plane, document.system
+    each = units.field_text(collector.total_gross_m2 / collector.count, "m2", page.system)
+    store = f"{page.show(system.store.volume_l, 'L', 0)} {page.sign('L')} store"
+    return head | {
+        "words": [
+            KINDS[system.kind],
+            f"{collector.count} × {each} {page.sign('m2')}",
+            f"{plane.tilt_deg:.0f}° towards {plane.azimuth_deg:.0f}°",
+            "" if system.scheme.exchange == "pool" else store,
+        ],
+        "picture": pictogram(document, tallest, longest),
+    }
+
+
+def display_value(page: DesignPage, line: Line, value: float) -> str:
+    """A figure in the reader's units; a dash where there is none."""
+    if not np.isfinite(value):
+        return "–"
+    text = page.show(line.times * value, line.quantity, line.decimals)
+    return f"({text})" if line.red else text
+
+
+def _line(page: DesignPage, line: Line, columns: list[Column], base: Column | None) -> dict[str, Any]:
+    values = [c.figures.get(line.figure, np.nan) for c in columns]
+    observed = [v for v in values if np.isfinite(v)]
+    best = (max(observed) if line.better == "most" else min(observed)) if observed and line.better else None
+    text = best is not None and len(observed) > 1 and max(observed) - min(observed) > SAME
+    sign = page.project.currency if line.sign == "money" else page.sign(line.quantity)
+    start = base.figures.get(line.figure, np.nan) if base else np.nan
+    cells = []
+    for column, value in zip(columns, values, strict=True):
+        cell = {"text": display_value(page, line, value), "best": text and abs(value - (best or 0.0)) <= SAME}
+        if column is not base and np.isfinite(value) and np.isfinite(start):
+            cell["change"] = _change(page, line, value, start)
+        cells.append(cell)
+    return {"key": line.key, "words": line.words, "sign": sign, "cells": cells, "red": line.red}
+
+
+def _change(page: DesignPage, line: Line, value: float, start: float) -> str:
+    """A difference from the base in the reader's units; a temperature's is one of degrees."""
+    quantity = "delta_degC" if line.quantity == "degC" else line.quantity
+    text = page.show(line.times * (value - start), quantity, line.decimals)
+    if not text.strip("0.−"):
+        return "same"
+    return text if text.startswith("−") else f"+{text}"
+
+
+def conclusion(page: DesignPage, columns: list[Column], base: Column | None) -> str:
+    """What names the winner, and the account of the ledger that made it so."""
+    simulated = [c for c in columns if c.figures]
+    if base is None or len(simulated) < 2:
+        return "One design alone has nothing to be compared with: copy it, or begin another."
+    needs = [c.figures["needed_kwh"] for c in simulated]
+    best = min(simulated, key=lambda c: c.figures["bought_kwh"] + c.figures["missing_kwh"])
+    kwh = lambda v: f"{page.show(abs(v), 'kWh', 0)} {page.sign('kWh')}"
+    words = f"{best.design.letter} buys least: {kwh(best.figures['bought_kwh'])} a year."
+    if best.figures["missing_kwh"] > 1.0:
+        words += f" It leaves {kwh(best.figures['missing_kwh'])} unmet."
+    if best is base:
+        others = sorted((c for c in simulated if c is not base), key=lambda c: c.figures["bought_kwh"])
+        best, base, lead = others[0], base, f"The next, {others[0].design.letter},"
+    else:
+        lead = "It"
+    less = base.figures["bought_kwh"] - best.figures["bought_kwh"]
+    reason = _reason(page, base, best)
+    if abs(less) < 0.5:
+        return f"{words} {lead} buys as much as {base.design.letter}."
+    words += f" {lead} buys {kwh(less)} {'less' if less > 0 else 'more'} than {base.design.letter}; {reason}."
+    if max(needs) - min(needs) > 0.02 * max(needs):
+        words += " The designs do not carry the same need, so heat bought tells of both."
+    return words + _money(page, simulated)
+
+
+def _money(page: DesignPage, simulated: list[Column]) -> str:
+    """Which design is worth most in money, by the prices and rates there are."""
+    richest = max(simulated, key=lambda c: c.figures["present_value"])
+    value = richest.figures["present_value"]
+    amount = f"{units.number(abs(value), 0)} {page.project.currency}"
+    text = f"leaves most, {amount}" if value >= 0 else f"falls least short, by {amount}"
+    return f" In money, design {richest.design.letter} {text} over {page.document['money']['horizon_years']} years."
+
+
+def _reason(page: DesignPage, base: Column, best: Column) -> str:
+    """The account that moved bought heat most between two designs."""
+    file = page.project.weather
+    lines = difference(simulate(base.document, file).book, simulate(best.document, file).book)  # type: ignore[arg-type]
+    decisive = max(lines, key=lambda line: abs(line.kwh))
+    amount = f"{page.show(abs(decisive.kwh), 'kWh', 0)} {page.sign('kWh')}"
+    account = decisive.words.replace("lost: ", "loss of the ")
+    return f"what moved most is {account}, by {amount}"
