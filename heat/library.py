@@ -20,7 +20,7 @@ from heat.ledger import accounts as acc
 from heat.ledger.accounts import ACCOUNTS
 from heat.ledger.year_book import YearBook
 from heat.simulation.year import simulate as simulate_book
-from heat.studies import figures as sheet
+from heat.studies import figures as yearly
 from heat.weather.checks import checked
 from heat.weather.columns import ColumnMap
 from heat.weather.readers import read_weather as read_bytes_of_weather
@@ -160,7 +160,7 @@ class Year:
     @cached_property
     def figures(self) -> dict[str, float]:
         """The year in some sixty numbers; each key ends in its unit."""
-        return sheet.figures(self.book, self.weather)
+        return yearly.figures(self.book, self.weather)
 
 
 def hours_table(book: YearBook) -> pd.DataFrame:

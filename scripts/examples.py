@@ -82,7 +82,7 @@ is the largest loss (34,500 of 60,500 kWh), as everywhere. Without the night cov
 fluid, for which the antifreeze must be made. The stove gives 4,240 kWh by its timetable, bought heat like any
 other.""",
 }
-FAULTS_SHOWN = """## What faults cost
+FAULTS_TRIED = """## What faults cost
 
 On the pumped coil (378 kWh bought when all is well), from 1 January, in kWh bought more, as the tests hold them within
 bands:
@@ -114,7 +114,7 @@ def main() -> None:
         parts += [f"## {kind}", "",
             f"`./ledger simulate docs/examples/{kind}.json --weather docs/examples/weather/{weather_path.name}`",
                   "", "```text", year, "```", "", WHY[kind], ""]  # fmt: skip
-    (FOLDER / "README.md").write_text("\n".join([*parts, FAULTS_SHOWN]))
+    (FOLDER / "README.md").write_text("\n".join([*parts, FAULTS_TRIED]))
 
 
 if __name__ == "__main__":

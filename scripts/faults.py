@@ -193,11 +193,11 @@ def cut_answers(designer: Designer) -> dict[str, float]:
     """A proxy that passes requests on and drops the answers: asked again under its key, an edit is done once."""
     from web.projects.models import Edit
 
-    door = socket.create_server(("127.0.0.1", 0))
+    listener = socket.create_server(("127.0.0.1", 0))
 
     def cut() -> None:
         for _ in range(5):
-            client, _where = door.accept()
+            client, _where = listener.accept()
             with client, socket.create_connection(("127.0.0.1", PORT)) as server:
                 server.sendall(client.recv(65536))
                 server.recv(100)  # it was done; of the answer nothing arrives
@@ -207,7 +207,7 @@ def cut_answers(designer: Designer) -> dict[str, float]:
     before = Edit.objects.filter(project=pk).count()
     for number in range(5):
         form = {"path": "demand.people", "value": 3 + number, "screen": "demand", "key": f"cut-{number}"}
-        designer.person.host, designer.person.port = "127.0.0.1", door.getsockname()[1]
+        designer.person.host, designer.person.port = "127.0.0.1", listener.getsockname()[1]
         with contextlib.suppress(OSError):
             designer.person.request("POST", designer.base + "edit", form)
         designer.person.port = PORT

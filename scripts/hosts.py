@@ -144,7 +144,7 @@ def main() -> None:
     }
     found: dict[str, float] = {}
     hosts = [(f"{NET}.{HOSTS[name]}", PORT) for name in ("web1", "web2")]
-    answers = lambda door: Person(door[1], door[0]).request("GET", "/sign-in")[0] == 200
+    answers = lambda listener: Person(listener[1], listener[0]).request("GET", "/sign-in")[0] == 200
     with Network() as network:
         try:
             for name, start in commands.items():

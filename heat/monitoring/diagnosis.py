@@ -135,7 +135,7 @@ the same (h). Source: own estimate."""
 
 
 @dataclass(frozen=True)
-class Row:
+class ReadingRow:
     """A row of a log made ready: moments (h), values (its unit), and the root of its uncertainty's covariance."""
 
     name: str
@@ -144,7 +144,7 @@ class Row:
     root: NDArray[Any]
 
 
-def rows_ready(log: Log, sensor_k: float = SENSOR_K) -> list[Row]:
+def rows_ready(log: Log, sensor_k: float = SENSOR_K) -> list[ReadingRow]:
     """Every row of a log that days can be held against (h and each row's unit); sensor_k: "
     "uncertainty of sensors (K)."""
     rows = log.rows()
@@ -162,7 +162,7 @@ def rows_ready(log: Log, sensor_k: float = SENSOR_K) -> list[Row]:
             hour, value, share = (part[share > 0.5] for part in (hour, value, share))
         if hour.size:
             root = np.linalg.cholesky(_covariance(kind, hour, value, share, middle_c, sensor_k))
-            found.append(Row(name, hour, value, root))
+            found.append(ReadingRow(name, hour, value, root))
     return found
 
 
@@ -192,7 +192,7 @@ def _covariance(kind: str, hour: Array, value: Array, share: Array, air_c: float
     return np.asarray(made)
 
 
-def log_likelihood(rows: list[Row], expected: SensorTraces) -> dict[str, float]:
+def log_likelihood(rows: list[ReadingRow], expected: SensorTraces) -> dict[str, float]:
     """How well what is shown tells each row of a log (nats, no unit, the greater the better)."""
     found = {}
     for row in rows:

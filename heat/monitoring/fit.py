@@ -12,7 +12,7 @@ from scipy.optimize import least_squares
 from heat.design import Design, parse
 from heat.design.changing import with_changes
 from heat.errors import HeatError
-from heat.monitoring.diagnosis import FAR, SENSOR_K, Row, rows_ready
+from heat.monitoring.diagnosis import FAR, SENSOR_K, ReadingRow, rows_ready
 from heat.monitoring.log import Log
 from heat.monitoring.measured_days import STEPS, days_of, openings_of, sensor_traces
 from heat.weather.year import WeatherYear
@@ -217,7 +217,7 @@ def _with(document: Document, wanted: Sequence[Value], values: Array) -> Documen
     return with_changes(document, changes)
 
 
-def _off(log: Log, design: Design, weather: WeatherYear, rows: list[Row], way: float | None) -> list[Array]:
+def _off(log: Log, design: Design, weather: WeatherYear, rows: list[ReadingRow], way: float | None) -> list[Array]:
     """How far readings lie off (1, in standard deviations), from one way the store may have opened."""
     observed = sensor_traces(days_of(log, design, weather, (way,))[0], weather, log)
     off = [
@@ -230,7 +230,7 @@ def _off(log: Log, design: Design, weather: WeatherYear, rows: list[Row], way: f
     return off
 
 
-def _way(log: Log, design: Design, weather: WeatherYear, rows: list[Row]) -> float | None:
+def _way(log: Log, design: Design, weather: WeatherYear, rows: list[ReadingRow]) -> float | None:
     """The way the store opened that tells the readings best; none where it was of one temperature or lay straight."""
     tried = [way for way in STEPS if way is not None]
     if len(openings_of(log, design)) < 2:
@@ -238,13 +238,13 @@ def _way(log: Log, design: Design, weather: WeatherYear, rows: list[Row]) -> flo
     return min(tried, key=lambda way: sum(float((part**2).sum()) for part in _off(log, design, weather, rows, way)))
 
 
-def _later(row: Row) -> Row:
+def _later(row: ReadingRow) -> ReadingRow:
     """A row without its first hours, in which what was found at the start is still felt."""
     late = row.hour >= row.hour[0] + FELT_H
     if not late.any():
         return row
     covariance = (row.root @ row.root.T)[np.ix_(late, late)]
-    return Row(row.name, row.hour[late], row.value[late], np.linalg.cholesky(covariance))
+    return ReadingRow(row.name, row.hour[late], row.value[late], np.linalg.cholesky(covariance))
 
 
 def _slopes(residuals: Callable[[Array], Array], at: Array, base: Array) -> Array:

@@ -14,7 +14,7 @@ WH_L_K = WATER_KG_L * WATER_J_KGK / 3600.0
 
 
 @dataclass(frozen=True)
-class Filled:
+class FilledLayers:
     """Layers from the floor up (°C), and which of them no sensor told."""
 
     celsius: tuple[float | None, ...]
@@ -32,7 +32,7 @@ class Gain:
     guessed_kwh: float
 
 
-def filled(readings: Sequence[float | None], way: str, simulated: Sequence[float] = ()) -> Filled:
+def filled(readings: Sequence[float | None], way: str, simulated: Sequence[float] = ()) -> FilledLayers:
     """Layers (°C, from the floor up) with those that no sensor told (None) filled in one of WAYS.
 
     ``reckoned``: the layers as simulated (°C), for ``simulated``: its shape, moved to the sensors there are. Raises
@@ -57,10 +57,10 @@ def filled(readings: Sequence[float | None], way: str, simulated: Sequence[float
         return low + (high - low) * (i - below) / (above - below)
 
     values = tuple(value if value is not None else guess(i) for i, value in enumerate(readings))
-    return Filled(values, tuple(value is None for value in readings))
+    return FilledLayers(values, tuple(value is None for value in readings))
 
 
-def gain(before: Filled, after: Filled, litres: Sequence[float], sensor_k: float = 0.5) -> Gain:
+def gain(before: FilledLayers, after: FilledLayers, litres: Sequence[float], sensor_k: float = 0.5) -> Gain:
     """Heat gained between two readings of the same layers of these volumes (L); ``sensor_k``: uncertainty of a sensor
     (K).
 

@@ -117,7 +117,7 @@ def cooling(hour: Array, celsius: Array, room_c: Array | float, litres: float) -
 
 
 @dataclass(frozen=True)
-class DrawOff:
+class DrawTrial:
     """A draw until it is cold: heat carried away (kWh), litres at the tap's temperature once mixed (L), litres that
     came warm enough (L), how long a shower lasts (min), the coil's heat transfer where the store was read (W/K)."""
 
@@ -135,7 +135,7 @@ def draw_off(
     tap_c: float = 45.0,
     store_c: float | None = None,
     flow_l_min: float | None = None,
-) -> DrawOff:
+) -> DrawTrial:
     """A draw read by the litre: litres so far (L) and what came out (°C), cold water (°C), taps at tap_c (°C).
 
     What is hotter than the tap is mixed: ``V (T - T_cold) / (T_tap - T_cold)``. ``store_c`` (°C) and ``flow_l_min``
@@ -152,4 +152,4 @@ def draw_off(
     if store_c is not None and flow_l_min is not None and store_c > outlet_c[0] > cold_c:
         coil = flow_l_min * 60.0 * WH_L_K * log((store_c - cold_c) / (store_c - float(outlet_c[0])))
     warm_l = float(steps[outlet_c >= tap_c].sum())
-    return DrawOff(kwh, mixed(tap_c), warm_l, mixed(SHOWER_C) / SHOWER_L_MIN, coil)
+    return DrawTrial(kwh, mixed(tap_c), warm_l, mixed(SHOWER_C) / SHOWER_L_MIN, coil)

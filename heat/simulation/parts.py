@@ -204,7 +204,7 @@ class Hour(NamedTuple):
     dry: bool
 
 
-class Command(NamedTuple):
+class LoopCommand(NamedTuple):
     """What moves the loop in a step: whether it flows, by weight or by pump, backwards, forced; capacity rate (W/K),
     flow by
     weight (kg/s), reading of the lower sensor (°C), whether the store is full, how long the step is to be (s)."""
@@ -264,7 +264,7 @@ class Served(NamedTuple):
     coil_share: float
 
 
-class Answer(NamedTuple):
+class LoopAnswer(NamedTuple):
     """How collectors and loop agree in a step: whether the pump goes on; mean of both groups, outlet, inlet (°C), the
     exchange's share (1) and offset (°C), the topmost layer of the coil, what the pipes keep (1), capacity rate on the
     store's side (W/K), how long it holds (s)."""

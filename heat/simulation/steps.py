@@ -30,9 +30,9 @@ from heat.simulation.parts import (
     POOL,
     STAYS,
     STORE_AROUND,
-    Answer,
-    Command,
     Loop,
+    LoopAnswer,
+    LoopCommand,
     Served,
 )
 from heat.simulation.taps import serve_tap
@@ -115,7 +115,7 @@ def command_pump(parts, hour, state, water, totals, dt):
         flow_kg_s = natural_flow(parts, hour, state, water, BALANCE, dt)
         go = flow_kg_s != 0.0 and not (full and flow_kg_s > 0.0)
         flow_w_k = abs(flow_kg_s) * parts.natural.fluid.heat_j_kgk
-    return Command(dt_s, go, drifting, drifting and flow_kg_s < 0.0, forced, flow_w_k, flow_kg_s, low_c, full)
+    return LoopCommand(dt_s, go, drifting, drifting and flow_kg_s < 0.0, forced, flow_w_k, flow_kg_s, low_c, full)
 
 
 @inline_kernel
@@ -169,7 +169,7 @@ def solve_loop(parts, hour, state, command, water):
     dt = command.dt_s
     store_flow_w_k = state.store_flow_w_k if loop.exchange == PASSIVE else loop.store_flow_w_k
     if not command.go:
-        return Answer(dt, False, 0.0, 0.0, 0.0, state.inlet_c, 0.0, 0.0, -1, 0.0, 0.0, store_flow_w_k)
+        return LoopAnswer(dt, False, 0.0, 0.0, 0.0, state.inlet_c, 0.0, 0.0, -1, 0.0, 0.0, store_flow_w_k)
     flow_w_k = command.flow_w_k
     supply_before = loop.supply_before
     recovered = loop.recovered
@@ -207,7 +207,7 @@ def solve_loop(parts, hour, state, command, water):
         wait_s = rest_until_start(parts, hour, state, command.low_c, dt)
         if wait_s > 0.0:  # collectors still hot though they gave nothing: they rest for the whole step
             dt = min(max(wait_s, SHORTEST_S), dt)
-    return Answer(
+    return LoopAnswer(
         dt, go, mean_c, mean_2_c, outlet_c, inlet_c, share, offset_c, upper, supply_before, recovered, store_flow_w_k
     )
 

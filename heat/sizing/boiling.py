@@ -6,7 +6,7 @@ from heat.collector.absorbed import mean_rating
 from heat.collector.rated import excess_temperature
 from heat.design import Design
 from heat.ledger.year_book import YearBook
-from heat.sizing.vessel import Vessel
+from heat.sizing.vessel import SizedVessel
 
 CLEAR_W_M2, WARM_C = 1000.0, 30.0
 """Sun square to the collectors (W/m²) and air (°C) under which they are told. Source: ISO 9806:2017, 7.1."""
@@ -24,7 +24,7 @@ class Bears:
     why: str
 
 
-def bearing(design: Design, book: YearBook, vessel: Vessel | None) -> list[Bears]:
+def bearing(design: Design, book: YearBook, vessel: SizedVessel | None) -> list[Bears]:
     """What each part must bear (°C): collectors by the year's hottest hour or the standard one, pipes as far as steam
     goes, what lies beyond."""
     eta0, a1, a2 = mean_rating(design.system.collector)

@@ -83,7 +83,7 @@ def grown_l(litres: float, glycol_percent: float, cold_c: float, hot_c: float) -
 
 
 @dataclass(frozen=True)
-class Vessel:
+class SizedVessel:
     """An expansion vessel: what it must take up (L), its size (L) and the next one sold (L), pressures over the air's:
     gas before filling, filled cold, highest (bar); how far steam reaches (m) and its litres; a cooling vessel (L)."""
 
@@ -100,7 +100,7 @@ class Vessel:
     cooling_l: float
 
 
-def expansion_vessel(design: Design) -> Vessel | None:
+def expansion_vessel(design: Design) -> SizedVessel | None:
     """The vessel of a closed loop (L, bar); None where the loop drains, is open, or its relief is too low for its
     height.
 
@@ -126,7 +126,7 @@ def expansion_vessel(design: Design) -> Vessel | None:
     nominal = next((float(size) for size in NOMINAL_L if size >= least), 1000.0 * (least // 1000 + 1))
     cooling = max(steam - 0.5 * current.pipes_l, 0.0) if reach > 0.5 * pipes_m else 0.0
     top_bar = highest - BAR_M * rise_m(design) + 1.0
-    return Vessel(
+    return SizedVessel(
         growth, reserve, steam, reach, least, nominal, gas, gas + ABOVE_BAR, highest, boiling_c(top_bar), cooling
     )
 

@@ -14,7 +14,7 @@ SIGNIFICANT = 0.01
 
 
 @dataclass(frozen=True)
-class Question:
+class QuestionEffect:
     """What a question does: each answer's mean outcome, all else alike, with the lowest and highest seen (the outcome's
     unit), and its share of the variance (1). Nan for an answer that was never calculated."""
 
@@ -41,7 +41,7 @@ class Effects:
 
     mean: float
     variance: float
-    questions: tuple[Question, ...]
+    questions: tuple[QuestionEffect, ...]
     pairs: tuple[Pair, ...]
     rest: float
 
@@ -56,14 +56,14 @@ def effects(levels: Levels, counts: tuple[int, ...], outcome: Array) -> Effects:
     observed = np.isfinite(outcome)
     rows, values = levels[observed], outcome[observed]
     if len(values) == 0:
-        blank = tuple(Question(*(np.full(c, np.nan),) * 3, 0.0) for c in counts)
+        blank = tuple(QuestionEffect(*(np.full(c, np.nan),) * 3, 0.0) for c in counts)
         return Effects(float("nan"), 0.0, blank, (), 0.0)
     variance = float(values.var())
     mean, steps = _additive(rows, counts, values)
     parts = [step[rows[:, k]] for k, step in enumerate(steps)]
     share = lambda part: float(np.mean((part - part.mean()) * (values - values.mean()))) / variance if variance else 0.0
     questions = tuple(
-        Question(mean + step, *_ends(rows[:, k], counts[k], values), share(part))
+        QuestionEffect(mean + step, *_ends(rows[:, k], counts[k], values), share(part))
         for k, (step, part) in enumerate(zip(steps, parts, strict=True))
     )
     left = values - mean - np.sum(parts, axis=0)

@@ -64,7 +64,7 @@ def lattice(x: Axis, y: Axis, fine: tuple[int, int] = FINE) -> tuple[Array, int]
     return np.array([(along[i], up[j]) for i, j in first + rest]), len(first)
 
 
-class Field(NamedTuple):
+class MapField(NamedTuple):
     """An outcome over two axes: places along (nx) and up (ny) in their units, values (ny, nx) in the outcome's, nan
     where a design cannot be."""
 
@@ -73,12 +73,12 @@ class Field(NamedTuple):
     values: Array
 
 
-def field(places: Array, values: Array, known: int) -> Field:
+def field(places: Array, values: Array, known: int) -> MapField:
     """The map of the first ``known`` places (1) of a lattice and their values (the outcome's unit, such as kWh)."""
     xs, ys = np.unique(places[:known, 0]), np.unique(places[:known, 1])
     made = np.full((len(ys), len(xs)), np.nan)
     made[np.searchsorted(ys, places[:known, 1]), np.searchsorted(xs, places[:known, 0])] = values[:known]
-    return Field(xs, ys, made)
+    return MapField(xs, ys, made)
 
 
 def levels(values: Array, most: int = 10) -> list[float]:
@@ -92,7 +92,7 @@ def levels(values: Array, most: int = 10) -> list[float]:
     return [float(round(k * step, 10)) for k in np.arange(first, np.floor(observed.max() / step + 1e-9) + 1)]
 
 
-def contours(found: Field, at: Sequence[float]) -> list[tuple[float, list[Line]]]:
+def contours(found: MapField, at: Sequence[float]) -> list[tuple[float, list[Line]]]:
     """Lines of equal value (x and y in their units) for each level (the outcome's unit).
 
     Reference: marching squares as contourpy has them, straight between places.
@@ -109,7 +109,7 @@ def _points(rows: Any) -> Line:
     return [(float(x), float(y)) for x, y in rows]
 
 
-def beyond(found: Field, least: float) -> list[list[Line]]:
+def beyond(found: MapField, least: float) -> list[list[Line]]:
     """Where the outcome is at least so much (its unit): areas of one outline and its holes each (x, y in their
     units)."""
     from contourpy import FillType, contour_generator
@@ -119,7 +119,7 @@ def beyond(found: Field, least: float) -> list[list[Line]]:
     return [[_points(ring[a:b]) for a, b in pairwise(cuts)] for ring, cuts in zip(*filled, strict=True)]
 
 
-def surface(found: Field) -> Any:
+def surface(found: MapField) -> Any:
     """A cubic through the places of a map (in units of the axes and the outcome, such as deg and kWh); None where one
     is missing."""
     from scipy.interpolate import RectBivariateSpline
@@ -130,14 +130,14 @@ def surface(found: Field) -> Any:
     return RectBivariateSpline(found.xs, found.ys, found.values.T, kx=along, ky=up, s=0)
 
 
-def refined(found: Field, times: int = 5) -> Field:
+def refined(found: MapField, times: int = 5) -> MapField:
     """A map with so many places for each (1) along and up, read off the cubic (units as they were, such as kWh); as it
     is where a place is missing."""
     through = surface(found)
     if through is None:
         return found
     xs, ys = (np.interp(np.arange(times * (len(a) - 1) + 1) / times, np.arange(len(a)), a) for a in found[:2])
-    return Field(xs, ys, through(xs, ys).T)
+    return MapField(xs, ys, through(xs, ys).T)
 
 
 class Peak(NamedTuple):
@@ -148,7 +148,7 @@ class Peak(NamedTuple):
     value: float
 
 
-def peak(found: Field, most: bool = True, fine: int = 181) -> Peak | None:
+def peak(found: MapField, most: bool = True, fine: int = 181) -> Peak | None:
     """The most (or least) of a map between its places by a cubic, else at the best of them (units of the axes and the
     outcome, such as deg and kWh)."""
     if not np.isfinite(found.values).any():
@@ -164,7 +164,7 @@ def peak(found: Field, most: bool = True, fine: int = 181) -> Peak | None:
     return Peak(float(xs[i]), float(ys[j]), float(made[i, j]))
 
 
-def reach(found: Field, least: float) -> tuple[float, float, float, float] | None:
+def reach(found: MapField, least: float) -> tuple[float, float, float, float] | None:
     """How far the area of at least so much (the outcome's unit) goes: lowest and highest x, then y (their units)."""
     points = [point for area in beyond(found, least) for point in area[0]]
     if not points:

@@ -10,7 +10,7 @@ Document = dict[str, Any]
 
 
 @dataclass(frozen=True)
-class Step:
+class NextStep:
     """A step of one value: its path, words, the value there is and the one tried (the field's unit)."""
 
     path: str
@@ -42,7 +42,7 @@ STEPS: tuple[tuple[str, str, float, str], ...] = (
 """Steps tried (the fields' own units, or shares). Source: what a trade would change at once; our own choice."""
 
 
-def steps(document: Document) -> list[Step]:
+def steps(document: Document) -> list[NextStep]:
     """The steps that can be taken from a design (each value in its field's unit): those its kind knows, and that are
     within their field's range."""
     found = []
@@ -54,7 +54,7 @@ def steps(document: Document) -> list[Step]:
             then = now + sign * size if how == "by" else now * (1.0 + sign * size)
             then = round(then, 6) % 360.0 if path == "plane.azimuth_deg" else _within(path, round(then, 6))
             if abs(then - now) > 1e-9:
-                found.append(Step(path, words, float(now), int(then) if isinstance(now, int) else then))
+                found.append(NextStep(path, words, float(now), int(then) if isinstance(now, int) else then))
     return found
 
 

@@ -71,7 +71,7 @@ def draws(uncertainties: tuple[UncertainInput, ...], size: int, seed: int = 1) -
     return np.clip(ndtri(spread(len(uncertainties), size, seed)), -CUT, CUT)
 
 
-def doubted(
+def perturbed(
     document: Document, uncertainties: tuple[UncertainInput, ...], drawn: Array, put: Callable[..., Document]
 ) -> Document:
     """The design with its inputs off as drawn (1, in standard deviations); ``put`` sets values by dotted path.
@@ -94,7 +94,7 @@ def _at(document: Document, path: str) -> Any:
     return value
 
 
-def doubted_year(weather: WeatherYear, uncertainties: tuple[UncertainInput, ...], drawn: Array) -> WeatherYear:
+def perturbed_year(weather: WeatherYear, uncertainties: tuple[UncertainInput, ...], drawn: Array) -> WeatherYear:
     """The weather with its sun (share) and air (K) off as drawn (1, in standard deviations)."""
     off = {uncertainty.key: uncertainty.spread * float(d) for uncertainty, d in zip(uncertainties, drawn, strict=True)}
     sun, air = 1.0 + off.get("sun", 0.0), off.get("air", 0.0)

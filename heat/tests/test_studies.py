@@ -22,7 +22,7 @@ from heat.studies.outcome import COLUMN, KEYS, MONEY, Outcomes, evaluate_design,
 from heat.studies.plans import factorial, is_whole, plan, sampled, spread
 from heat.studies.question import Limit, design_of, meets_limits, names_of, question_of, table
 from heat.studies.search import Free, search
-from heat.studies.uncertainty import BAND, USUAL, UncertainInput, band, doubted, doubted_year, draws
+from heat.studies.uncertainty import BAND, USUAL, UncertainInput, band, draws, perturbed, perturbed_year
 from heat.tests.samples import case_design, tmy3
 
 COUNTS = (2, 3, 4)
@@ -149,19 +149,19 @@ class Bands(TestCase):
     def test_inputs_are_off_as_drawn_and_what_a_kind_lacks_stays(self):
         before = document()
         drawn = np.array([1.0 if d.key == "collector" else 0.0 for d in USUAL])
-        after = doubted(before, USUAL, drawn, with_changes)
+        after = perturbed(before, USUAL, drawn, with_changes)
         self.assertAlmostEqual(
             after["system"]["collector"]["eta0"], before["system"]["collector"]["eta0"] * 1.02, places=9
         )
         self.assertEqual(after["demand"], before["demand"])
-        sunny = doubted_year(tmy3(), USUAL, np.array([2.0 if d.key in ("sun", "air") else 0.0 for d in USUAL]))
+        sunny = perturbed_year(tmy3(), USUAL, np.array([2.0 if d.key in ("sun", "air") else 0.0 for d in USUAL]))
         self.assertAlmostEqual(sunny.ghi_w_m2.sum() / tmy3().ghi_w_m2.sum(), 1.10, places=6)
         self.assertAlmostEqual(float((sunny.air_c - tmy3().air_c).mean()), 1.4, places=6)
 
     def test_a_year_under_uncertainty_holds_its_own_figure(self):
         drawn = draws(USUAL, 24)
         years = [
-            evaluate_design(doubted(document(), USUAL, row, with_changes), doubted_year(tmy3(), USUAL, row))[0]
+            evaluate_design(perturbed(document(), USUAL, row, with_changes), perturbed_year(tmy3(), USUAL, row))[0]
             for row in drawn
         ]
         outcome = np.array(years)[:, COLUMN["fraction"]]

@@ -116,7 +116,7 @@ def store() -> Iterator[Row]:
     yield Row("plug flow: 90 % of the step within, share of volume", 0.0, float(step), 1 / layers, source)
 
 
-def slab_moved(layers: int, height_m: float, hours: int) -> float:
+def slab_shifted(layers: int, height_m: float, hours: int) -> float:
     """Share of the heat between a cold and a warm half that conduction has evened out (no unit), by the core."""
     mass_kg = 200.0 * height_m
     tank = LayeredStore(mass_kg, layers, 0.0, 20.0, 0.2**2 * 1000.0, False)
@@ -134,7 +134,7 @@ def conduction() -> Iterator[Row]:
         exact = 1.0 - float((8.0 / np.pi**2 / odd**2 * np.exp(-pace)).sum())
         for layers in (10, 20, 50, 100):
             name = f"conduction, {height_m} m in {layers} layers, {hours} h: share evened out"
-            yield Row(name, exact, slab_moved(layers, height_m, hours), 0.03 * exact, source)
+            yield Row(name, exact, slab_shifted(layers, height_m, hours), 0.03 * exact, source)
 
 
 def collector() -> Iterator[Row]:

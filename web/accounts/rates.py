@@ -16,7 +16,7 @@ SWEEP = 500
 
 
 @dataclass(frozen=True)
-class Rate:
+class RateLimit:
     """At most so many tries within a window."""
 
     name: str
@@ -24,30 +24,30 @@ class Rate:
     window: timedelta
 
 
-WRONG_PASSWORDS = Rate("wrong password from", 30, timedelta(minutes=15))
+WRONG_PASSWORDS = RateLimit("wrong password from", 30, timedelta(minutes=15))
 """By address, whatever names are tried: 30 leaves room for an office behind one address."""
-MAILS_TO = Rate("reset mail to", 3, timedelta(hours=1))
-RESETS_FROM = Rate("reset from", 10, timedelta(hours=1))
-JOINED_FROM = Rate("joined from", 20, timedelta(hours=1))
-NOTICES_TO = Rate("notice to", 30, timedelta(hours=1))
+MAILS_TO = RateLimit("reset mail to", 3, timedelta(hours=1))
+RESETS_FROM = RateLimit("reset from", 10, timedelta(hours=1))
+JOINED_FROM = RateLimit("joined from", 20, timedelta(hours=1))
+NOTICES_TO = RateLimit("notice to", 30, timedelta(hours=1))
 
 
-def _key(rate: Rate, of: str) -> str:
+def _key(rate: RateLimit, of: str) -> str:
     return sha256(f"{rate.name} {of.lower()}".encode()).hexdigest()[:40]
 
 
-def tries(rate: Rate, of: str) -> int:
+def tries(rate: RateLimit, of: str) -> int:
     """Tries within the window."""
     since = timezone.now() - rate.window
     return RateCount.objects.filter(key=_key(rate, of), since__gt=since).aggregate(n=Sum("count"))["n"] or 0
 
 
-def is_over(rate: Rate, of: str) -> bool:
+def is_over(rate: RateLimit, of: str) -> bool:
     """Whether no more may be tried now."""
     return tries(rate, of) >= rate.most
 
 
-def count(rate: Rate, of: str) -> None:
+def count(rate: RateLimit, of: str) -> None:
     """Count a try."""
     now = timezone.now()
     start = now - timedelta(seconds=now.timestamp() % SLICE.total_seconds())
@@ -57,7 +57,7 @@ def count(rate: Rate, of: str) -> None:
         RateCount.objects.filter(since__lt=now - timedelta(days=1)).delete()
 
 
-def allowed(rate: Rate, of: str) -> bool:
+def allowed(rate: RateLimit, of: str) -> bool:
     """Whether something may be tried now; it is counted then."""
     if is_over(rate, of):
         return False

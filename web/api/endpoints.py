@@ -191,7 +191,7 @@ def one_design(request: Any, pk: Number, letter: Letter) -> Any:
 @router.patch(
     "/projects/{int:pk}/designs/{letter}", response={200: schemas.DesignOut, **ODD}, auth=WRITE, summary="Change values"
 )
-def change_design(request: Any, pk: Number, letter: Letter, payload: schemas.Change) -> Any:
+def change_design(request: Any, pk: Number, letter: Letter, payload: schemas.ValueChanges) -> Any:
     """Values by dotted path, as one edit that can be undone on the page."""
     if set(payload.set) & set(OF_PROJECT):
         raise InputError("set", None, "weather and place have their own addresses")

@@ -76,7 +76,7 @@ class DesignOut(Schema):
     document: Document
 
 
-class Change(StrictInput):
+class ValueChanges(StrictInput):
     """Values by dotted path, set as one edit; ``seen``: what they were thought to be, so that another's edit is not
     overwritten."""
 

@@ -92,7 +92,7 @@ class Download:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Command:
+class PaletteCommand:
     """What the command line finds by ``text``: an address, or a set of values to choose."""
 
     text: str
@@ -101,7 +101,7 @@ class Command:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Rows:
+class RowList:
     """A list of the document that a person adds to and takes from; both give the changes of a whole edit."""
 
     new: Callable[[Document, str], Document]
@@ -129,9 +129,9 @@ class Step:
     actions: tuple[Action, ...] = ()
     fragments: tuple[Fragment, ...] = ()
     downloads: tuple[Download, ...] = ()
-    rows: Mapping[str, Rows] = field(default_factory=dict)
+    rows: Mapping[str, RowList] = field(default_factory=dict)
     choices: Mapping[str, Choice] = field(default_factory=dict)
-    commands: Callable[[DesignPage], list[Command]] = lambda page: []
+    commands: Callable[[DesignPage], list[PaletteCommand]] = lambda page: []
     next_line: Callable[[DesignPage], str] = lambda page: ""
     choose_view: Callable[[DesignPage], str] = lambda page: page.state.view
     styles: tuple[str, ...] = ()

@@ -14,7 +14,7 @@ from heat.studies.outcome import KEYS, Outcomes, evaluate_design
 from heat.studies.plans import plan
 from heat.studies.question import design_of, question_of
 from heat.studies.sweep import varied
-from heat.studies.uncertainty import USUAL, UncertainInput, doubted, doubted_year, draws
+from heat.studies.uncertainty import USUAL, UncertainInput, draws, perturbed, perturbed_year
 from heat.weather.year import WeatherYear
 from web.jobs.models import Run
 from web.projects.documents import placed
@@ -36,12 +36,13 @@ def uncertainties_of(question: Question) -> tuple[UncertainInput, ...]:
     )
 
 
-def _doubted(run: Run, weather: WeatherYear, first: int, count: int) -> list[Wanted]:
+def _uncertain_designs(run: Run, weather: WeatherYear, first: int, count: int) -> list[Wanted]:
     """Years of the design under the uncertainty of its inputs."""
     uncertainties = uncertainties_of(run.question)
     drawn = draws(uncertainties, run.size, int(run.question["seed"]))[first : first + count]
     return [
-        (doubted(run.document, uncertainties, row, varied), doubted_year(weather, uncertainties, row)) for row in drawn
+        (perturbed(run.document, uncertainties, row, varied), perturbed_year(weather, uncertainties, row))
+        for row in drawn
     ]
 
 
@@ -102,7 +103,7 @@ def _mapped(run: Run, weather: WeatherYear, first: int, count: int) -> list[Want
 
 
 PURPOSES: dict[str, Callable[[Run, WeatherYear, int, int], list[Wanted]]] = {
-    "doubt": _doubted,
+    "doubt": _uncertain_designs,
     "choices": _chosen,
     "map": _mapped,
 }

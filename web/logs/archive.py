@@ -5,26 +5,21 @@ from base64 import b64decode, b64encode
 from typing import Annotated, Any
 
 from django.utils import timezone
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import Field, ValidationError
 
 from heat.common.tables import reading
 from heat.design import parse
 from heat.errors import HeatError
 from web.accounts.models import User
-from web.logs.models import Done, Log, Meter, Photo, Reading
+from web.logs.models import Log, MaintenanceDone, Meter, Photo, Reading
 from web.logs.services import AHEAD, MOST_LOGS, MOST_PHOTOS, MOST_READINGS, check_meters, check_sensors, wrong_with
+from web.projects.archive_shapes import Shape
 from web.projects.documents import joined
 from web.projects.models import Project
 from web.projects.timestamps import Day, Moment
 from web.ui.pictures import STORED_PHOTO, drawn_anew
 
 Words = Annotated[str, Field(max_length=4000)]
-
-
-class Shape(BaseModel):
-    """Every name told, and no other."""
-
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
 class ReadingShape(Shape):
@@ -206,9 +201,9 @@ def _bring(project: Project, owner: User, payload: SiteShape) -> None:
         Meter.objects.bulk_create(
             [Meter(log=log, month=m.month.replace(day=1), values=m.values, at=m.at, author=owner) for m in one.meters]
         )
-    Done.objects.bulk_create(
+    MaintenanceDone.objects.bulk_create(
         [
-            Done(
+            MaintenanceDone(
                 project=project, key=d.key[:40], on=d.on, name=d.name[:80], remark=d.remark[:300], at=d.at, author=owner
             )
             for d in payload.done

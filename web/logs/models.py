@@ -116,7 +116,7 @@ class Meter(models.Model):
         return f"{self.month:%Y-%m}"
 
 
-class Done(models.Model):
+class MaintenanceDone(models.Model):
     """A task of upkeep that was done."""
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="upkeep")

@@ -20,7 +20,7 @@ YEARS = (1990, 2100)
 
 
 @dataclass(frozen=True)
-class Window:
+class ReadingWindow:
     """Days of a log that are looked at: from a day's 0 h, so many days."""
 
     first: date
@@ -37,7 +37,7 @@ class Window:
         return min(self.begins + timedelta(days=self.days), datetime(self.first.year + 1, 1, 1))
 
 
-def window_of(log: Log, day: str = "", days: str = "") -> Window | None:
+def window_of(log: Log, day: str = "", days: str = "") -> ReadingWindow | None:
     """The days asked for, else the last ones that were read; none where nothing was read."""
     last = log.readings.order_by("-at").values_list("at", flat=True).first()
     count = min(max(int(days), 1), MOST_DAYS) if days.isdecimal() and len(days) < 4 else 3
@@ -46,15 +46,15 @@ def window_of(log: Log, day: str = "", days: str = "") -> Window | None:
     except ValueError:
         requested = None
     if requested is not None and YEARS[0] <= requested.year <= YEARS[1]:
-        return Window(requested, count)
+        return ReadingWindow(requested, count)
     if last is None:
         return None
     end = local_of(last, log.offset_h).date()
     first = end - timedelta(days=count - 1)
-    return Window(max(first, date(end.year, 1, 1)), count)
+    return ReadingWindow(max(first, date(end.year, 1, 1)), count)
 
 
-def rows_of(log: Log, window: Window) -> Rows | None:
+def rows_of(log: Log, window: ReadingWindow) -> Rows | None:
     """What was read in these days and not struck out, as the core has it; none where nothing was."""
     begins, ends = (moment_of(t, log.offset_h) for t in (window.begins, window.ends))
     found = list(

@@ -10,7 +10,7 @@ from django.utils import timezone
 from heat.errors import HeatError
 from heat.monitoring.maintenance import Task, due, tasks
 from web.accounts.models import User
-from web.logs.models import Calendar, Done, Log
+from web.logs.models import Calendar, Log, MaintenanceDone
 from web.projects.models import Project
 from web.projects.permissions import may, require
 from web.simulations.cache import simulate
@@ -26,7 +26,7 @@ class Due:
 
     task: Task
     on: date
-    done: Done | None
+    done: MaintenanceDone | None
 
     @property
     def days(self) -> int:
@@ -44,7 +44,7 @@ def due_of(project: Project) -> list[Due]:
     log = commissioned(project)
     if log is None:
         return []
-    last: dict[str, Done] = {}
+    last: dict[str, MaintenanceDone] = {}
     for done in project.upkeep.order_by("on", "at"):
         last[done.key] = done
     began = timezone.localtime(log.began).date()
@@ -66,7 +66,7 @@ def note_due(project: Project) -> list[Due]:
 
 
 @transaction.atomic
-def record_done(*, project: Project, author: User, key: str, on: date, name: str, remark: str = "") -> Done:
+def record_done(*, project: Project, author: User, key: str, on: date, name: str, remark: str = "") -> MaintenanceDone:
     """Keep that a task was done. Raises HeatError without a name, or for a day that is still to come."""
     require(author, "survey", project)
     if not name.strip():
@@ -75,7 +75,7 @@ def record_done(*, project: Project, author: User, key: str, on: date, name: str
         raise HeatError("This day is still to come.")
     if project.upkeep.count() >= MOST_DONE:
         raise HeatError("This project has no room for more.")
-    made = Done.objects.create(
+    made = MaintenanceDone.objects.create(
         project=project, author=author, key=key[:40], on=on, name=name.strip()[:80], remark=remark.strip()[:300]
     )
     note_due(project)

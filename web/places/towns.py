@@ -24,7 +24,7 @@ ALIKE = 0.42
 """How like a name must be to what was typed to be offered for it (0 to 1)."""
 
 
-class Row(NamedTuple):
+class TownRow(NamedTuple):
     """A line of the shipped table."""
 
     country: str
@@ -46,12 +46,12 @@ class Row(NamedTuple):
         return f"|{folded(self.region)}|{folded(self.country)}"
 
 
-def shipped() -> Iterator[Row]:
+def shipped() -> Iterator[TownRow]:
     """Every town of the shipped table."""
     with lzma.open(DATA, "rt", encoding="utf-8") as lines:
         for line in lines:
             country, region, name, latitude, longitude, people, others = line.rstrip("\n").split("\t")
-            yield Row(country, region, name, float(latitude), float(longitude), int(people), others)
+            yield TownRow(country, region, name, float(latitude), float(longitude), int(people), others)
 
 
 @transaction.atomic

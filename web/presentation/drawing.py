@@ -13,7 +13,7 @@ from web.editor.fields import expected_text
 from web.presentation.kinds import KINDS
 from web.presentation.moment import moment
 from web.presentation.picture import SCALE, drawn
-from web.presentation.plumbing import Water, on_slope, plumbing
+from web.presentation.plumbing import WaterShape, on_slope, plumbing
 from web.presentation.vessels import heights, second_of, vessel_of
 from web.projects.documents import value_at
 from web.ui.calendar import date_of
@@ -28,7 +28,7 @@ def drawing(page: DesignPage) -> dict[str, Any]:
     hour, trace, layers = book.books[now.index], book.traces[now.index], book.profile[now.index]
     running = float(trace[acc.PUMP_SHARE])
     bottom_c, top_c = float(layers[0]), float(layers[-1])
-    water = Water(
+    water = WaterShape(
         supply=float(trace[acc.COLLECTOR_C]),
         back=bottom_c,
         bottom=bottom_c,

@@ -8,7 +8,7 @@ from math import cos, radians, sin
 
 from heat.design import Design
 from web.presentation.picture import FINE, GROUND_Y, PAPER, RED, RED_LIGHT, STROKE, Picture, colour
-from web.presentation.vessels import Vessel, heaters, inside, second_of, store, vessel_of
+from web.presentation.vessels import DrawnVessel, heaters, inside, second_of, store, vessel_of
 
 ROOF_FOOT, ROOF_LENGTH = (66.0, 262.0), 160.0
 GROUND_FOOT, GROUND_LENGTH = (62.0, 486.0), 168.0
@@ -20,7 +20,7 @@ DISPLAYED = 6
 
 
 @dataclass(frozen=True)
-class Water:
+class WaterShape:
     """Temperatures of an hour (°C): out of the collectors, back to them, store bottom and top, mains, pool; pump's
     share (1),
     flow of the loop (kg/h, negative backwards), hot water drawn (L), heat bought (Wh)."""
@@ -50,7 +50,9 @@ def on_slope(design: Design, distance: float, off: float = 0.0) -> tuple[float, 
     return round(x + distance * cos(tilt) - off * sin(tilt), 1), round(y - distance * sin(tilt) - off * cos(tilt), 1)
 
 
-def plumbing(design: Design, water: Water, layers: list[float], second_layers: list[float] | None = None) -> Picture:
+def plumbing(
+    design: Design, water: WaterShape, layers: list[float], second_layers: list[float] | None = None
+) -> Picture:
     """The whole picture of a kind of system at one hour."""
     pic = Picture()
     scheme = design.system.scheme
@@ -145,7 +147,7 @@ def _ends(design: Design) -> tuple[tuple[float, float], tuple[float, float]]:
     return on_slope(design, 0, 5), on_slope(design, length, 5)
 
 
-def _loop(pic: Picture, design: Design, water: Water, vessel: Vessel) -> None:
+def _loop(pic: Picture, design: Design, water: WaterShape, vessel: DrawnVessel) -> None:
     """The collector loop up to the store, by what hands the heat on."""
     scheme, loop = design.system.scheme, design.system.loop
     hot, cold = colour(water.supply if water.running > 0 else water.bottom), colour(water.back)
@@ -237,7 +239,7 @@ def _guards(pic: Picture, design: Design) -> None:
     pic.word(84, 476, "vessel, relief", anchor="end")
 
 
-def _taps(pic: Picture, design: Design, water: Water, vessel: Vessel | None) -> None:
+def _taps(pic: Picture, design: Design, water: WaterShape, vessel: DrawnVessel | None) -> None:
     """From the store's top to the tap, by valve and heater; cold water to its foot."""
     top, mains = colour(water.top), colour(water.mains)
     if vessel is None:
@@ -276,7 +278,7 @@ def _taps(pic: Picture, design: Design, water: Water, vessel: Vessel | None) -> 
     pic.word(618, 503, f"{water.mains:.1f}°", "ink")
 
 
-def _integral(pic: Picture, design: Design, water: Water, layers: list[float]) -> None:
+def _integral(pic: Picture, design: Design, water: WaterShape, layers: list[float]) -> None:
     """A store that is its own collector: a glazed box on the roof with its water inside."""
     depth, length = 46.0, ROOF_LENGTH
     corners = [
@@ -309,10 +311,10 @@ def _integral(pic: Picture, design: Design, water: Water, layers: list[float]) -
     pic.word(280, 224, f"{mean:.1f}°", "ink")
 
 
-def _pool(pic: Picture, design: Design, water: Water) -> None:
+def _pool(pic: Picture, design: Design, water: WaterShape) -> None:
     """A pool whose water, or a loop through an exchanger, runs over the collectors."""
     foot, top = _ends(design)
-    basin = Vessel(300, 440, 170, 60)
+    basin = DrawnVessel(300, 440, 170, 60)
     hot, cold = colour(water.supply if water.running > 0 else water.pool), colour(water.pool)
     pic.pipe(f"M{top[0]},{top[1]}V{top[1] - 14}H272V430H330V452", hot, "supply")
     pic.pipe(f"M{basin.x},490H92V276H{foot[0]}V{foot[1]}", cold, "back")
@@ -330,7 +332,7 @@ def _pool(pic: Picture, design: Design, water: Water) -> None:
     _pump(pic, 162, 490, water.running)
 
 
-def _second(pic: Picture, second: Vessel, layers: list[float], count: int) -> None:
+def _second(pic: Picture, second: DrawnVessel, layers: list[float], count: int) -> None:
     """The store the first one preheats, or several side by side: fed at its foot through a dip tube."""
     store(pic, second, layers, "second")
     if count > 1:
@@ -339,7 +341,7 @@ def _second(pic: Picture, second: Vessel, layers: list[float], count: int) -> No
     pic.line(f"M{second.middle - 12},{second.y}V{second.y + second.h - 14}", 2, PAPER)
 
 
-def _relief(pic: Picture, design: Design, vessel: Vessel) -> None:
+def _relief(pic: Picture, design: Design, vessel: DrawnVessel) -> None:
     """What opens when a closed store is too hot, and the pump that heats both stores through."""
     system = design.system
     if not (system.scheme.vented or system.store.open_vented):
@@ -355,7 +357,7 @@ def _relief(pic: Picture, design: Design, vessel: Vessel) -> None:
         pic.line(f"M{middle + 5},{y}l-9,-6v12z", 1.3, STROKE, STROKE)
 
 
-def _rooms(pic: Picture, design: Design, water: Water, vessel: Vessel) -> None:
+def _rooms(pic: Picture, design: Design, water: WaterShape, vessel: DrawnVessel) -> None:
     """A circuit from the store to the rooms, and a summer heat sink where one is fitted."""
     heating = design.demand.heating
     shares = (heating.out_share, heating.in_share)

@@ -92,7 +92,7 @@ def explanations(page: DesignPage) -> dict[str, dict[str, Any]]:
     second = percent(opinion.yearly) if opinion else "not made for such a system"
     wood = book.total(acc.OWN_STOVE) >= 0.5
     band = fraction_band(book, page.project.weather)
-    doubted = (
+    perturbed = (
         [
             (
                 f"(a) with ±{100 * UNCERTAINTY:.0f} % of sun",
@@ -136,7 +136,7 @@ def explanations(page: DesignPage) -> dict[str, dict[str, Any]]:
                     percent(f.of_supply),
                 ),
                 ("(c) fuel saved", "1 − (fuel + pump) ÷ fuel of the same house without solar", percent(f.fuel_saved)),
-                *doubted,
+                *perturbed,
                 ("Monthly correlation", "Klein, Beckman and Duffie (1976), a second opinion", second),
             ],
             "text": f"The strip shows (a).{below}{wood_words}{gap_words}",

@@ -18,7 +18,7 @@ EDGE = 6.0
 
 
 @dataclass(frozen=True)
-class Vessel:
+class DrawnVessel:
     """A store on the sheet: left edge, top, width, height."""
 
     x: float
@@ -46,14 +46,14 @@ class Height:
 
     path: str
     x: float
-    vessel: Vessel
+    vessel: DrawnVessel
 
     @property
     def words(self) -> str:
         return height_words(self.path)
 
 
-def vessel_of(design: Design) -> Vessel:
+def vessel_of(design: Design) -> DrawnVessel:
     """Where the store stands: in the plant room, or above the collectors where weight moves the water."""
     system = design.system
     high = system.scheme.driven_by == "buoyancy"
@@ -62,18 +62,18 @@ def vessel_of(design: Design) -> Vessel:
     widest = 84.0 if two else 132.0
     width = min(max(height / system.store.height_to_width, 64.0), widest)
     middle = HIGH_MIDDLE if high else FIRST_MIDDLE if two else STORE_MIDDLE
-    return Vessel(middle - width / 2, foot - height, width, height)
+    return DrawnVessel(middle - width / 2, foot - height, width, height)
 
 
-def second_of(design: Design) -> Vessel | None:
+def second_of(design: Design) -> DrawnVessel | None:
     """The second store, which the first one preheats."""
     system = design.system
     if not system.second_store.fitted or system.scheme.exchange == "pool":
         return None
-    return Vessel(SECOND_MIDDLE - SECOND_WIDTH / 2, STORE_FOOT - SECOND_HEIGHT, SECOND_WIDTH, SECOND_HEIGHT)
+    return DrawnVessel(SECOND_MIDDLE - SECOND_WIDTH / 2, STORE_FOOT - SECOND_HEIGHT, SECOND_WIDTH, SECOND_HEIGHT)
 
 
-def store(pic: Picture, vessel: Vessel, layers: list[float], name: str = "layer") -> None:
+def store(pic: Picture, vessel: DrawnVessel, layers: list[float], name: str = "layer") -> None:
     """A vessel cut open: insulation, water in layers, legs."""
     x, y, w, h = vessel.x, vessel.y, vessel.w, vessel.h
     pic.box(x - 7, y - 7, w + 14, h + 14, "#F1E9D5", STROKE, 1.3)
@@ -100,7 +100,7 @@ def serpentine(left: float, width: float, top: float, low: float) -> str:
     return d
 
 
-def inside(pic: Picture, design: Design, vessel: Vessel, second: Vessel | None) -> None:
+def inside(pic: Picture, design: Design, vessel: DrawnVessel, second: DrawnVessel | None) -> None:
     """Coils, jacket, sensors and heaters at their true heights; heaters sit in the second store where there is one."""
     scheme, system = design.system.scheme, design.system
     if scheme.exchange == "coil":
@@ -137,7 +137,7 @@ def inside(pic: Picture, design: Design, vessel: Vessel, second: Vessel | None) 
     heaters(pic, design, second or vessel)
 
 
-def heaters(pic: Picture, design: Design, vessel: Vessel) -> None:
+def heaters(pic: Picture, design: Design, vessel: DrawnVessel) -> None:
     """Elements, boiler and stove of a store, at their true heights."""
     backup = design.system.backup
     long = vessel.w - 14
@@ -155,7 +155,7 @@ def heaters(pic: Picture, design: Design, vessel: Vessel) -> None:
         _stove(pic, design, vessel)
 
 
-def _stove(pic: Picture, design: Design, vessel: Vessel) -> None:
+def _stove(pic: Picture, design: Design, vessel: DrawnVessel) -> None:
     """A stove close by its store: water rises from its jacket and comes back from the floor."""
     stove = design.system.backup.stove
     into, out = vessel.level(stove.height_share), vessel.level(stove.out_share)
@@ -172,7 +172,7 @@ def _stove(pic: Picture, design: Design, vessel: Vessel) -> None:
     pic.word(vessel.right + 7, into - 7, "stove", "tick")
 
 
-def heights(design: Design, vessel: Vessel, second: Vessel | None) -> list[Height]:
+def heights(design: Design, vessel: DrawnVessel, second: DrawnVessel | None) -> list[Height]:
     """Everything that sits at a height of a store of this design, and where it is taken hold of."""
     scheme, system, backup = design.system.scheme, design.system, design.system.backup
     left, right = vessel.x, vessel.right

@@ -23,7 +23,7 @@ class Shape(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
-class Answer(Shape):
+class CautionAnswer(Shape):
     """What was answered of a caution, when, at which number."""
 
     proof: Words
@@ -54,7 +54,7 @@ class DesignShape(Shape):
     scheme: dict[str, Any] = Field(
         description="The parts plane, system, reckoning, offer, safety of design.schema.json"
     )
-    answers: dict[str, list[Answer]]
+    answers: dict[str, list[CautionAnswer]]
     versions: list[VersionShape]
 
 
@@ -85,7 +85,7 @@ class EditShape(Shape):
     at: Moment
 
 
-class LogShape(RootModel[list[EditShape]]):
+class EditsShape(RootModel[list[EditShape]]):
     """log.json"""
 
 
@@ -104,7 +104,7 @@ class WeatherShape(Shape):
     notes: list[tuple[Words, Words, int | None]]
 
 
-SHAPES: dict[str, type[BaseModel]] = {"project": ProjectShape, "log": LogShape, "weather": WeatherShape}
+SHAPES: dict[str, type[BaseModel]] = {"project": ProjectShape, "log": EditsShape, "weather": WeatherShape}
 
 
 def schema_of(name: str) -> str:

@@ -85,7 +85,7 @@ class Project(models.Model):
         return self.name
 
     @property
-    def together(self) -> bool:
+    def is_shared(self) -> bool:
         """Whether others may have it open: a firm's, or shared."""
         return bool(self.firm_id or getattr(self, "shared_out", False))
 

@@ -25,7 +25,7 @@ NAMED = 4
 
 
 @dataclass(frozen=True)
-class Line:
+class HistoryLine:
     """Something done: when, by whom, in which design, what, and whether it stands."""
 
     at: datetime
@@ -62,7 +62,7 @@ def _moment(text: str) -> datetime | None:
     return payload if payload.tzinfo else None
 
 
-def _lines(project: Project, system: str, before: datetime | None) -> list[Line]:
+def _lines(project: Project, system: str, before: datetime | None) -> list[HistoryLine]:
     letters = {design.pk: design.letter for design in project.designs.all()}
 
     def of(rows: Any, moment: str = "at") -> Any:
@@ -72,16 +72,17 @@ def _lines(project: Project, system: str, before: datetime | None) -> list[Line]
     lines = [_edit(edit, project, letters, system) for edit in of(project.edits.select_related("author"))]
     versions = of(Version.objects.filter(design__project=project).select_related("author").defer("document"))
     lines += [
-        Line(v.at, _name(v.author), letters.get(v.design_id, ""), "saved it as the base", v.note) for v in versions
+        HistoryLine(v.at, _name(v.author), letters.get(v.design_id, ""), "saved it as the base", v.note)
+        for v in versions
     ]
     reports = of(Report.light.filter(project=project).select_related("author"), "issued")
-    lines += [Line(r.issued, _name(r.author), r.letters, f"issued report {r.number}", r.title) for r in reports]
-    lines += [Line(h.at, _name(h.who), "", h.what) for h in of(project.events.select_related("who"))]
+    lines += [HistoryLine(r.issued, _name(r.author), r.letters, f"issued report {r.number}", r.title) for r in reports]
+    lines += [HistoryLine(h.at, _name(h.who), "", h.what) for h in of(project.events.select_related("who"))]
     for design in project.designs.all():
         for key, ticks in ticks_of(design).items():
             words = {True: f"answered for the caution {key}", False: f"took back the answer for the caution {key}"}
             early = [t for t in ticks if before is None or t.when < before]
-            lines += [Line(t.when, t.name, design.letter, words[t.stands], t.remark) for t in early]
+            lines += [HistoryLine(t.when, t.name, design.letter, words[t.stands], t.remark) for t in early]
     return lines
 
 
@@ -89,16 +90,16 @@ def _name(user: Any) -> str:
     return user.get_username() if user else "somebody who left"
 
 
-def _edit(edit: Edit, project: Project, letters: dict[int, str], system: str) -> Line:
+def _edit(edit: Edit, project: Project, letters: dict[int, str], system: str) -> HistoryLine:
     """An edit in words: the value's name, before and after in the reader's units."""
     gone = "left behind" if edit.dropped else "undone" if edit.place > project.cursor else ""
     letter = letters.get(edit.design_id or 0, "")
     if edit.path:
         change = f"{value_text(edit.path, edit.before, system)} → {value_text(edit.path, edit.after, system)}"
-        return Line(edit.at, _name(edit.author), letter, name_of(edit.path), change, gone)
+        return HistoryLine(edit.at, _name(edit.author), letter, name_of(edit.path), change, gone)
     names = [name_of(path) for path in edit.after or {}]
     more = f" and {len(names) - NAMED} more" if len(names) > NAMED else ""
-    return Line(edit.at, _name(edit.author), letter, ", ".join(names[:NAMED]) + more, "", gone)
+    return HistoryLine(edit.at, _name(edit.author), letter, ", ".join(names[:NAMED]) + more, "", gone)
 
 
 def name_of(path: str) -> str:

@@ -9,7 +9,7 @@ from django.core.exceptions import ImproperlyConfigured
 from django.core.signals import setting_changed
 
 from web.editor.design_page import DesignPage
-from web.editor.step import Command, Rows, Step
+from web.editor.step import PaletteCommand, RowList, Step
 from web.projects.documents import Changes, Document, value_at
 
 
@@ -38,12 +38,12 @@ def step_of(key: str) -> Step | None:
     return next((step for step in steps() if step.key == key), None)
 
 
-def commands(page: DesignPage) -> list[Command]:
+def commands(page: DesignPage) -> list[PaletteCommand]:
     """What the command line finds, step by step."""
     return [command for step in steps() for command in step.commands(page)]
 
 
-def _rows(path: str) -> Rows:
+def _rows(path: str) -> RowList:
     for step in steps():
         if path in step.rows:
             return step.rows[path]

@@ -14,7 +14,7 @@ from heat.errors import HeatError, InputError
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
 from web.editor.fields import Field
-from web.editor.step import Command, Context, PageResult, Step, View, address_of
+from web.editor.step import Context, PageResult, PaletteCommand, Step, View, address_of
 from web.editor.view_state import remember
 from web.presentation.acknowledged import answered
 from web.presentation.tally import explanations, tally
@@ -92,12 +92,12 @@ def template_context(request: SignedIn, page: DesignPage, step: Step) -> Context
 
 
 @lru_cache(LISTS_CACHED)
-def _listed(found: tuple[Command, ...]) -> SafeString:
+def _listed(found: tuple[PaletteCommand, ...]) -> SafeString:
     """What the command line finds, drawn."""
     return format_html_join("", "{}", ((_command(one),) for one in found))
 
 
-def _command(one: Command) -> SafeString:
+def _command(one: PaletteCommand) -> SafeString:
     if one.href:
         return format_html('<a href="{}">{}</a>', one.href, one.text)
     return format_html('<button type="button" data-choose="{}">{}</button>', one.choose, one.text)

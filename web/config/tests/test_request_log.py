@@ -121,12 +121,12 @@ class GivingWay(SimpleTestCase):
         return worker
 
     def test_who_has_more_at_hand_reaches_later_for_the_next(self):
-        worker, ways, door = self.worker(), [], Mock()
-        door.accept.side_effect = OSError(errno.EAGAIN, "taken by another")
+        worker, ways, listener = self.worker(), [], Mock()
+        listener.accept.side_effect = OSError(errno.EAGAIN, "taken by another")
         with patch("web.config.worker.sleep", ways.append):
             for worker.at_hand in (0, 1, 5, 500):
-                worker.accept(door)
-        self.assertEqual(door.accept.call_count, 4)
+                worker.accept(listener)
+        self.assertEqual(listener.accept.call_count, 4)
         self.assertEqual(ways, [0.0, *sorted(ways)[1:]])
         self.assertLess(ways[1], ways[2])
         self.assertLessEqual(ways[3], 0.05)
@@ -156,11 +156,11 @@ class Arriving(SimpleTestCase):
         worker.poller, worker.pending_conns, worker.nr_conns = selectors.DefaultSelector(), deque(), 1
         worker.large, worker.large_waiting, worker.taken = 0, deque(), []
         worker.enqueue_req = worker.taken.append
-        self.door = socket.create_server(("127.0.0.1", 0))
-        self.client = socket.create_connection(self.door.getsockname())
-        ours, _address = self.door.accept()
+        self.listener = socket.create_server(("127.0.0.1", 0))
+        self.client = socket.create_connection(self.listener.getsockname())
+        ours, _address = self.listener.accept()
         self.conn = Mock(sock=ours, expected=0)
-        for one in (self.door, self.client, ours, worker.poller):
+        for one in (self.listener, self.client, ours, worker.poller):
             self.addCleanup(one.close)
         worker.await_request(self.conn)
 

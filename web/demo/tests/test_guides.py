@@ -34,7 +34,7 @@ class Guides(DemoCase):
     def view(self, title):
         self.click(f".views >> text={title}")
 
-    def said(self, name):
+    def assert_labels(self, name):
         """Every label in bold was met on the way."""
         met = re.sub(r"\s+", " ", " ".join(self.read)).lower()
         text = (GUIDES / f"{name}.md").read_text()
@@ -65,7 +65,7 @@ class Guides(DemoCase):
         self.page.wait_for_selector("svg.scheme")
         self.look()
         self.step("demand")
-        self.said("hot-water")
+        self.assert_labels("hot-water")
 
     def test_choose_plates_or_tubes(self):
         self.begun()
@@ -85,7 +85,7 @@ class Guides(DemoCase):
         self.page.wait_for_selector(".deciding")
         self.click(".rows tbody tr:first-child button")
         self.page.wait_for_selector("svg.scheme")
-        self.said("plates-or-tubes")
+        self.assert_labels("plates-or-tubes")
 
     def test_heat_a_pool(self):
         self.guided()
@@ -100,14 +100,14 @@ class Guides(DemoCase):
         self.step("year")
         self.view("Shape of the year")
         self.step("demand")
-        self.said("pool")
+        self.assert_labels("pool")
 
     def test_combine_with_a_wood_stove(self):
         self.begun()
         self.click("text=add or leave out")
         self.click("text=wood stove's water jacket >> nth=0")
         self.step("cautions")
-        self.said("wood-stove")
+        self.assert_labels("wood-stove")
 
     def test_what_is_wrong_with_a_plant(self):
         self.begun()
@@ -115,7 +115,7 @@ class Guides(DemoCase):
         self.view("What is wrong?")
         self.click("text=Find out")
         self.view("As measured")
-        self.said("diagnosis")
+        self.assert_labels("diagnosis")
 
     def test_make_an_offer(self):
         self.begun()
@@ -125,4 +125,4 @@ class Guides(DemoCase):
         self.step("cautions")
         self.step("paper")
         self.click("text=Issue it")
-        self.said("offer")
+        self.assert_labels("offer")

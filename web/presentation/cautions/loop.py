@@ -11,7 +11,7 @@ from heat.sizing.circuit import (
     working_point,
 )
 from heat.sizing.thermosiphon import siphon
-from heat.sizing.vessel import Vessel, expansion_vessel
+from heat.sizing.vessel import SizedVessel, expansion_vessel
 from web.presentation.cautions.case import BREAKS, COSTS, HURTS, Caution, CautionCase, Remedy
 
 UNEVEN = 0.1
@@ -107,7 +107,7 @@ def _relief(case: CautionCase) -> list[Caution]:
     ]
 
 
-def _too_small(case: CautionCase, vessel: Vessel) -> list[Caution]:
+def _too_small(case: CautionCase, vessel: SizedVessel) -> list[Caution]:
     fitted = case.design.safety.vessel_l
     if fitted is None or fitted >= vessel.least_l:
         return []
@@ -129,7 +129,7 @@ def _too_small(case: CautionCase, vessel: Vessel) -> list[Caution]:
     ]
 
 
-def _steam(case: CautionCase, vessel: Vessel) -> list[Caution]:
+def _steam(case: CautionCase, vessel: SizedVessel) -> list[Caution]:
     if vessel.cooling_l <= 0 or case.book.stagnation_hours() <= 0:
         return []
     design = case.design

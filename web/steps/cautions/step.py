@@ -1,7 +1,7 @@
 """Cautions, step 7: what can hurt, each answered for; flow, pressure, load and hygiene sized."""
 
 from web.editor.design_page import DesignPage
-from web.editor.step import Action, Command, Fragment, Rows, Step, View, address_of
+from web.editor.step import Action, Fragment, PaletteCommand, RowList, Step, View, address_of
 from web.presentation.sized import load_view, loop_view, pressure_view
 from web.steps.cautions.hygiene import hygiene_view
 from web.steps.cautions.listing import answer, list_view, remedy, remedy_cost
@@ -16,10 +16,10 @@ VIEWS = (
 )
 
 
-def commands(page: DesignPage) -> list[Command]:
+def commands(page: DesignPage) -> list[PaletteCommand]:
     """Its views."""
     return [
-        Command(text=f"Cautions: {view.title.lower()}", href=address_of(page.design, "cautions", view=view.key))
+        PaletteCommand(text=f"Cautions: {view.title.lower()}", href=address_of(page.design, "cautions", view=view.key))
         for view in VIEWS
     ]
 
@@ -35,7 +35,7 @@ STEP = Step(
     commands=commands,
     styles=("cautions/cautions.css",),
     scripts=("cautions/remedies.js",),
-    rows={"exposure.clearances": Rows(new=_clearance)},
+    rows={"exposure.clearances": RowList(new=_clearance)},
     actions=(
         Action(name="caution-answer", path="cautions/answer", run=answer),
         Action(name="caution-remedy", path="cautions/remedy", run=remedy),

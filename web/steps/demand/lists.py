@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from web.editor.step import Choice, Rows
+from web.editor.step import Choice, RowList
 from web.projects.documents import Changes, Document
 
 FIXTURES = {
@@ -48,7 +48,7 @@ CHOICES: dict[str, Choice] = {
 """Sets of values by name. Emitters: usual supply, return (°C) and exponents of EN 442 and EN 1264 for existing
 houses."""
 ROWS = {
-    "demand.fixtures": Rows(
+    "demand.fixtures": RowList(
         new=lambda document, name: {**FIXTURES.get(name, FIXTURES["shower"])},
         added=lambda document, row: {"demand.counted": "fixtures"},
         emptied=lambda document: {"demand.counted": "person"},

@@ -1,7 +1,7 @@
 """Demand, step 1: cut the need first, list the uses, see the year."""
 
 from web.editor.design_page import DesignPage
-from web.editor.step import Action, Command, Step, View, address_of
+from web.editor.step import Action, PaletteCommand, Step, View, address_of
 from web.steps.demand import intake
 from web.steps.demand.cut import cut_view
 from web.steps.demand.lists import CHOICES, ROWS
@@ -15,12 +15,12 @@ VIEWS = (
 )
 
 
-def commands(page: DesignPage) -> list[Command]:
+def commands(page: DesignPage) -> list[PaletteCommand]:
     """Its views and the uses that are on."""
     at = lambda **query: address_of(page.design, "demand", **query)
-    found = [Command(text=f"Demand: {view.title.lower()}", href=at(view=view.key)) for view in VIEWS]
+    found = [PaletteCommand(text=f"Demand: {view.title.lower()}", href=at(view=view.key)) for view in VIEWS]
     return found + [
-        Command(text=f"Use: {USES[key][0].lower()}", href=at(view="uses", use=key))
+        PaletteCommand(text=f"Use: {USES[key][0].lower()}", href=at(view="uses", use=key))
         for key in in_use(page.year.book.design.demand)
     ]
 

@@ -13,7 +13,7 @@ from heat.monitoring.measured_days import weather_of
 from heat.weather.year import WeatherYear
 from web.editor.design_page import DesignPage
 from web.logs.models import Log, local_of
-from web.logs.reading import Window, built, changed_since, rows_of, window_of
+from web.logs.reading import ReadingWindow, built, changed_since, rows_of, window_of
 from web.simulations.cache import ContentCache
 
 DAYS_CACHED = ContentCache(16)
@@ -25,7 +25,7 @@ class Here:
     """A log with the days that are looked at, what was read in them, and what they are held against."""
 
     log: Log
-    window: Window
+    window: ReadingWindow
     rows: Rows
     design: Design
     weather: WeatherYear

@@ -4,7 +4,7 @@ from django.http import HttpResponse
 
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
-from web.editor.step import Action, Command, Download, Fragment, Step, View, address_of
+from web.editor.step import Action, Download, Fragment, PaletteCommand, Step, View, address_of
 from web.logs.models import Photo
 from web.steps.log.bring import bring_view, brought, columns, key, log_csv
 from web.steps.log.current import log_here
@@ -32,10 +32,11 @@ VIEWS = (
 )
 
 
-def commands(page: DesignPage) -> list[Command]:
+def commands(page: DesignPage) -> list[PaletteCommand]:
     """Its views."""
     return [
-        Command(text=f"Log: {view.title.lower()}", href=address_of(page.design, "log", view=view.key)) for view in VIEWS
+        PaletteCommand(text=f"Log: {view.title.lower()}", href=address_of(page.design, "log", view=view.key))
+        for view in VIEWS
     ]
 
 

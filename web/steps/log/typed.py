@@ -46,7 +46,7 @@ HINTS = {"pump": "0 to 100, or on, off", "draw": "litres, or a shower", "cloud":
 
 
 @dataclass(frozen=True)
-class Field:
+class ReadingField:
     """A field of the line: name, words, sign, the value read last."""
 
     name: str
@@ -102,10 +102,10 @@ def names_of(log: Log) -> list[str]:
     return [*store, *rest]
 
 
-def fields_of(log: Log, system: str, before: Values, payload: Mapping[str, str]) -> list[Field]:
+def fields_of(log: Log, system: str, before: Values, payload: Mapping[str, str]) -> list[ReadingField]:
     """The fields of a line, each with what was read last, and what was typed and not taken."""
     return [
-        Field(
+        ReadingField(
             name,
             words_of(name, log),
             units.unit_of(quantity(name), system).sign,

@@ -2,7 +2,7 @@
 
 from heat.design.money import Fuel
 from web.editor.design_page import DesignPage
-from web.editor.step import Action, Command, Download, Rows, Step, View, address_of
+from web.editor.step import Action, Download, PaletteCommand, RowList, Step, View, address_of
 from web.steps.money.burning import burning_view
 from web.steps.money.cost import add_line, change_line, cost_csv, cost_view, freeze_prices
 from web.steps.money.later_collectors import more_view
@@ -18,10 +18,10 @@ VIEWS = (
 )
 
 
-def commands(page: DesignPage) -> list[Command]:
+def commands(page: DesignPage) -> list[PaletteCommand]:
     """Its views."""
     return [
-        Command(text=f"Money: {view.title.lower()}", href=address_of(page.design, "money", view=view.key))
+        PaletteCommand(text=f"Money: {view.title.lower()}", href=address_of(page.design, "money", view=view.key))
         for view in VIEWS
     ]
 
@@ -43,7 +43,7 @@ STEP = Step(
     commands=commands,
     styles=("money/money.css",),
     scripts=("money/lines.js",),
-    rows={"money.grants": Rows(new=_grant), "money.fuels": Rows(new=_fuel)},
+    rows={"money.grants": RowList(new=_grant), "money.fuels": RowList(new=_fuel)},
     actions=(
         Action(name="money-line", path="money/line", run=change_line),
         Action(name="money-add", path="money/add", run=add_line),

@@ -1,7 +1,7 @@
 """Paper, step 8: a report put together, issued and shown to a client; single sheets."""
 
 from web.editor.design_page import DesignPage
-from web.editor.step import Action, Command, Download, Fragment, Step, View, address_of
+from web.editor.step import Action, Download, Fragment, PaletteCommand, Step, View, address_of
 from web.steps.paper.compose import draft_pdf, issue_report, issued_pdf, printing, report_view, set_letterhead, share
 from web.steps.paper.single import (
     bring_design,
@@ -23,17 +23,17 @@ VIEWS = (
         key="files",
         earlier=("sheets",),
         title="Sheets and files",
-        template="paper/sheets.html",
+        template="paper/files.html",
         build=single_pages_view,
         under="p",
     ),
 )
 
 
-def commands(page: DesignPage) -> list[Command]:
+def commands(page: DesignPage) -> list[PaletteCommand]:
     """Its views."""
     return [
-        Command(text=f"Paper: {view.title.lower()}", href=address_of(page.design, "paper", view=view.key))
+        PaletteCommand(text=f"Paper: {view.title.lower()}", href=address_of(page.design, "paper", view=view.key))
         for view in VIEWS
     ]
 

@@ -6,7 +6,7 @@ from django.urls import reverse
 
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
-from web.editor.step import Action, Command, Context, Download, Fragment, Step, View, address_of
+from web.editor.step import Action, Context, Download, Fragment, PaletteCommand, Step, View, address_of
 from web.presentation.account import account
 from web.presentation.accounts import accounts_csv
 from web.presentation.drawing import drawing
@@ -44,20 +44,22 @@ def next_steps(request: SignedIn, page: DesignPage) -> HttpResponse:
     return render(request, "scheme/steps.html", {"steps": steps, "unit": units.unit_of("kWh", page.system).sign})
 
 
-def commands(page: DesignPage) -> list[Command]:
+def commands(page: DesignPage) -> list[PaletteCommand]:
     """The parts of this kind of system, its books, other ways it could work."""
     at = lambda **query: address_of(page.design, "scheme", **query)
-    found = [Command(text=f"Part: {part[0].lower()}", href=at(part=key)) for key, part in parts_of(page).items()]
+    found = [PaletteCommand(text=f"Part: {part[0].lower()}", href=at(part=key)) for key, part in parts_of(page).items()]
     found += [
-        Command(text="All accounts of the year", href=at(view="accounts")),
-        Command(text="Begin another design, guided", href=at(view="start")),
-        Command(text="Catalogue", href=reverse("catalogue")),
-        Command(text="Builder’s bench: a collector from its materials", href=reverse("builder")),
-        Command(text="Standing water: bags and batch tanks", href=reverse("standing")),
+        PaletteCommand(text="All accounts of the year", href=at(view="accounts")),
+        PaletteCommand(text="Begin another design, guided", href=at(view="start")),
+        PaletteCommand(text="Catalogue", href=reverse("catalogue")),
+        PaletteCommand(text="Builder’s bench: a collector from its materials", href=reverse("builder")),
+        PaletteCommand(text="Standing water: bags and batch tanks", href=reverse("standing")),
     ]
     kind_now = page.year.book.design.system.kind
     return found + [
-        Command(text=f"Make it a {words}", choose=f"kind {kind}") for kind, words in KINDS.items() if kind != kind_now
+        PaletteCommand(text=f"Make it a {words}", choose=f"kind {kind}")
+        for kind, words in KINDS.items()
+        if kind != kind_now
     ]
 
 

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from web.editor.step import Choice, Rows
+from web.editor.step import Choice, RowList
 from web.editor.typed import declination
 from web.projects.documents import Changes, Document
 
@@ -78,9 +78,9 @@ def _turned(document: Document, rest: str, user: Any) -> Changes:
 
 
 ROWS = {
-    "site.planes": Rows(new=new_plane, added=_first_plane),
-    "site.trees": Rows(new=_new_tree),
-    "site.obstacles": Rows(new=_new_obstacle),
+    "site.planes": RowList(new=new_plane, added=_first_plane),
+    "site.trees": RowList(new=_new_tree),
+    "site.obstacles": RowList(new=_new_obstacle),
 }
 CHOICES: dict[str, Choice] = {
     "stand on ": mount_on,

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from heat.sun.shade import has_horizon
 from heat.weather.world import KIND, UNCERTAINTY
 from web.editor.design_page import DesignPage
-from web.editor.step import Action, Command, Context, Fragment, Step, View, address_of
+from web.editor.step import Action, Context, Fragment, PaletteCommand, Step, View, address_of
 from web.steps.site import intake
 from web.steps.site.horizon import horizon_view
 from web.steps.site.lists import CHOICES, ROWS
@@ -50,12 +50,12 @@ def next_line(page: DesignPage) -> str:
     return f"The scheme takes from here: {year}, {roof}, {sky}."
 
 
-def commands(page: DesignPage) -> list[Command]:
+def commands(page: DesignPage) -> list[PaletteCommand]:
     """Its views and the surveyed planes."""
     at = lambda **query: address_of(page.design, "site", **query)
-    found = [Command(text=f"Site: {view.title.lower()}", href=at(view=view.key)) for view in VIEWS]
+    found = [PaletteCommand(text=f"Site: {view.title.lower()}", href=at(view=view.key)) for view in VIEWS]
     return found + [
-        Command(text=f"Plane: {plane.key} {plane.name}", href=at(view="planes", plane=plane.key))
+        PaletteCommand(text=f"Plane: {plane.key} {plane.name}", href=at(view="planes", plane=plane.key))
         for plane in page.year.book.design.site.planes
     ]
 

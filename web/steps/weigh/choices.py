@@ -24,7 +24,7 @@ from web.steps.weigh.drawn import sign_of
 from web.steps.weigh.economics import answered, priced
 from web.steps.weigh.numbers import numbers_of
 from web.steps.weigh.questions import USUAL, answer_text, known, own_question
-from web.steps.weigh.rows import LINES, Line
+from web.steps.weigh.rows import LINES, ComparisonLine
 from web.ui import units
 
 MOST, ROWS = 1000, 15
@@ -243,7 +243,7 @@ def answer_names(page: DesignPage, question: Question, row: Any) -> list[str]:
     return [answer_text(page, answer_.name, answer_.values) for answer_ in answers]
 
 
-def _difference(page: DesignPage, line: Line) -> str:
+def _difference(page: DesignPage, line: ComparisonLine) -> str:
     """The unit of a difference: points of a share, degrees of a temperature."""
     return {"percent": "points", "degC": page.sign("delta_degC")}.get(line.quantity, sign_of(page, line))
 

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from heat.studies.maps import Field, Peak, contours, field, levels, peak, reach, refined, surface
+from heat.studies.maps import MapField, Peak, contours, field, levels, peak, reach, refined, surface
 from heat.studies.outcome import COLUMN, Outcomes
 from web.editor.design_page import DesignPage
 from web.jobs.models import Run
@@ -17,7 +17,7 @@ from web.jobs.services import fits, progress
 from web.steps.weigh.economics import answered, row_now
 from web.steps.weigh.guidelines import marks_of, rays_of
 from web.steps.weigh.plot import Plot, hatched, lines_of
-from web.steps.weigh.rows import Line
+from web.steps.weigh.rows import ComparisonLine
 from web.ui import units
 
 HOT_H = 100.0
@@ -26,7 +26,7 @@ NEAR = {"fraction": 1.0, "dark": 1.0}
 """What counts as near the best where it is not two in a hundred of the range: a point of a fraction (%)."""
 
 
-def sign_of(page: DesignPage, line: Line) -> str:
+def sign_of(page: DesignPage, line: ComparisonLine) -> str:
     """The unit a line is shown in."""
     return str(page.project.currency) if line.sign == "money" else page.sign(line.quantity)
 
@@ -37,7 +37,7 @@ class Drawn:
 
     page: DesignPage
     run: Run
-    line: Line
+    line: ComparisonLine
     plot: Plot
 
     @cached_property
@@ -45,7 +45,7 @@ class Drawn:
         """Every year that is done."""
         return answered(self.page, self.run)
 
-    def field(self, figure: str, times: float = 1.0) -> Field | None:
+    def field(self, figure: str, times: float = 1.0) -> MapField | None:
         """An outcome over the map: whole where every year is done, else the coarse one; None before that."""
         places, first = places_of(self.run.question)
         done = progress(self.run).done
@@ -72,7 +72,7 @@ class Drawn:
         """What the design as drawn has of it."""
         return float(self.line.times * row_now(self.page)[COLUMN[self.line.figure]])
 
-    def levels(self, smooth: Field) -> list[float]:
+    def levels(self, smooth: MapField) -> list[float]:
         """Values of the lines, round in the reader's units."""
         displayed = lambda v: units.to_display(float(v), self.line.quantity, self.page.system)
         ends = np.array([displayed(np.nanmin(smooth.values)), displayed(np.nanmax(smooth.values))])
@@ -84,7 +84,7 @@ class Drawn:
         whole = all(abs(round(v) - v) < 1e-6 for v in displayed)
         return lambda v: self.page.show(v, self.line.quantity, 0 if whole else 1)
 
-    def near(self, whole: Field) -> float:
+    def near(self, whole: MapField) -> float:
         """How far from the best still counts as near it."""
         return NEAR.get(self.line.key, 0.02 * float(np.nanmax(whole.values) - np.nanmin(whole.values)))
 
@@ -109,7 +109,7 @@ class Drawn:
         return words
 
 
-def drawn_map(page: DesignPage, run: Run, line: Line, plot: Plot) -> dict[str, Any]:
+def drawn_map(page: DesignPage, run: Run, line: ComparisonLine, plot: Plot) -> dict[str, Any]:
     """What the page draws of a run; nothing before its coarse map is done."""
     made = Drawn(page, run, line, plot)
     whole = made.field(line.figure, line.times)
@@ -122,7 +122,7 @@ def drawn_map(page: DesignPage, run: Run, line: Line, plot: Plot) -> dict[str, A
     smooth, through = refined(whole), surface(whole)
     at = lambda x, y: made.show(float(through(x, y)[0, 0])) if through is not None else "–"
     text, near = made.levels(smooth), made.near(whole)
-    signed = smooth if made.most else Field(smooth.xs, smooth.ys, -smooth.values)
+    signed = smooth if made.most else MapField(smooth.xs, smooth.ys, -smooth.values)
     least = (top.value if made.most else -top.value) - near
     pin = plot.pin(*(number.now for number in plot.numbers))
     return (

@@ -9,7 +9,7 @@ from django.shortcuts import render
 from heat.errors import HeatError
 from heat.ledger.year_book import BOUGHT
 from heat.studies.following import following
-from heat.studies.next_steps import Step, steps
+from heat.studies.next_steps import NextStep, steps
 from heat.studies.sweep import varied
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
@@ -23,7 +23,7 @@ StepOutcome = tuple[float, float, float] | str
 """Solar fraction, bought and missing heat (kWh) of a step's year, or why there is none."""
 
 
-def _year_of(page: DesignPage, step: Step) -> StepOutcome:
+def _year_of(page: DesignPage, step: NextStep) -> StepOutcome:
     """A step's year in three numbers, or why it cannot be."""
     try:
         moved = with_values if step.path.startswith("plane.") else varied  # a plane may be a surveyed one
@@ -34,14 +34,16 @@ def _year_of(page: DesignPage, step: Step) -> StepOutcome:
     return book.fractions.at_tap, book.total(*BOUGHT), book.cost()
 
 
-def years_of(page: DesignPage) -> list[tuple[Step, StepOutcome]]:
+def years_of(page: DesignPage) -> list[tuple[NextStep, StepOutcome]]:
     """Every step of the design with its year, kept while it is asked for."""
 
-    def make() -> list[tuple[Step, StepOutcome]]:
+    def make() -> list[tuple[NextStep, StepOutcome]]:
         found = steps(page.document)
         return [(step, _year_of(page, step)) for step in found]
 
-    made: list[tuple[Step, StepOutcome]] = remembered("next steps", page.year.book.design, page.project.weather, make)
+    made: list[tuple[NextStep, StepOutcome]] = remembered(
+        "next steps", page.year.book.design, page.project.weather, make
+    )
     return made
 
 
@@ -91,7 +93,7 @@ def steps_view(page: DesignPage) -> dict[str, Any]:
     }
 
 
-def _words(page: DesignPage, step: Step) -> str:
+def _words(page: DesignPage, step: NextStep) -> str:
     """A step as a person would say it: what, from where to where."""
     quantity = quantity_of(step.path)
     now, then = (units.field_text(value, quantity, page.system) for value in (step.now, step.then))

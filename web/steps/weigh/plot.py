@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from heat.studies.maps import Axis, Field, Line, beyond
+from heat.studies.maps import Axis, Line, MapField, beyond
 from heat.studies.maps import levels as round_values
 from web.editor.design_page import DesignPage
 from web.steps.weigh.numbers import AREA, BEARING, Number
@@ -195,6 +195,6 @@ def _label(plot: Plot, line: Line, words: str) -> dict[str, Any] | None:
     return best[1] if best else None
 
 
-def hatched(plot: Plot, found: Field, least: float) -> str:
+def hatched(plot: Plot, found: MapField, least: float) -> str:
     """The area of at least so much as one SVG path, its holes cut by the even-odd rule."""
     return "".join(path_of(plot, part, close=True) for area in beyond(found, least) for part in area)

@@ -17,14 +17,14 @@ from web.simulations.beside import Figures, figures_of
 from web.simulations.cache import simulate
 from web.simulations.rough import is_rough
 from web.steps.weigh.pictogram import pictogram
-from web.steps.weigh.rows import GROUPS, LINES, Line
+from web.steps.weigh.rows import GROUPS, LINES, ComparisonLine
 from web.ui import units
 
 SAME = 1e-9
 
 
 @dataclass(frozen=True)
-class Column:
+class DesignColumn:
     """A design with its figures, or the words why it has none."""
 
     design: Design
@@ -33,7 +33,7 @@ class Column:
     refused: str = ""
 
 
-def columns_of(page: DesignPage) -> list[Column]:
+def columns_of(page: DesignPage) -> list[DesignColumn]:
     """Every design in sight with its figures."""
     found = []
     prices = prices_for(page.project.books, page.document)
@@ -41,13 +41,13 @@ def columns_of(page: DesignPage) -> list[Column]:
         design.project = page.project
         figures = figures_of(design, prices)
         if isinstance(figures, str):
-            found.append(Column(design, None, {}, figures))
+            found.append(DesignColumn(design, None, {}, figures))
         else:
-            found.append(Column(design, parse(design.document()), figures))
+            found.append(DesignColumn(design, parse(design.document()), figures))
     return found
 
 
-def arranged(page: DesignPage, columns: list[Column]) -> tuple[list[Column], Column | None]:
+def arranged(page: DesignPage, columns: list[DesignColumn]) -> tuple[list[DesignColumn], DesignColumn | None]:
     """The columns asked for, sorted by a line where one is asked, and the one the differences are from."""
     query = page.state.query
     left_out = set(query.get("without", "").split(","))
@@ -93,13 +93,15 @@ def side_view(page: DesignPage) -> dict[str, Any]:
     }
 
 
-def _informative(line: Line, columns: list[Column]) -> bool:
+def _informative(line: ComparisonLine, columns: list[DesignColumn]) -> bool:
     """Whether a line tells anything: what is nothing in every design is left out, but for the books."""
     values = [c.figures.get(line.figure, np.nan) for c in columns if c.figures]
     return bool(values) and (line.key in ("fraction", "bought", "closed") or any(abs(v) > SAME for v in values))
 
 
-def _head(page: DesignPage, column: Column, base: Column | None, tallest: float, longest: float) -> dict[str, Any]:
+def _head(
+    page: DesignPage, column: DesignColumn, base: DesignColumn | None, tallest: float, longest: float
+) -> dict[str, Any]:
     design, document = column.design, column.document
     head: dict[str, Any] = {"design": design, "is_base": column is base, "here": design.pk == page.design.pk}
     if document is None:
@@ -118,7 +120,7 @@ def _head(page: DesignPage, column: Column, base: Column | None, tallest: float,
     }
 
 
-def display_value(page: DesignPage, line: Line, value: float) -> str:
+def display_value(page: DesignPage, line: ComparisonLine, value: float) -> str:
     """A figure in the reader's units; a dash where there is none."""
     if not np.isfinite(value):
         return "–"
@@ -126,7 +128,9 @@ def display_value(page: DesignPage, line: Line, value: float) -> str:
     return f"({text})" if line.red else text
 
 
-def _line(page: DesignPage, line: Line, columns: list[Column], base: Column | None) -> dict[str, Any]:
+def _line(
+    page: DesignPage, line: ComparisonLine, columns: list[DesignColumn], base: DesignColumn | None
+) -> dict[str, Any]:
     values = [c.figures.get(line.figure, np.nan) for c in columns]
     observed = [v for v in values if np.isfinite(v)]
     best = (max(observed) if line.better == "most" else min(observed)) if observed and line.better else None
@@ -142,7 +146,7 @@ def _line(page: DesignPage, line: Line, columns: list[Column], base: Column | No
     return {"key": line.key, "words": line.words, "sign": sign, "cells": cells, "red": line.red}
 
 
-def _change(page: DesignPage, line: Line, value: float, start: float) -> str:
+def _change(page: DesignPage, line: ComparisonLine, value: float, start: float) -> str:
     """A difference from the base in the reader's units; a temperature's is one of degrees."""
     quantity = "delta_degC" if line.quantity == "degC" else line.quantity
     text = page.show(line.times * (value - start), quantity, line.decimals)
@@ -151,7 +155,7 @@ def _change(page: DesignPage, line: Line, value: float, start: float) -> str:
     return text if text.startswith("−") else f"+{text}"
 
 
-def conclusion(page: DesignPage, columns: list[Column], base: Column | None) -> str:
+def conclusion(page: DesignPage, columns: list[DesignColumn], base: DesignColumn | None) -> str:
     """What names the winner, and the account of the ledger that made it so."""
     simulated = [c for c in columns if c.figures]
     if base is None or len(simulated) < 2:
@@ -177,7 +181,7 @@ def conclusion(page: DesignPage, columns: list[Column], base: Column | None) -> 
     return words + _money(page, simulated)
 
 
-def _money(page: DesignPage, simulated: list[Column]) -> str:
+def _money(page: DesignPage, simulated: list[DesignColumn]) -> str:
     """Which design is worth most in money, by the prices and rates there are."""
     richest = max(simulated, key=lambda c: c.figures["present_value"])
     value = richest.figures["present_value"]
@@ -186,7 +190,7 @@ def _money(page: DesignPage, simulated: list[Column]) -> str:
     return f" In money, design {richest.design.letter} {text} over {page.document['money']['horizon_years']} years."
 
 
-def _reason(page: DesignPage, base: Column, best: Column) -> str:
+def _reason(page: DesignPage, base: DesignColumn, best: DesignColumn) -> str:
     """The account that moved bought heat most between two designs."""
     file = page.project.weather
     lines = difference(simulate(base.document, file).book, simulate(best.document, file).book)  # type: ignore[arg-type]

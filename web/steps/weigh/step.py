@@ -1,7 +1,7 @@
 """Weigh, step 5: every design beside the others, what decides, how sure a year is, what the next step buys."""
 
 from web.editor.design_page import DesignPage
-from web.editor.step import Action, Command, Download, Fragment, Step, View, address_of
+from web.editor.step import Action, Download, Fragment, PaletteCommand, Step, View, address_of
 from web.steps.weigh.best import best_view, open_best, request_best
 from web.steps.weigh.choices import choices_csv, choices_view, open_choice, request_choices
 from web.steps.weigh.maps import maps_view, pin_figures, request_map, save_pin
@@ -27,10 +27,10 @@ VIEWS = (
 )
 
 
-def commands(page: DesignPage) -> list[Command]:
+def commands(page: DesignPage) -> list[PaletteCommand]:
     """Its views."""
     return [
-        Command(text=f"Weigh: {view.title.lower()}", href=address_of(page.design, "weigh", view=view.key))
+        PaletteCommand(text=f"Weigh: {view.title.lower()}", href=address_of(page.design, "weigh", view=view.key))
         for view in VIEWS
     ]
 
@@ -41,7 +41,7 @@ STEP = Step(
     title="Weigh",
     views=VIEWS,
     commands=commands,
-    scripts=("ui/watch.js", "weigh/asking.js", "weigh/pin.js"),
+    scripts=("ui/watch.js", "weigh/questions.js", "weigh/pin.js"),
     actions=(
         Action(name="weigh-choices", path="weigh/choices", run=request_choices),
         Action(name="open-choice", path="weigh/open", run=open_choice),

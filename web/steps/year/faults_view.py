@@ -115,8 +115,8 @@ def _tried(
     base, weather = page.year.book, page.weather
     book = simulate_uncached(faulty_document(page.document, sizes, from_day), weather)
     gap, last = apart(base, book, weather), 365 - DAYS_DISPLAYED
-    telling = int(min(gap.reshape(365, 24).sum(axis=1).argmax(), last))
-    day = min(telling if page.state.day is None else page.state.day, last)
+    naming = int(min(gap.reshape(365, 24).sum(axis=1).argmax(), last))
+    day = min(naming if page.state.day is None else page.state.day, last)
     stored = [
         (name, text)
         for name, text in query.items()
@@ -130,7 +130,7 @@ def _tried(
         "step": round(WIDTH / (HOURS_DISPLAYED - 1), 4),
         "day": day,
         "date": date_of(day),
-        "telling": telling,
+        "telling": naming,
         "first": 24 * day,
         "days": [
             (words, min(max(day + by, 0), last))

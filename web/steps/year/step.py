@@ -5,7 +5,7 @@ from django.http import HttpResponse
 from heat.library import hours_table
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
-from web.editor.step import Command, Download, Fragment, Step, View, address_of, json_or_reason
+from web.editor.step import Download, Fragment, PaletteCommand, Step, View, address_of, json_or_reason
 from web.editor.view_state import whole
 from web.steps.year.bundle import figures_csv, year_bundle
 from web.steps.year.days import play, window_csv
@@ -32,16 +32,16 @@ def played(request: SignedIn, page: DesignPage) -> HttpResponse:
     return json_or_reason(lambda: play(page, whole(request.GET.get("day"), 0, 364) or 0))
 
 
-def commands(page: DesignPage) -> list[Command]:
+def commands(page: DesignPage) -> list[PaletteCommand]:
     """Quantities to weave, questions of the hours, its views."""
     at = lambda **query: address_of(page.design, "year", **query)
-    found = [Command(text=f"Year: {q.words.lower()}", href=at(q=key)) for key, q in quantities(page).items()]
-    found += [Command(text=item.question, href=at(question=key)) for key, item in EVENT_KINDS.items()]
+    found = [PaletteCommand(text=f"Year: {q.words.lower()}", href=at(q=key)) for key, q in quantities(page).items()]
+    found += [PaletteCommand(text=item.question, href=at(question=key)) for key, item in EVENT_KINDS.items()]
     return [
         *found,
-        Command(text="Year: shape of the year, from sun to use", href=at(view="shape")),
-        Command(text="Year: what faults cost", href=at(view="faults")),
-        Command(text="Year: find the fault by its readings", href=at(view="faults", find=1)),
+        PaletteCommand(text="Year: shape of the year, from sun to use", href=at(view="shape")),
+        PaletteCommand(text="Year: what faults cost", href=at(view="faults")),
+        PaletteCommand(text="Year: find the fault by its readings", href=at(view="faults", find=1)),
     ]
 
 

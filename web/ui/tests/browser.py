@@ -132,7 +132,7 @@ class BrowserCase(LiveServerTestCase):
         self.page.fill("#id_password", password)
         self.page.click("button")
 
-    def inked(self, action):
+    def updated(self, action):
         """Run an action and wait until the sheet shows another revision."""
         before = self.page.get_attribute("[data-revision]", "data-revision")
         action()

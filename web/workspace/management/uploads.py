@@ -20,7 +20,7 @@ from web.prices.books import csv_of, price_spreadsheet
 
 
 @dataclass(frozen=True)
-class Upload:
+class UploadCase:
     """What is posted: below a design (``at``) or at an address, under which name, and what stands beside it."""
 
     kind: str
@@ -129,77 +129,77 @@ def _json(raw: bytes, dice: random.Random) -> bytes:
         holder = inner
 
 
-KINDS: dict[str, Callable[[random.Random, Sound], Upload]] = {}
+KINDS: dict[str, Callable[[random.Random, Sound], UploadCase]] = {}
 
 
-def _kind(make: Callable[[random.Random, Sound], Upload]) -> Callable[[random.Random, Sound], Upload]:
+def _kind(make: Callable[[random.Random, Sound], UploadCase]) -> Callable[[random.Random, Sound], UploadCase]:
     KINDS[make.__name__] = make
     return make
 
 
 @_kind
-def weather(dice: random.Random, _sound: Sound) -> Upload:
+def weather(dice: random.Random, _sound: Sound) -> UploadCase:
     """A weather file."""
     name, raw = mangled(dice.randrange(10**9))
-    return Upload("weather", "weather", name, raw)
+    return UploadCase("weather", "weather", name, raw)
 
 
 @_kind
-def load(dice: random.Random, _sound: Sound) -> Upload:
+def load(dice: random.Random, _sound: Sound) -> UploadCase:
     """A measured load."""
-    return Upload("load", "load", "load.csv", _text(_load(), dice))
+    return UploadCase("load", "load", "load.csv", _text(_load(), dice))
 
 
 @_kind
-def readings(dice: random.Random, sound: Sound) -> Upload:
+def readings(dice: random.Random, sound: Sound) -> UploadCase:
     """Readings from a table."""
-    return Upload("readings", "log/bring", "log.csv", _text(_readings(), dice), form={"log": sound.log})
+    return UploadCase("readings", "log/bring", "log.csv", _text(_readings(), dice), form={"log": sound.log})
 
 
 @_kind
-def prices(dice: random.Random, _sound: Sound) -> Upload:
+def prices(dice: random.Random, _sound: Sound) -> UploadCase:
     """A price book."""
     if dice.random() < 0.3:
-        return Upload("prices", "money/prices-read", "prices.xlsx", _bytes(price_spreadsheet(PRICES, "EUR"), dice))
-    return Upload("prices", "money/prices-read", "prices.csv", _text(csv_of(PRICES, "EUR").encode(), dice))
+        return UploadCase("prices", "money/prices-read", "prices.xlsx", _bytes(price_spreadsheet(PRICES, "EUR"), dice))
+    return UploadCase("prices", "money/prices-read", "prices.csv", _text(csv_of(PRICES, "EUR").encode(), dice))
 
 
 @_kind
-def catalogue(dice: random.Random, _sound: Sound) -> Upload:
+def catalogue(dice: random.Random, _sound: Sound) -> UploadCase:
     """A table of collectors."""
     rows = [entry for entry in entries().values() if entry.group == "collector"]
     raw = table_text("collector", rows).encode()
-    return Upload("catalogue", "/catalogue/collector/table", "parts.csv", _text(raw, dice))
+    return UploadCase("catalogue", "/catalogue/collector/table", "parts.csv", _text(raw, dice))
 
 
 @_kind
-def design(dice: random.Random, _sound: Sound) -> Upload:
+def design(dice: random.Random, _sound: Sound) -> UploadCase:
     """A design document."""
     raw = json.dumps(Design().model_dump(mode="json")).encode()
-    return Upload("design", "paper/bring", "design.json", dice.choice((_json, _json, _text))(raw, dice))
+    return UploadCase("design", "paper/bring", "design.json", dice.choice((_json, _json, _text))(raw, dice))
 
 
 @_kind
-def project(dice: random.Random, sound: Sound) -> Upload:
+def project(dice: random.Random, sound: Sound) -> UploadCase:
     """A whole project."""
-    return Upload("project", "/projects/bring", "project.zip", _zip(sound.project, dice), form={"prices": "1"})
+    return UploadCase("project", "/projects/bring", "project.zip", _zip(sound.project, dice), form={"prices": "1"})
 
 
 @_kind
-def photograph(dice: random.Random, sound: Sound) -> Upload:
+def photograph(dice: random.Random, sound: Sound) -> UploadCase:
     """A photograph of the built system."""
     raw = _bytes(_picture(dice.choice(("JPEG", "PNG"))), dice)
     form = {"log": sound.log, "remark": "gauge"}
-    return Upload("photograph", "log/photo", "gauge.jpg", raw, input="photo", form=form)
+    return UploadCase("photograph", "log/photo", "gauge.jpg", raw, input="photo", form=form)
 
 
 @_kind
-def logo(dice: random.Random, _sound: Sound) -> Upload:
+def logo(dice: random.Random, _sound: Sound) -> UploadCase:
     """The picture of a letterhead."""
-    return Upload("logo", "paper/letterhead", "logo.png", _bytes(_picture("PNG"), dice), input="logo")
+    return UploadCase("logo", "paper/letterhead", "logo.png", _bytes(_picture("PNG"), dice), input="logo")
 
 
-def upload(number: int, sound: Sound) -> Upload:
+def upload(number: int, sound: Sound) -> UploadCase:
     """The upload of a number: kinds in turn, each mangled by its own dice."""
     dice = random.Random(number)
     return list(KINDS.values())[number % len(KINDS)](dice, sound)

@@ -45,7 +45,7 @@ class Lost(DemoCase):
         """A new tree on the page, the field of its height, and what takes the tree away in another tab."""
         site = self.page.url.split("/scheme")[0] + "/site?view=horizon"
         self.page.goto(site)
-        self.inked(lambda: self.page.click("[data-list='site.trees']:not([data-index])"))
+        self.updated(lambda: self.page.click("[data-list='site.trees']:not([data-index])"))
         tab = self.context.new_page()
         tab.goto(site)
         trees = tab.locator("[data-list='site.trees'][data-index]")
@@ -83,7 +83,7 @@ class Lost(DemoCase):
         self.page.wait_for_selector("text=There is no value called")
         self.assertEqual(field.count(), 0)
         self.page.goto(self.page.url.split("/site")[0] + "/scheme")
-        self.inked(lambda: self.type("333"))
+        self.updated(lambda: self.type("333"))
         self.assertEqual(self.stored(), 333)
 
     def test_what_is_typed_while_the_updates_of_others_comes_in_stays(self):
@@ -111,7 +111,7 @@ class Lost(DemoCase):
         volume.fill("345")
         volume.press("Enter")
         tab.wait_for_selector("[data-revision='1']", state="attached")
-        self.inked(lambda: self.page.evaluate("document.dispatchEvent(new Event('visibilitychange'))"))
+        self.updated(lambda: self.page.evaluate("document.dispatchEvent(new Event('visibilitychange'))"))
         self.page.wait_for_selector("text=345")
         self.assertEqual(price.input_value(), "777")
 
@@ -126,13 +126,13 @@ class Lost(DemoCase):
         area.fill("2.4")
         area.press("Enter")
         tab.wait_for_selector("[data-revision='1']", state="attached")
-        self.inked(lambda: self.page.evaluate("document.dispatchEvent(new Event('visibilitychange'))"))
+        self.updated(lambda: self.page.evaluate("document.dispatchEvent(new Event('visibilitychange'))"))
 
     def test_what_is_typed_into_a_row_that_goes_is_reported(self):
         field, take_away = self.tree()
         self.typed_under_way("/A/choose", field, "31")
         take_away()
-        self.inked(lambda: self.way({"demand.litres_per_person_day": 61}))
+        self.updated(lambda: self.way({"demand.litres_per_person_day": 61}))
         self.page.wait_for_selector("text=“31” was not kept")
 
     def test_a_link_waits_for_what_was_typed_before_it(self):
@@ -168,7 +168,7 @@ class Lost(DemoCase):
                 };
             }"""
         )
-        self.inked(lambda: (self.field().fill("333"), self.page.click("button[data-part=collector]")))
+        self.updated(lambda: (self.field().fill("333"), self.page.click("button[data-part=collector]")))
         self.page.wait_for_selector(".panel.collector")
         self.page.wait_for_url("**part=collector*")
         self.assertEqual(self.stored(), 333)
@@ -185,16 +185,16 @@ class Lost(DemoCase):
     def test_an_undo_whose_answer_is_lost_undoes_one(self):
         before = self.stored()
         for value in ("333", "344"):
-            self.inked(lambda value=value: self.type(value))
+            self.updated(lambda value=value: self.type(value))
         self.failing(2, reach=True)
-        self.inked(lambda: self.page.keyboard.press("Control+z"))
+        self.updated(lambda: self.page.keyboard.press("Control+z"))
         self.assertEqual(self.stored(), 333)
-        self.inked(lambda: self.page.keyboard.press("Control+z"))
+        self.updated(lambda: self.page.keyboard.press("Control+z"))
         self.assertEqual(self.stored(), before)
 
     def test_a_server_that_fails_once_and_then_lives(self):
         self.failing(1)
-        self.inked(lambda: self.type("355"))
+        self.updated(lambda: self.type("355"))
         self.assertEqual(self.stored(), 355)
 
     def test_a_server_that_fails_for_good_holds_nothing_up_and_loses_nothing(self):
@@ -202,26 +202,26 @@ class Lost(DemoCase):
         self.type("366")
         self.page.wait_for_selector("text=What you typed stands; everything else goes on.")
         self.assertEqual(self.field().input_value(), "366")
-        self.inked(lambda: self.type("2.4", "system.collector.area_m2"))
+        self.updated(lambda: self.type("2.4", "system.collector.area_m2"))
         self.assertEqual(self.field().input_value(), "366")
         self.assertNotEqual(self.stored(), 366)
-        self.inked(lambda: self.type("367"))
+        self.updated(lambda: self.type("367"))
         self.assertEqual(self.stored(), 367)
         self.assertEqual(self.page.locator(".unsent").count(), 0)
 
     def test_what_another_design_needs_is_requested_about_and_given_back_by_undo(self):
         pool = {"demand.pool.fitted": True, "system.kind": "pool_direct", "system.loop.glycol_percent": 0}
-        self.inked(lambda: self.way(pool))
+        self.updated(lambda: self.way(pool))
         self.page.click(".copy button")
         self.page.wait_for_url("**/B/scheme")
         self.page.wait_for_load_state("domcontentloaded")
         self.way({"system.kind": "pumped_coil", "demand.pool.fitted": False})
         self.page.wait_for_selector("text=Design A would no longer be calculated: a pool system needs a pool")
         self.accessible()
-        self.inked(lambda: self.page.click("text=change it all the same"))
+        self.updated(lambda: self.page.click("text=change it all the same"))
         self.page.click("a.design.other")
         self.page.wait_for_selector("text=Design A is not calculated")
-        self.inked(lambda: self.page.keyboard.press("Control+z"))
+        self.updated(lambda: self.page.keyboard.press("Control+z"))
         self.page.wait_for_selector(".account")
 
     def way(self, changes):

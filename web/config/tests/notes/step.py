@@ -3,7 +3,7 @@
 from django.http import HttpRequest
 
 from web.editor.design_page import DesignPage
-from web.editor.step import Action, Command, Context, Download, Memory, PageResult, Step, View, address_of
+from web.editor.step import Action, Context, Download, Memory, PageResult, PaletteCommand, Step, View, address_of
 
 STORED: dict[int, str] = {}
 
@@ -32,5 +32,5 @@ STEP = Step(
             name="notes", path="notes.csv", file="notes-{letter}.csv", make=lambda page: STORED.get(page.design.pk, "")
         ),
     ),
-    commands=lambda page: [Command(text="Notes of this design", href=address_of(page.design, "notes"))],
+    commands=lambda page: [PaletteCommand(text="Notes of this design", href=address_of(page.design, "notes"))],
 )

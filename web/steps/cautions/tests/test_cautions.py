@@ -200,7 +200,7 @@ class CautionsInTheBrowser(DemoCase):
         )
         before = self.page.locator(".caution").count()
         wall = "#caution-one-wall"
-        self.inked(lambda: self.page.click(f"{wall} .remedy"))
+        self.updated(lambda: self.page.click(f"{wall} .remedy"))
         self.assertEqual(self.page.locator(wall).count(), 0)
         self.page.keyboard.press("Control+z")
         self.page.wait_for_selector(wall)

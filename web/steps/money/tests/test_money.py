@@ -216,12 +216,12 @@ class Books(MoneyCase):
 
     def test_a_design_keeps_the_prices_it_was_offered_with(self):
         before = self.rows()["pump"]["price"]
-        self.do("offer", keep="1")
+        self.do("offer", **{"keep": "1"})
         self.do("price", item="pump", value="333")
         page = cost_view(self.page())
         self.assertEqual(self.rows()["pump"]["price"], before)
         self.assertEqual((len(page["moved"]), bool(page["dated"])), (1, True))
-        self.do("offer", keep="0")
+        self.do("offer", **{"keep": "0"})
         self.assertEqual(self.rows()["pump"]["price"], "333.00")
 
     def test_the_book_goes_and_comes_back_as_csv_and_spreadsheet(self):
@@ -287,7 +287,7 @@ class Kinds(MoneyCase):
     def test_money_costs_one_year(self):
         self.client.get(self.url("scheme"))
         years.made.clear()
-        with patch("web.simulations.cache.simulate_year", wraps=simulate) as year:
+        with patch("web.simulations.cache.simulate", wraps=simulate) as year:
             self.client.get(self.url("money?view=cost"))
             self.assertEqual(year.call_count, 1)
         self.assertTrue(parts_list(offered(self.page()).design))
@@ -308,10 +308,10 @@ class MoneyInTheBrowser(DemoCase):
         self.page.wait_for_selector(".cash-ledger")
         self.accessible()
         text = self.page.inner_text(".worth")
-        self.inked(lambda: self.page.click("[data-list='money.grants'][data-preset=sum]"))
+        self.updated(lambda: self.page.click("[data-list='money.grants'][data-preset=sum]"))
         self.assertNotEqual(self.page.inner_text(".worth"), text)
         self.page.fill("[data-path='money.tariff']", "6 0.40, 22 0.12")
-        self.inked(lambda: self.page.press("[data-path='money.tariff']", "Tab"))
+        self.updated(lambda: self.page.press("[data-path='money.tariff']", "Tab"))
         self.accessible()
         self.page.goto(base + "?view=burn")
         self.page.wait_for_selector("[aria-label='What to burn']")
@@ -344,11 +344,11 @@ class MoneyInTheBrowser(DemoCase):
         self.page.click("text=Take its prices")
         self.assertIn("Row 2", self.page.inner_text(".message"))
         self.page.goto(base + "?view=years")
-        self.inked(lambda: self.page.click("[data-list='money.grants'][data-preset=percent]"))
+        self.updated(lambda: self.page.click("[data-list='money.grants'][data-preset=percent]"))
         paid = lambda: self.page.inner_text(".worth tr:nth-child(1) td")
         before = paid()
         self.page.fill("[data-path='money.grants.0.cap']", "50")
-        self.inked(lambda: self.page.press("[data-path='money.grants.0.cap']", "Enter"))
+        self.updated(lambda: self.page.press("[data-path='money.grants.0.cap']", "Enter"))
         self.assertNotEqual(paid(), before)
         self.page.goto(base)
         self.page.wait_for_selector(".sums")

@@ -35,7 +35,7 @@ class Survey(BrowserCase):
     def type(self, path, text):
         field = self.page.locator(f"main [data-path='{path}']").first
         field.fill(text)
-        self.inked(lambda: field.press("Enter"))
+        self.updated(lambda: field.press("Enter"))
 
     def go(self, key, view):
         self.page.keyboard.press("Escape")
@@ -73,17 +73,17 @@ class Survey(BrowserCase):
     def test_from_nothing_to_a_ranking(self):
         # the need, cut first
         self.go("1", "Cut first")
-        self.inked(lambda: self.page.click("main button:text-is('shower')"))
+        self.updated(lambda: self.page.click("main button:text-is('shower')"))
         self.type("demand.fixtures.0.flow_after_l_min", "7")
         self.type("demand.before.leaks_l_day", "15")
         self.assertIn("Cutting first saves", self.page.inner_text("[data-saving]"))
         # three uses
         self.go("1", "Uses")
-        self.inked(lambda: self.page.click("main button:text-is('space heating')"))
+        self.updated(lambda: self.page.click("main button:text-is('space heating')"))
         self.page.wait_for_selector("text=emitters")
-        self.inked(lambda: self.page.click("main button:text-is('floor')"))
-        self.inked(lambda: self.page.click("main button:text-is('circulation')"))
-        self.inked(lambda: self.page.uncheck("[data-path='demand.circulation.hours_on.3']"))
+        self.updated(lambda: self.page.click("main button:text-is('floor')"))
+        self.updated(lambda: self.page.click("main button:text-is('circulation')"))
+        self.updated(lambda: self.page.uncheck("[data-path='demand.circulation.hours_on.3']"))
         self.assertEqual(self.page.locator(".uses-list tr").count(), 3)
         # the place
         self.go("2", "Place")
@@ -112,10 +112,10 @@ class Survey(BrowserCase):
         self.assertFalse(Project.objects.get().weather.made_up)
         # two planes
         self.go("2", "Planes")
-        self.inked(lambda: self.page.click("main button:text-is('roof face')"))
+        self.updated(lambda: self.page.click("main button:text-is('roof face')"))
         self.type("site.planes.0.tilt_deg", "6:12")
         self.type("site.planes.0.azimuth_deg@compass", "170")
-        self.inked(lambda: self.page.click("main button:text-is('wall')"))
+        self.updated(lambda: self.page.click("main button:text-is('wall')"))
         self.assertEqual(self.page.locator(".planes-list tbody tr").count(), 2)
         self.assertEqual(self.survey()["site"]["planes"][0]["tilt_deg"], 26.57)
         # the horizon, by mouse and by keyboard
@@ -124,25 +124,25 @@ class Survey(BrowserCase):
             x, y = self.sky(bearing, altitude)
             self.page.mouse.move(x, y)
             self.page.mouse.down()
-            self.inked(lambda: self.page.mouse.up())
+            self.updated(lambda: self.page.mouse.up())
         self.assertEqual(len(self.skyline()), 3)
         self.drag(self.sky(*self.skyline()[1]), self.sky(170, 28))
         self.page.wait_for_function("!document.querySelector('[data-lost]').textContent.startsWith('0.0')")
         self.assertAlmostEqual(self.skyline()[1][1], 8, delta=1)  # shown, not yet kept
-        self.inked(lambda: self.page.mouse.up())
+        self.updated(lambda: self.page.mouse.up())
         self.assertAlmostEqual(self.skyline()[1][1], 28, delta=1)
         lost = self.page.inner_text("[data-lost]")
         self.page.focus("[data-point='1']")
-        self.inked(lambda: self.page.keyboard.press("Shift+ArrowDown"))
+        self.updated(lambda: self.page.keyboard.press("Shift+ArrowDown"))
         self.assertAlmostEqual(self.skyline()[1][1], 18, delta=1)
         self.assertNotEqual(self.page.inner_text("[data-lost]"), lost)
         self.assertEqual(self.page.evaluate("document.activeElement.dataset.point"), "1")
-        self.inked(lambda: self.page.click("text=add one by keyboard"))
+        self.updated(lambda: self.page.click("text=add one by keyboard"))
         self.page.wait_for_function("document.activeElement?.dataset.point === '3'")
-        self.inked(lambda: self.page.keyboard.press("Delete"))
+        self.updated(lambda: self.page.keyboard.press("Delete"))
         self.assertEqual(len(self.skyline()), 3)
         self.page.evaluate("document.activeElement.blur()")
-        self.inked(lambda: self.page.keyboard.press("Control+z"))
+        self.updated(lambda: self.page.keyboard.press("Control+z"))
         self.assertEqual(len(self.skyline()), 4)
         # the ranking, read
         self.go("1", "The year")
@@ -162,13 +162,13 @@ class Survey(BrowserCase):
             "before => document.querySelector('[data-tally=bought] .figure').innerText !== before", arg=before
         )
         self.assertEqual(self.survey()["demand"]["hour_shape"][13], 4)
-        self.inked(lambda: self.page.mouse.up())
+        self.updated(lambda: self.page.mouse.up())
         self.assertGreater(self.survey()["demand"]["hour_shape"][13], 8)
 
     def test_a_click_on_the_outline(self):
         self.go("2", "Place")
         world = self.page.locator("[data-world]").bounding_box()
-        self.inked(
+        self.updated(
             lambda: self.page.mouse.click(world["x"] + world["width"] * 0.62, world["y"] + world["height"] * 0.75)
         )
         site = self.survey()["site"]

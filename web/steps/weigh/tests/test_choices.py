@@ -177,7 +177,7 @@ class Choices(DesignPageCase):
         self.assertEqual(costs, sorted(costs))
         self.assertEqual(page["front"]["title"].split(",")[0], "First cost")
         self.client.post(self.url("money/price"), {"item": "fitter", "value": "158", "screen": "money"}, headers=HTMX)
-        with patch("heat.studies.outcome.simulate") as year, patch("web.simulations.cache.simulate_year") as other:
+        with patch("heat.studies.outcome.simulate") as year, patch("web.simulations.cache.simulate") as other:
             dearer = self.view("by=first&of=life")
             self.assertEqual((year.call_count, other.call_count), (0, 0))
         self.assertTrue(dearer["fits"])
