@@ -1,1 +1,7 @@
-"""What the absorber keeps of the sun."""
+"""What the absorber keeps of the sun.
+
+absorbed   What a rated collector absorbs and loses, hour by hour
+builder    A collector from its materials
+incidence  Incidence angle modifiers
+rated      Collectors rated by test
+"""

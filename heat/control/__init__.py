@@ -1,1 +1,5 @@
-"""When the pump runs."""
+"""When the pump runs.
+
+differential  Differential control
+timetable     When things may run
+"""

@@ -31,6 +31,18 @@ def with_changes(document: dict[str, Any], changes: dict[str, Any]) -> dict[str,
     return made
 
 
+def varied(document: dict[str, Any], values: dict[str, Any]) -> dict[str, Any]:
+    """A copy of a document with values at dotted paths (each in its field's unit, such as m²), rows of lists by number.
+
+    As :func:`with_changes`, for paths that somebody typed: raises InputError where the document has no such value.
+    """
+    try:
+        return with_changes(document, values)
+    except KeyError as error:
+        path = str(error.args[0])
+        raise InputError(path, path.rpartition(".")[2], "a value of the design, or a row of the list") from error
+
+
 def _with_value(holder: Any, names: list[str], value: Any, path: str) -> Any:
     """A copy of a part or a list with one value set below it."""
     try:

@@ -3,28 +3,29 @@
 import json
 import resource
 import sys
+from itertools import product
 from time import perf_counter
 
+from heat.design.changing import varied
 from heat.simulation.year import simulate
-from heat.studies.sweep import grid, sweep
+from heat.studies.outcome import evaluate_designs
 from heat.tests.samples import case_design, tmy3
 
 
 def main(volumes: int) -> None:
     weather = tmy3()
     simulate(case_design(), weather)
-    points = grid(
-        plane__tilt_deg=list(range(15, 65, 5)),
-        plane__azimuth_deg=list(range(135, 235, 10)),
-        system__store__volume_l=[200 + 50 * i for i in range(volumes)],
-    )
+    document = case_design().model_dump(mode="json")
+    axes = (range(15, 65, 5), range(135, 235, 10), [200 + 50 * i for i in range(volumes)])
+    paths = ("plane.tilt_deg", "plane.azimuth_deg", "system.store.volume_l")
+    designs = [varied(document, dict(zip(paths, values, strict=True))) for values in product(*axes)]
     start = perf_counter()
-    outcomes = sweep(case_design(), weather, points, workers=2)
+    outcomes = evaluate_designs(designs, weather, workers=2)
     taken = perf_counter() - start
-    assert len(outcomes) == len(points)
-    assert not any(o.refused for o in outcomes)
+    assert len(outcomes.figures) == len(designs)
+    assert not outcomes.refused
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-    print(json.dumps({"designs": len(points), "seconds": taken, "peak_mb": peak}))
+    print(json.dumps({"designs": len(designs), "seconds": taken, "peak_mb": peak}))
 
 
 if __name__ == "__main__":

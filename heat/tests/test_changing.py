@@ -4,7 +4,7 @@ from copy import deepcopy
 from unittest import TestCase
 
 from heat.design import Design, parse
-from heat.design.changing import with_changes
+from heat.design.changing import varied, with_changes
 from heat.errors import InputError
 
 
@@ -69,3 +69,12 @@ class Beyond(TestCase):
         parse({"system": {"collector": {**hot, "a2_w_m2k2": 0.005}}})  # 0.005 dT² + 0.5 dT = 900: 377 K
         parse({"system": {"second_collector": hot}})  # not fitted
         parse({"system": {"kind": "bag", "collector": hot}})  # the bag is its own collector
+
+    def test_a_row_of_a_list_is_varied_and_a_path_that_is_not_there_is_refused(self):
+        shape = list(self.document["demand"]["hour_shape"])
+        evening = varied(self.document, {"demand.hour_shape.18": 90.0, "demand.hour_shape.7": 0.0})
+        self.assertEqual(evening["demand"]["hour_shape"][18], 90.0)
+        self.assertEqual(list(self.document["demand"]["hour_shape"]), shape)
+        for path in ("demand.hour_shape.24", "demand.hour_shape.x", "system.shop.volume_l"):
+            with self.assertRaisesRegex(InputError, "a row of the list"):
+                varied(self.document, {path: 1.0})

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from heat.collector.builder import water_under_covers
 from heat.common.compiled import PACKAGE
 from heat.design import parse
+from heat.design.changing import varied
 from heat.design.contradictions import warnings
 from heat.design.schemes import SCHEMES
 from heat.errors import HeatError, InputError
@@ -19,7 +20,6 @@ from heat.ledger.year_book import BOUGHT, NEEDED, difference
 from heat.simulation.hours import run_hours
 from heat.simulation.year import simulate
 from heat.studies.figures import draw_off, figures, part_powers, steady_output
-from heat.studies.sweep import varied
 from heat.tests.plain import run_both
 from heat.tests.random_designs import designs, random_design
 from heat.tests.samples import EXAMPLES, case_design, climate, example, tmy3, weather_for

@@ -4,9 +4,9 @@ from unittest import TestCase
 
 import numpy as np
 
+from heat.design.changing import varied
 from heat.studies.maps import Axis, beyond, coarse, contours, field, lattice, levels, peak, reach
 from heat.studies.outcome import evaluate_designs
-from heat.studies.sweep import varied
 from heat.tests.samples import case_design, tmy3
 
 TILT = Axis(0.0, 90.0, 1.0, (("plane.tilt_deg", 1.0),), fixed=(("plane.on", ""),))

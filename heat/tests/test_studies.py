@@ -5,9 +5,7 @@ from contextlib import contextmanager
 from multiprocessing import current_process
 from unittest import TestCase
 
-import dask
 import numpy as np
-from dask.distributed import Client, LocalCluster
 
 from heat.catalogue import entries
 from heat.design import parse
@@ -355,17 +353,3 @@ class Questions(TestCase):
             processes = evaluate_designs(designs[:4], tmy3(), executor=executor)
         np.testing.assert_array_equal(processes.figures, threads.figures[:4])
         np.testing.assert_array_equal(evaluate_designs(designs[::-1], tmy3(), workers=1).figures[::-1], threads.figures)
-
-    def test_a_cluster_gives_the_same_table_to_the_last_bit(self):
-        question = question_of(QUESTION)
-        designs = [design_of(document(), question, row) for row in factorial(question.counts)[:6]]
-        with (
-            as_a_parent(),
-            dask.config.set({"distributed.worker.daemon": False}),
-            LocalCluster(
-                n_workers=1, threads_per_worker=2, dashboard_address=None, host="127.0.0.1", silence_logs=50
-            ) as cluster,
-            Client(cluster) as client,
-        ):
-            found = evaluate_designs(designs, tmy3(), executor=client.get_executor(pure=False))
-        np.testing.assert_array_equal(found.figures, evaluate_designs(designs, tmy3()).figures)

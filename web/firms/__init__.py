@@ -1,0 +1,5 @@
+"""Firms: members, roles, invitations.
+
+models    Firms
+services  Firms founded
+"""

@@ -7,13 +7,13 @@ from typing import Any
 
 import numpy as np
 
+from heat.design.changing import varied
 from heat.errors import HeatError
 from heat.studies.following import following
 from heat.studies.maps import Axis, lattice
 from heat.studies.outcome import KEYS, Outcomes, evaluate_design
 from heat.studies.plans import plan
 from heat.studies.question import design_of, question_of
-from heat.studies.sweep import varied
 from heat.studies.uncertainty import USUAL, UncertainInput, draws, perturbed, perturbed_year
 from heat.weather.year import WeatherYear
 from web.jobs.models import Run

@@ -6,10 +6,10 @@ from typing import Any
 import numpy as np
 from django.utils import timezone
 
+from heat.design.changing import varied
 from heat.studies.outcome import KEYS, Document, Outcomes, evaluate_designs
 from heat.studies.question import Limit
 from heat.studies.search import Best, Free, search
-from heat.studies.sweep import varied
 from web.jobs.models import Chunk, Run
 from web.jobs.services import figures_in
 from web.simulations.weather import weather_year

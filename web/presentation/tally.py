@@ -123,6 +123,7 @@ def explanations(page: DesignPage) -> dict[str, dict[str, Any]]:
     )
     return {
         "fraction": {
+            "term": "solar-fraction",
             "title": "Solar fraction, three ways",
             "rows": [
                 (
@@ -142,6 +143,7 @@ def explanations(page: DesignPage) -> dict[str, dict[str, Any]]:
             "text": f"The strip shows (a).{below}{wood_words}{gap_words}",
         },
         "yield": {
+            "term": "collector-yield",
             "title": "Yield into the store",
             "rows": [
                 ("From the collectors", "flow × heat capacity × (outlet − inlet)", e(acc.FROM_COLLECTOR)),
@@ -160,6 +162,7 @@ def explanations(page: DesignPage) -> dict[str, dict[str, Any]]:
             "text": "Yield is counted at the coil, per square metre of gross area.",
         },
         "bought": {
+            "term": "bought-heat",
             "title": "Bought heat",
             "rows": [
                 ("Tankless heater", "what the draw was short of tap temperature", f"({e(acc.BOUGHT_TANKLESS)})"),
@@ -172,6 +175,7 @@ def explanations(page: DesignPage) -> dict[str, dict[str, Any]]:
             "text": "Money and CO₂ are those of the energy behind the heat, by the heater’s efficiency and price.",
         },
         "stagnation": {
+            "term": "stagnation",
             "title": "Stagnation",
             "rows": [
                 (
@@ -191,6 +195,7 @@ def explanations(page: DesignPage) -> dict[str, dict[str, Any]]:
             "follow the local code and leave the work to licensed trades.",
         },
         "co2": {
+            "term": "co2",
             "title": "CO₂ from bought heat",
             "rows": [
                 (

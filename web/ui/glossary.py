@@ -2,7 +2,6 @@
 
 import re
 import tomllib
-from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
@@ -20,6 +19,8 @@ class Term:
     synonyms: tuple[str, ...]
     where: str
     source: str
+    report: bool = False
+    """Whether a report explains it to its reader."""
 
     @property
     def key(self) -> str:
@@ -48,9 +49,3 @@ def terms() -> tuple[Term, ...]:
 def by_key() -> dict[str, Term]:
     """Terms by key."""
     return {term.key: term for term in terms()}
-
-
-def used_in(texts: Iterable[str]) -> list[Term]:
-    """The terms whose name stands in any of the texts."""
-    whole = " ".join(texts).lower()
-    return [term for term in terms() if re.search(rf"\b{re.escape(term.name.lower())}s?\b", whole)]

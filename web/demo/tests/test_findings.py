@@ -6,11 +6,10 @@ from django.test import SimpleTestCase
 from heat.catalogue import changes, entries
 from heat.demand.shapes import SHAPES
 from heat.design import parse
-from heat.design.changing import with_changes
+from heat.design.changing import varied, with_changes
 from heat.ledger.year_book import BOUGHT
 from heat.simulation.year import simulate
 from heat.studies.following import following
-from heat.studies.sweep import varied
 from web.demo.management.commands.load_demo import TERRACE
 from web.projects.climates import merrow_coast
 

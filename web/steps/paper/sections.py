@@ -28,18 +28,9 @@ from web.simulations.rough import is_rough
 from web.steps.paper.on_site import feasible, sun, valves
 from web.ui import units
 from web.ui.calendar import MONTHS
+from web.ui.glossary import terms
 from web.ui.money import places
 
-GLOSSARY = (
-    ("Account", "All heat of an hour that came from one place or went to one: sun received, lost, delivered, bought."),
-    ("Aperture, gross area", "The glass that lets the sun in, and the whole collector with its frame."),
-    ("Bought heat", "What a heater had to add because the sun did not: always in red and in brackets."),
-    ("Discounted", "Money of later years, reduced to what it is worth today by the interest that was chosen."),
-    ("Solar fraction", "The share of the heat the house asked for that need not be bought."),
-    ("Stagnation", "Hours in which the sun shines and the collectors stand still: they get as hot as they can."),
-    ("Stratified store", "A store whose hot water stays above its cold, as oil above water."),
-    ("Yield", "Heat that a square metre of collector brings into the store in a year."),
-)
 CHECKS = (
     "Pressure test: bar, minutes, bar after",
     "Gas pressure of the vessel before filling",
@@ -417,7 +408,7 @@ def commissioning(page: DesignPage) -> Context:
 
 def glossary(page: DesignPage) -> Context:
     """Words that a client asks about."""
-    return {"words": GLOSSARY}
+    return {"words": [(term.name, term.meaning) for term in terms() if term.report]}
 
 
 SECTIONS = (

@@ -8,11 +8,11 @@ import numpy as np
 from django.http import HttpResponse
 from django.shortcuts import render
 
+from heat.design.changing import varied
 from heat.errors import HeatError
 from heat.studies.following import following
 from heat.studies.maps import Axis
 from heat.studies.outcome import COLUMN
-from heat.studies.sweep import varied
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
 from web.editor.step import PageResult, sent_to

@@ -6,11 +6,11 @@ from typing import Any
 from django.http import HttpResponse
 from django.shortcuts import render
 
+from heat.design.changing import varied
 from heat.errors import HeatError
 from heat.ledger.year_book import BOUGHT
 from heat.studies.following import following
 from heat.studies.next_steps import NextStep, steps
-from heat.studies.sweep import varied
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
 from web.editor.typed import quantity_of

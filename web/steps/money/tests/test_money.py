@@ -216,12 +216,12 @@ class Books(MoneyCase):
 
     def test_a_design_keeps_the_prices_it_was_offered_with(self):
         before = self.rows()["pump"]["price"]
-        self.do("offer", **{"keep": "1"})
+        self.do("offer", keep="1")
         self.do("price", item="pump", value="333")
         page = cost_view(self.page())
         self.assertEqual(self.rows()["pump"]["price"], before)
         self.assertEqual((len(page["moved"]), bool(page["dated"])), (1, True))
-        self.do("offer", **{"keep": "0"})
+        self.do("offer", keep="0")
         self.assertEqual(self.rows()["pump"]["price"], "333.00")
 
     def test_the_book_goes_and_comes_back_as_csv_and_spreadsheet(self):

@@ -6,10 +6,10 @@ from unittest.mock import patch
 
 import numpy as np
 
+from heat.design.changing import varied
 from heat.studies.effects import effects
 from heat.studies.outcome import KEYS, evaluate_design
 from heat.studies.question import design_of, question_of
-from heat.studies.sweep import varied
 from web.accounts.models import User
 from web.editor.design_page import DesignPage
 from web.editor.tests.helpers import DesignPageCase, figure

@@ -6,9 +6,9 @@ from unittest.mock import patch
 
 import numpy as np
 
+from heat.design.changing import varied
 from heat.studies.following import following
 from heat.studies.outcome import COLUMN, row_of
-from heat.studies.sweep import varied
 from web.editor.design_page import DesignPage
 from web.editor.tests.helpers import DesignPageCase, figure
 from web.jobs import services
