@@ -1,11 +1,61 @@
 """Test runner that ends with one plain line: how many passed, how many failed."""
 
+import pickle
+from traceback import format_exception
 from typing import Any
 
-from django.test.runner import DiscoverRunner
+from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
+
+
+def sendable(error: Any) -> Any:
+    """An error that a process can hand to another: one that cannot be pickled, such as a browser's, goes as its text.
+    Unsendable, it would end the whole run without a word on any test."""
+    if error is None:
+        return None
+    try:
+        pickle.loads(pickle.dumps(error[1]))
+    except Exception:
+        text = "".join(format_exception(*error))
+        return RuntimeError, RuntimeError(text), None
+    return error
+
+
+class PlainResult(RemoteTestResult):
+    """Results as the processes of a parallel run send them."""
+
+    def check_picklable(self, test: Any, error: Any) -> None:
+        """What is sent here can be sent."""
+
+    def addError(self, test: Any, error: Any) -> None:  # noqa: N802 - unittest's name
+        super().addError(test, sendable(error))
+
+    def addFailure(self, test: Any, error: Any) -> None:  # noqa: N802 - unittest's name
+        super().addFailure(test, sendable(error))
+
+    def addSubTest(self, test: Any, part: Any, error: Any) -> None:  # noqa: N802 - unittest's name
+        if error is None:
+            return
+        try:
+            pickle.dumps(part)
+        except Exception:  # it carries its test, and that a browser
+            plain = sendable(error)
+            note = self.addFailure if issubclass(plain[0], AssertionError) else self.addError
+            note(test, plain)
+        else:
+            super().addSubTest(test, part, sendable(error))
+
+
+class PlainRunner(RemoteTestRunner):
+    resultclass = PlainResult
+
+
+class PlainSuite(ParallelTestSuite):
+    runner_class = PlainRunner
 
 
 class CountingRunner(DiscoverRunner):
+    parallel_test_suite = PlainSuite
+
     def suite_result(self, suite: Any, result: Any, **kwargs: Any) -> int:
         failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
         self.counted = (result.testsRun - failed - len(result.skipped), failed)

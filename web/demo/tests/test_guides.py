@@ -20,7 +20,8 @@ class Guides(DemoCase):
 
     def look(self):
         """Remember what the page says, options and titles too."""
-        self.read.append(self.page.evaluate("document.body.textContent"))
+        self.page.wait_for_load_state("load")
+        self.read.append(self.page.locator("body").text_content())
 
     def click(self, selector):
         self.look()
@@ -61,7 +62,8 @@ class Guides(DemoCase):
         self.page.fill("#st-people", "5")
         self.page.press("#st-people", "Tab")
         self.page.wait_for_load_state("networkidle")
-        self.click("text=Open as a design >> nth=0")
+        self.look()
+        self.page.click("text=Open as a design >> nth=0")
         self.page.wait_for_selector("svg.scheme")
         self.look()
         self.step("demand")
@@ -95,7 +97,8 @@ class Guides(DemoCase):
         self.page.fill("#st-pool_area", "40")
         self.page.press("#st-pool_area", "Tab")
         self.page.wait_for_load_state("networkidle")
-        self.click("text=Open as a design >> nth=0")
+        self.look()
+        self.page.click("text=Open as a design >> nth=0")
         self.page.wait_for_selector("svg.scheme")
         self.step("year")
         self.view("Shape of the year")
@@ -104,7 +107,8 @@ class Guides(DemoCase):
 
     def test_combine_with_a_wood_stove(self):
         self.begun()
-        self.click("text=add or leave out")
+        self.click("button[data-part=add]")
+        self.page.wait_for_selector(".swaps")
         self.click("text=wood stove's water jacket >> nth=0")
         self.step("cautions")
         self.assert_labels("wood-stove")

@@ -55,7 +55,7 @@ class Year(YearCase):
         self.page.click(".jumps button:has-text('most bought')")
         self.page.wait_for_selector("h2:has-text('6 Jan')")
         self.accessible()
-        self.page.click(".views >> text=Its shape")
+        self.page.click(".views >> text=Shape of the year")
         self.page.wait_for_selector(".flowing")
         self.accessible()
 
@@ -78,7 +78,7 @@ class Year(YearCase):
                 self.page.wait_for_function("() => Number(document.querySelector('[data-play]').dataset.painted) > 5")
                 self.page.keyboard.press(" ")
                 self.page.wait_for_selector("[data-playing][aria-pressed=false]")
-                self.page.click(".views >> text=Its shape")
+                self.page.click(".views >> text=Shape of the year")
                 self.page.wait_for_selector(".flowing")
                 self.page.click(".views >> text=Faults")
                 self.page.wait_for_selector("#m-dirt")
@@ -202,7 +202,7 @@ class Year(YearCase):
             self.page.wait_for_selector("#palette:not([open])", state="attached")
             self.page.keyboard.press("4")
             self.page.wait_for_selector("[data-carpet]")
-            self.page.click(".views >> text=Its shape")
+            self.page.click(".views >> text=Shape of the year")
             self.page.wait_for_selector(".flowing")
             self.assertEqual(self.page.locator("[data-picture-as=png]").count(), 4)
 
