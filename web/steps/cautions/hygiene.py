@@ -42,7 +42,8 @@ def hygiene_view(page: DesignPage) -> dict[str, Any]:
     ]
     budget = stove_budget(design)
     if budget is not None:
-        boils = "never" if budget["boils_h"] == float("inf") else f"{units.number(budget['boils_h'], 1)} h"
+        endless = budget["boils_h"] == float("inf")
+        boils = "not at all" if endless else f"after {units.number(budget['boils_h'], 1)} h"
         groups.append(
             {
                 "title": "Stove",
@@ -51,7 +52,7 @@ def hygiene_view(page: DesignPage) -> dict[str, Any]:
                     row("into its water", text(budget["water_kw"], "kW", 1)),
                     row("radiators that run without power", text(budget["radiators_kw"], "kW", 1)),
                     row("has nowhere to go without power", text(budget["left_kw"], "kW", 1)),
-                    row("the store boils after", boils, f"from {case.degrees(60.0)}, with nothing drawn"),
+                    row("the store boils", boils, f"from {case.degrees(60.0)}, with nothing drawn"),
                 ],
             }
         )
@@ -83,7 +84,9 @@ def _guidelines(page: DesignPage) -> list[dict[str, Any]]:
             rows.append({"words": words, "why": book})
             continue
         through = book.heated_through()
-        reached = ", ".join(f"{store.reached} of {store.planned}" for store in through) or "–"
+        reached = (
+            ", ".join(f"{store.reached} of {store.planned}" for store in through if store.planned) or "none planned"
+        )
         stored = book.design.system.scheme.draw_coil or book.design.system.draw_coil.fitted
         cold = "none stored" if stored else f"{units.number(book.legionella_hours(LEGIONELLA_C), 0)}"
         more = book.total(*BOUGHT) - drawn
