@@ -32,7 +32,7 @@ Fraction = Literal["at_use", "of_supply", "fuel_saved"]
 
 
 def contents(path: Path) -> bytes:
-    """The bytes of a file.
+    """Read the bytes of a file.
 
     Parameters
     ----------
@@ -56,7 +56,7 @@ def contents(path: Path) -> bytes:
 
 
 def read_design(source: str | PathLike[str] | Mapping[str, Any]) -> Design:
-    """A design from a file or a mapping; what it leaves out takes its default.
+    """Read a design from a file or a mapping; what it leaves out takes its default.
 
     Parameters
     ----------
@@ -88,7 +88,7 @@ def read_design(source: str | PathLike[str] | Mapping[str, Any]) -> Design:
 
 
 def read_weather(path: str | PathLike[str], columns: str | PathLike[str] | None = None) -> WeatherYear:
-    """A checked year of weather.
+    """Read a year of weather and check it.
 
     Parameters
     ----------
@@ -189,7 +189,7 @@ def hours_table(book: YearBook) -> pd.DataFrame:
 
 
 def simulate(design: Design | Mapping[str, Any], weather: WeatherYear, **numerics: Any) -> Year:
-    """The year of a design.
+    """Simulate the year of a design.
 
     Parameters
     ----------
@@ -220,7 +220,7 @@ def simulate(design: Design | Mapping[str, Any], weather: WeatherYear, **numeric
 
 
 def variants(design: Design, axes: Mapping[str, Sequence[Any]]) -> dict[tuple[Any, ...], Design]:
-    """A design with values put in, one for every combination.
+    """Put values into a design, one design for every combination.
 
     Parameters
     ----------

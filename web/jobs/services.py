@@ -11,6 +11,7 @@ from django.conf import settings
 from django.db import transaction
 from django.db.models import Max, Sum
 from django.utils import timezone
+from procrastinate.contrib.django import app
 
 from heat.design.money import HOURLY
 from heat.errors import HeatError
@@ -133,10 +134,8 @@ def cuts(size: int, at_once: int) -> list[tuple[int, int]]:
 
 def _defer_turns(count: int) -> None:
     """Ask for so many turns of whatever worker is free."""
-    from web.jobs.tasks import turn
-
-    if count:
-        turn.batch_defer(*({} for _ in range(count)))
+    if count:  # by name: the tasks import this module
+        app.configure_task("turn", queue="years").batch_defer(*({} for _ in range(count)))
 
 
 def _let_go_of_old(project: Project, purpose: str) -> None:

@@ -8,6 +8,7 @@ from typing import Any
 from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
+from procrastinate.contrib.django import app
 
 from heat.errors import HeatError
 from web.accounts.models import User
@@ -73,10 +74,8 @@ def _stored(project: Project, author: User, number: int, payload: dict[str, Any]
         printed=timezone.now() if pdf else None,
         **payload,
     )
-    if not pdf:
-        from web.reports.tasks import print_report  # the worker's tasks import this module
-
-        print_report.defer(report_id=report.pk)
+    if not pdf:  # by name: the tasks import this module
+        app.configure_task("print report", queue="care").defer(report_id=report.pk)
     return report
 
 

@@ -1,4 +1,4 @@
-/* The desk: every edit is sent as it is made, and the page is re-inked with the answer. */
+/* The desk: every edit is sent as it is made, and the page is updated with the answer. */
 import { settleNow, settling } from "./drag.js";
 import "./leaving.js";
 import { address, aim, edit, go, here, onInk, putBack, say, send, to } from "./send.js";
