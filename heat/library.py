@@ -42,6 +42,7 @@ def contents(path: Path) -> bytes:
     Returns
     -------
     bytes
+        As they are (no unit).
 
     Raises
     ------
@@ -61,7 +62,8 @@ def read_design(source: str | PathLike[str] | Mapping[str, Any]) -> Design:
     Parameters
     ----------
     source : path or mapping
-        A design document (``docs/format.md``); each number in its field's unit. Earlier versions are read too.
+        A design document (``docs/format.md``); each number in its field's unit (such as L). Earlier versions are read
+        too.
 
     Returns
     -------
@@ -196,7 +198,8 @@ def simulate(design: Design | Mapping[str, Any], weather: WeatherYear, **numeric
     design : Design or mapping
     weather : WeatherYear
     **numerics
-        ``layers`` (1 to 100), ``step_minutes`` (1 to 15), ``inflow``, ``first_day``, ``sky``: in place of the design's.
+        ``layers`` (1), ``step_minutes`` (minutes, 1 to 15), ``inflow``, ``first_day``, ``sky``: in place of the
+        design's.
 
     Returns
     -------
@@ -226,7 +229,7 @@ def variants(design: Design, axes: Mapping[str, Sequence[Any]]) -> dict[tuple[An
     ----------
     design : Design
     axes : mapping of path to values
-        Dotted paths of the document (``system.store.volume_l``); values in the field's unit.
+        Dotted paths of the document (``system.store.volume_l``); values in the field's unit (such as L).
 
     Returns
     -------
@@ -256,7 +259,8 @@ def compare(designs: Mapping[Any, Design] | Iterable[Design], weather: WeatherYe
     Returns
     -------
     pandas.DataFrame
-        A row for each design, a column for each figure (its name ends in its unit); nan where a design has none.
+        A row for each design, a column for each figure (its name ends in its unit, such as kWh); nan where a design
+        has none.
     """
     named = dict(designs) if isinstance(designs, Mapping) else dict(enumerate(designs))
     rows = [simulate(one, weather).figures for one in named.values()]

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
-from heat.design.document import Design, parse
+from heat.design.document import Design, completed, parse
 from heat.design.schemes import SCHEMES
 from heat.errors import HeatError, InputError
 
@@ -37,7 +37,7 @@ def varied(document: dict[str, Any], values: dict[str, Any]) -> dict[str, Any]:
     As :func:`with_changes`, for paths that somebody typed: raises InputError where the document has no such value.
     """
     try:
-        return with_changes(document, values)
+        return with_changes(completed(document), values)
     except KeyError as error:
         path = str(error.args[0])
         raise InputError(path, path.rpartition(".")[2], "a value of the design, or a row of the list") from error

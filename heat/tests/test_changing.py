@@ -71,10 +71,12 @@ class Beyond(TestCase):
         parse({"system": {"kind": "bag", "collector": hot}})  # the bag is its own collector
 
     def test_a_row_of_a_list_is_varied_and_a_path_that_is_not_there_is_refused(self):
-        shape = list(self.document["demand"]["hour_shape"])
-        evening = varied(self.document, {"demand.hour_shape.18": 90.0, "demand.hour_shape.7": 0.0})
+        document = Design().model_dump(mode="json")
+        shape = list(document["demand"]["hour_shape"])
+        evening = varied(document, {"demand.hour_shape.18": 90.0, "demand.hour_shape.7": 0.0})
         self.assertEqual(evening["demand"]["hour_shape"][18], 90.0)
-        self.assertEqual(list(self.document["demand"]["hour_shape"]), shape)
+        self.assertEqual(list(document["demand"]["hour_shape"]), shape)
+        self.assertEqual(varied({}, {"demand.people": 3.0})["demand"]["people"], 3.0)
         for path in ("demand.hour_shape.24", "demand.hour_shape.x", "system.shop.volume_l"):
             with self.assertRaisesRegex(InputError, "a row of the list"):
-                varied(self.document, {path: 1.0})
+                varied(document, {path: 1.0})

@@ -43,7 +43,7 @@ class CommandLine(TestCase):
                 table = read(path)
                 self.assertEqual(len(table), 8760)
                 self.assertAlmostEqual(
-                    table["into_store_wh"].sum() / 1000, found["accounts_kwh"]["into_store"], delta=0.1
+                    table["into_store_wh"].sum() / 1000, found["energy_kwh"]["into_store"], delta=0.1
                 )
         _status, out, _err = self.run_it("simulate", str(EXAMPLES / "pumped_coil.json"), "--weather", self.coast)
         self.assertIn("licensed trades", out)

@@ -24,7 +24,7 @@ def year_of(design=None, **columns):
 class Figures(TestCase):
     def test_three_fractions_by_hand(self):
         """Demand 100, bought 20, missing 10, solar into store 90, pump 2 Wh an hour; efficiency 0.92."""
-        book = year_of(demand=100.0, bought_tankless=20.0, missing=10.0, into_store=90.0, pump_electricity=2.0)
+        book = year_of(demand=100.0, bought_tankless=20.0, unmet=10.0, into_store=90.0, pump_electricity=2.0)
         self.assertAlmostEqual(book.fractions.at_tap, 0.70)
         self.assertAlmostEqual(book.fractions.of_supply, 90 / 110)
         self.assertAlmostEqual(book.fractions.fuel_saved, 1 - (20 / 0.92 + 10 / 0.92 + 2) / (100 / 0.92))

@@ -133,7 +133,7 @@ class LookingRound(TestCase):
     def test_all_is_well(self):
         self.assertTrue(all(found.well for found in check_health()), [f for f in check_health() if not f.well])
         out = io.StringIO()
-        call_command("look_round", stdout=out)
+        call_command("check_health", stdout=out)
         self.assertEqual(out.getvalue().count("well"), 6)
 
     def test_what_is_amiss_is_reported(self):
@@ -150,4 +150,4 @@ class LookingRound(TestCase):
         with patch("web.backup.checks.LEAST_MB", 1e12):
             self.assertFalse(disk().well)
         with self.assertRaisesMessage(CommandError, "2 of these"):
-            call_command("look_round", stdout=io.StringIO())
+            call_command("check_health", stdout=io.StringIO())

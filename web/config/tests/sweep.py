@@ -41,6 +41,8 @@ OWN = {
     "api-docs",
     "people",
     "history",
+    "glossary",
+    "glossary-terms",
     "now",
     "comments",
     "firm",

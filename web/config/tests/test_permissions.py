@@ -36,6 +36,8 @@ SIGNED = {
     "new-project": WRITE,
     "bring-project": WRITE,
     "towns": READ,
+    "glossary": READ,
+    "glossary-terms": READ,
     "units": WRITE,
     "account": BOTH,
     "password_change": BOTH,

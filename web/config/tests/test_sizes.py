@@ -15,7 +15,6 @@ LONG = {
     "heat/simulation/taps.py draw_through_coil": "one search for a flow, and what it leaves in the layers",
     "heat/simulation/hours.py _year_loop": "the year's loop, each step in the order the heat flows",
     "heat/sun/mirror.py throw": "every facet's ray, one after the other, in a kernel",
-    "heat/studies/sweep.py sweep": "points checked, shared out and put together",
     "web/catalogue/bench.py bench_page": "what one page declares",
     "web/presentation/plumbing.py _loop": "the loop's pipes in the order they are drawn",
     "web/steps/demand/uses.py _detail": "what one page declares",

@@ -21,7 +21,7 @@ from web.simulations.cache import simulate
 
 class Demo(TestCase):
     def test_all_of_it_can_be_deleted_for_good(self):
-        call_command("load_demo", evaluate_designs=True)
+        call_command("load_demo", weigh=True)
         User.objects.update(leaving=timezone.now() - timedelta(days=31))
         Project.objects.update(deleted=timezone.now() - timedelta(days=31))
         text = [sweep(), sweep()]  # who heads a firm goes once nobody else is in it
@@ -48,8 +48,8 @@ class Demo(TestCase):
         self.assertTrue(all(200 < kwh_m2 < 700 for kwh_m2 in found.values()), found)
 
     def test_what_is_compared_is_requested_once_and_is_simulated(self):
-        call_command("load_demo", evaluate_designs=True)
-        call_command("load_demo", evaluate_designs=True)
+        call_command("load_demo", weigh=True)
+        call_command("load_demo", weigh=True)
         runs = {run.purpose: run for run in Run.objects.all()}
         self.assertEqual((Run.objects.count(), set(runs)), (4, {"choices", "doubt", "map"}))
         self.assertEqual(runs["choices"].size, 3 * 4 * 4 * 3 * 2)

@@ -55,7 +55,7 @@ def upload(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
         file = services.read_upload(design=page.design, author=page.user, name=name, raw=raw)
     except WeatherFileError as error:
         return refused(page, str(error))
-    return sent_to(page.design, "site", view="weather", state=file.pk)
+    return sent_to(page.design, "site", view="weather", look=file.pk)
 
 
 def _unknown_table(page: DesignPage, name: str, raw: bytes, text: str) -> Upload | None:
@@ -122,7 +122,7 @@ def shift(request: SignedIn, page: DesignPage) -> HttpResponse:
     moved = services.shift_weather(design=page.design, author=page.user, file=file)
     if page.project.weather_id == file.pk:
         return sent_to(page.design, "site", view="weather")
-    return sent_to(page.design, "site", view="weather", state=moved.pk)
+    return sent_to(page.design, "site", view="weather", look=moved.pk)
 
 
 def draft(request: SignedIn, page: DesignPage) -> HttpResponse:
@@ -138,7 +138,7 @@ def means(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
         file = services.add_weather(project=page.project, author=page.user, weather=means_year(page))
     except WeatherFileError as error:
         return refused(page, str(error), means_open=True)
-    return sent_to(page.design, "site", view="weather", state=file.pk)
+    return sent_to(page.design, "site", view="weather", look=file.pk)
 
 
 def spread(request: SignedIn, page: DesignPage) -> HttpResponse:
@@ -185,7 +185,7 @@ def table(request: SignedIn, page: DesignPage, upload: int) -> PageResult | Http
                 raw=text_of(stored).encode(),
                 columns=column_map(stored, page),
             )
-            return sent_to(page.design, "site", view="weather", state=file.pk)
+            return sent_to(page.design, "site", view="weather", look=file.pk)
     except (WeatherFileError, InputError) as error:
         return refused(page, str(error), upload=stored)
     except (ValidationError, ValueError, KeyError):

@@ -188,7 +188,7 @@ class Sessions(Asta):
 
     def test_a_session_that_goes_on_is_noted_seldom(self):
         self.sign_in()
-        SignIn.objects.update(expected=timezone.now() - timedelta(days=1))
+        SignIn.objects.update(seen=timezone.now() - timedelta(days=1))
         noting._expected.clear()
         self.client.get("/account")
         observed = SignIn.objects.get().expected

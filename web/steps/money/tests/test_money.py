@@ -287,7 +287,7 @@ class Kinds(MoneyCase):
     def test_money_costs_one_year(self):
         self.client.get(self.url("scheme"))
         years.made.clear()
-        with patch("web.simulations.cache.simulate", wraps=simulate) as year:
+        with patch("web.simulations.cache.simulate_year", wraps=simulate) as year:
             self.client.get(self.url("money?view=cost"))
             self.assertEqual(year.call_count, 1)
         self.assertTrue(parts_list(offered(self.page()).design))

@@ -60,16 +60,16 @@ test("edits go out one after the other, with revision and step", async () => {
   inked.length = 0;
   let open;
   answers.push({ status: 200, text: "first", wait: new Promise((done) => { open = done; }) });
-  const field = (path, value) => ({ type: "", value, dataset: { path, seen: "1", dirty: "1" }, classList: { add() {}, remove() {} } });
+  const field = (path, value) => ({ type: "", value, dataset: { path, expected: "1", dirty: "1" }, classList: { add() {}, remove() {} } });
   const one = edit(field("a", "2"));
   const two = edit(field("b", "3"));
   await new Promise((done) => setTimeout(done, 5));
   assert.deepEqual(sent.map((s) => s.path), ["a"]);
   open();
   await Promise.all([one, two]);
-  assert.deepEqual(sent.map(({ path, value, seen, revision, screen }) => ({ path, value, seen, revision, screen })), [
-    { path: "a", value: "2", seen: "1", revision: "7", screen: "scheme" },
-    { path: "b", value: "3", seen: "1", revision: "7", screen: "scheme" },
+  assert.deepEqual(sent.map(({ path, value, expected, revision, screen }) => ({ path, value, expected, revision, screen })), [
+    { path: "a", value: "2", expected: "1", revision: "7", screen: "scheme" },
+    { path: "b", value: "3", expected: "1", revision: "7", screen: "scheme" },
   ]);
   assert.deepEqual(inked, ["first", "ink"]);
 });
@@ -86,7 +86,7 @@ test("without an answer the same edit is sent again, and nothing behind it overt
 test("what the server cannot do is said, stands as typed, and holds nothing up", async () => {
   const said = { textContent: "" };
   fields.set("said", said);
-  const field = { type: "", value: "9", dataset: { path: "a", seen: "1" }, classList: { add() {}, remove() {} } };
+  const field = { type: "", value: "9", dataset: { path: "a", expected: "1" }, classList: { add() {}, remove() {} } };
   desk.querySelector = () => field;
   for (const [given, times] of [[{ status: 500 }, 3], [{ status: 404 }, 1], [{ status: 413, plain: true, text: "Too large." }, 1]]) {
     sent.length = 0;
@@ -180,7 +180,7 @@ test("of previews the newest wins, and an edit silences them", async () => {
 });
 
 test("what is held is moved and let go once", () => {
-  const seen = [];
+  const expected = [];
   const fire = (name, more = {}) => {
     const event = Object.assign(new Event(name, { cancelable: true }), { button: 0, ...more });
     Object.defineProperty(event, "target", { value: { closest: (s) => (s === "[data-grip]" ? "grip" : null) } });
@@ -193,7 +193,7 @@ test("what is held is moved and let go once", () => {
       held.at = clamp(event.x, 0, 10);
       return event.x !== 0;
     },
-    end: (held, moved) => seen.push([held.at, moved]),
+    end: (held, moved) => expected.push([held.at, moved]),
   });
   fire("pointermove", { x: 3 });
   assert.ok(fire("pointerdown").defaultPrevented);
@@ -206,5 +206,5 @@ test("what is held is moved and let go once", () => {
   fire("pointerdown");
   fire("pointermove", { x: 0 });
   fire("pointercancel");
-  assert.deepEqual(seen, [[10, true], [0, false]]);
+  assert.deepEqual(expected, [[10, true], [0, false]]);
 });

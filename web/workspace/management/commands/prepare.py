@@ -26,4 +26,4 @@ class Command(BaseCommand):
         call_command("collectstatic", interactive=False, verbosity=0)
         warm()
         if options["demo"]:
-            call_command("load_demo", evaluate_designs=True)
+            call_command("load_demo", weigh=True)
