@@ -175,7 +175,7 @@ def hours_table(book: YearBook) -> pd.DataFrame:
     Returns
     -------
     pandas.DataFrame
-        8,760 rows; each column's name ends in its unit (``_wh``, ``_c``, ``_kg_h`` ...).
+        8,760 rows; each column's name ends in its unit (Wh, °C, kg/h: ``_wh``, ``_c``, ``_kg_h``).
     """
     data: dict[str, Any] = {"hour": range(len(book.books))}
     for i, name in enumerate(acc.NAMES):

@@ -16,7 +16,7 @@ import numba
 
 PACKAGE = Path(__file__).parents[1]
 
-ABOVE = ("studies", "monitoring", "economics", "sizing", "cli.py", "library.py", "catalogue.py")
+ABOVE = ("studies", "monitoring", "economics", "sizing", "cli.py", "library.py", "__init__.py", "catalogue.py")
 """Parts of the core above the year's loop: they hold no kernels, and none may import them (import-linter)."""
 
 

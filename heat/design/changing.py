@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
-from heat.design.document import Design, completed, parse
+from heat.design.document import Design, parse
 from heat.design.schemes import SCHEMES
 from heat.errors import HeatError, InputError
 
@@ -34,24 +34,32 @@ def with_changes(document: dict[str, Any], changes: dict[str, Any]) -> dict[str,
 def varied(document: dict[str, Any], values: dict[str, Any]) -> dict[str, Any]:
     """A copy of a document with values at dotted paths (each in its field's unit, such as m²), rows of lists by number.
 
-    As :func:`with_changes`, for paths that somebody typed: raises InputError where the document has no such value.
+    As :func:`with_changes`, also for a document whose parts are left to their defaults. Raises InputError where a list
+    has no such row; a name that no design has is refused when the document is parsed.
     """
     try:
-        return with_changes(completed(document), values)
+        made = document
+        for path, value in values.items():
+            made = _with_value(made, path.split("."), value, path, parts_may_be_missing=True)
+        return made
     except KeyError as error:
         path = str(error.args[0])
-        raise InputError(path, path.rpartition(".")[2], "a value of the design, or a row of the list") from error
+        raise InputError(path, path.rpartition(".")[2], "a row of the list") from error
 
 
-def _with_value(holder: Any, names: list[str], value: Any, path: str) -> Any:
+def _with_value(holder: Any, names: list[str], value: Any, path: str, parts_may_be_missing: bool = False) -> Any:
     """A copy of a part or a list with one value set below it."""
     try:
+        if isinstance(holder, list) and not names[0].isdecimal():
+            raise IndexError(names[0])
         key: Any = int(names[0]) if isinstance(holder, list) else names[0]
-        inner = holder[key]
+        missing = parts_may_be_missing and isinstance(holder, dict) and key not in holder
+        inner = {} if missing else holder[key]
         made = holder.copy()
     except (KeyError, IndexError, ValueError, TypeError, AttributeError) as error:
         raise KeyError(path) from error
-    made[key] = value if len(names) == 1 else _with_value(inner, names[1:], value, path)
+    last = len(names) == 1
+    made[key] = value if last else _with_value(inner, names[1:], value, path, parts_may_be_missing)
     return made
 
 

@@ -22,6 +22,9 @@ from web.steps.money.prices import prices_view
 from web.steps.money.years import years_view
 from web.ui.tests.browser import DemoCase
 
+FROZEN, MOVING = {"keep": "1"}, {"keep": "0"}
+"""What the page sends to offer a design with today's prices, and to let them follow the book."""
+
 
 class MoneyCase(DesignPageCase):
     def do(self, name, status=200, **values):
@@ -216,12 +219,12 @@ class Books(MoneyCase):
 
     def test_a_design_keeps_the_prices_it_was_offered_with(self):
         before = self.rows()["pump"]["price"]
-        self.do("offer", keep="1")
+        self.do("offer", **FROZEN)
         self.do("price", item="pump", value="333")
         page = cost_view(self.page())
         self.assertEqual(self.rows()["pump"]["price"], before)
         self.assertEqual((len(page["moved"]), bool(page["dated"])), (1, True))
-        self.do("offer", keep="0")
+        self.do("offer", **MOVING)
         self.assertEqual(self.rows()["pump"]["price"], "333.00")
 
     def test_the_book_goes_and_comes_back_as_csv_and_spreadsheet(self):
