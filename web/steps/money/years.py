@@ -127,7 +127,7 @@ def _jointly(page: DesignPage, found: Offered, guesses: tuple[Guess, ...]) -> st
 
 def years_text(years: float) -> str:
     """A time in years; never where there is none."""
-    return "never within the horizon" if years == inf else f"{years:.1f} years"
+    return "longer than the horizon" if years == inf else f"{years:.1f} years"
 
 
 def conclusion(page: DesignPage, found: Offered) -> str:
@@ -150,7 +150,7 @@ def _evaluate(page: DesignPage, found: Offered) -> list[dict[str, str]]:
     economics = found.economics
     rows = [
         ("Net present value", page.money(economics.present_value)),
-        ("Paid back after", years_text(economics.payback)),
+        ("Payback time", years_text(economics.payback)),
         ("with interest", years_text(economics.discounted_payback)),
         (
             "Internal rate of return",

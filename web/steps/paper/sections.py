@@ -308,7 +308,7 @@ def money(page: DesignPage) -> Context:
         f"({units.number(-float(v), decimals)})" if v < 0 else units.number(float(v), decimals) if v else "–"
     )
     economics = found.economics
-    endless = lambda years: "never within it" if years == float("inf") else f"{years:.1f} years"
+    endless = lambda years: "longer than that" if years == float("inf") else f"{years:.1f} years"
     columns = ("system", "grants", "loan", "saved", "upkeep", "net", "total", "discounted")
     return {
         "rows": [
@@ -320,7 +320,7 @@ def money(page: DesignPage) -> Context:
         ],
         "worth": [
             ("Net present value", page.money(economics.present_value)),
-            ("Paid back after", endless(economics.payback)),
+            ("Payback time", endless(economics.payback)),
             ("with interest", endless(economics.discounted_payback)),
             ("A kilowatt-hour of solar heat", page.money(economics.cost_kwh, 3)),
         ],

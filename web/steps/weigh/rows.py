@@ -78,7 +78,7 @@ GROUPS: tuple[tuple[str, tuple[ComparisonLine, ...]], ...] = (
             ComparisonLine("money", "Energy of a year", "energy_with_sun", "1", 0, "least", True, sign="money"),
             ComparisonLine("life", "Life-cycle cost", "life_cycle_cost", "1", 0, "least", sign="money"),
             ComparisonLine("worth", "Net present value", "present_value", "1", 0, "most", sign="money"),
-            ComparisonLine("payback", "Paid back after", "payback_years", "year", 1, "least"),
+            ComparisonLine("payback", "Payback time", "payback_years", "year", 1, "least"),
             ComparisonLine("solar", "A kilowatt-hour of solar heat", "solar_kwh_cost", "1", 3, "least", sign="money"),
         ),
     ),
