@@ -15,7 +15,7 @@ VIEWS = {
     "site-weather": "site?view=weather",
     "site-horizon": "site?view=horizon",
     "year": "year?day=138&hour=12&start=3264&span=72&t=usual",
-    "mistakes": "year?view=faults&m=valve",
+    "faults": "year?view=faults&m=valve",
 }
 
 
