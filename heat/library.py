@@ -85,7 +85,7 @@ def read_design(source: str | PathLike[str] | Mapping[str, Any]) -> Design:
     except json.JSONDecodeError as error:
         raise HeatError(f"{path}, line {error.lineno}: not valid JSON: {error.msg}.") from error
     if not isinstance(document, dict):
-        raise HeatError(f"{path}: a design is an object with demand, site, plane, system and reckoning.")
+        raise HeatError(f"{path}: a design is an object with demand, site, plane, system and numerics.")
     return parse(document)
 
 
@@ -215,10 +215,8 @@ def simulate(design: Design | Mapping[str, Any], weather: WeatherYear, **numeric
     The equations and their sources: ``docs/physics.md``.
     """
     if numerics or not isinstance(design, Design):
-        document = design.model_dump(mode="json") if isinstance(design, Design) else dict(design)
-        if numerics:
-            document = {**document, "reckoning": {**document.get("reckoning", {}), **numerics}}
-        design = parse(document)
+        document = (design if isinstance(design, Design) else parse(dict(design))).model_dump(mode="json")
+        design = parse(with_changes(document, {"numerics": document["numerics"] | numerics}))
     return Year(design, weather, simulate_book(design, weather))
 
 

@@ -78,14 +78,14 @@ def diffuse_modifier(collector: Collector) -> float:
     Reference: Rabl (1976), Solar Energy 18, 93-111 (compound parabolic trough, diffuse taken 1/C).
     """
     diffuse = collector.iam_diffuse
-    if collector.diffuse_reckoned and collector.iam == "biaxial":
+    if collector.diffuse_calculated and collector.iam == "biaxial":
         tables = collector.iam_across, collector.iam_table
         diffuse = hemispherical_table(lambda t, n: biaxial_modifier(t, n, *tables))
-    elif collector.diffuse_reckoned and collector.iam == "table":
+    elif collector.diffuse_calculated and collector.iam == "table":
         angle = np.radians(np.arange(0.5, 90.0, 1.0))
         weight = np.sin(2 * angle)
         diffuse = float((table_modifier(np.cos(angle), collector.iam_table) * weight).sum() / weight.sum())
-    elif collector.diffuse_reckoned:
+    elif collector.diffuse_calculated:
         diffuse = hemispherical_modifier(collector.iam_b0, straight=collector.iam_beyond == "straight")
     return diffuse * sin(radians(collector.acceptance_deg)) if collector.trough else diffuse
 

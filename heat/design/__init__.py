@@ -17,7 +17,7 @@ from heat.design.document import (
 from heat.design.needs import Demand
 from heat.design.place import Mains, Plane, Site
 from heat.design.system import Collector, Pipe, Store, System
-from heat.design.upgrade import VERSION
+from heat.design.upgrade import VERSION, current_path, current_values
 
 __all__ = [
     "PAPER",
@@ -36,6 +36,8 @@ __all__ = [
     "allowed_range",
     "bounds",
     "completed",
+    "current_path",
+    "current_values",
     "field_at",
     "parse",
     "quantity",

@@ -51,7 +51,7 @@ class Stove(Part):
     fired: Literal["timetable", "rooms"] = Field("timetable", title="Fired by")
     hot_share: float = quantity(0.85, "1", 0.2, 1, "Gives with hot water, share")
     damper_c: float = quantity(80, "degC", 50, 120, "Its damper closes at")
-    circulation: Literal["weight", "pump"] = Field("weight", title="Water is moved by")
+    circulation: Literal["thermosiphon", "pump"] = Field("thermosiphon", title="Water is moved by")
     out_share: Share = Field(0.0, title="Leaves the store at, height (0 bottom, 1 top)")
     height_share: Share = Field(0.4, title="Its jacket feeds at, height (0 bottom, 1 top)")
     store_above_m: float = quantity(0.3, "m", -10, 20, "Store's bottom above the jacket's")

@@ -125,7 +125,7 @@ def _lockouts(d: Any) -> tuple[str, str] | None:
 
 def _set_points(d: Any) -> tuple[str, str] | None:
     mains = d.site.mains
-    warmest = {"monthly": max(mains.monthly_c), "wave": mains.mean_c + mains.swing_c, "reckoned": -99.0}[mains.source]
+    warmest = {"monthly": max(mains.monthly_c), "wave": mains.mean_c + mains.swing_c, "calculated": -99.0}[mains.source]
     if d.demand.hot_water and d.demand.tap_c <= warmest:
         return "demand.tap_c", f"the mains already reach {warmest:g} °C: ask for more than that"
     backup = d.system.backup
@@ -178,12 +178,12 @@ def _stagnation_limit(d: Any) -> tuple[str, str] | None:
 def too_fine(d: Any) -> tuple[str, str] | None:
     """Path and reason (no unit) where layers times steps are more than anything gains by, and a year of others would
     wait for: the core simulates them, a server does not."""
-    steps = 60 // d.reckoning.step_minutes
-    if d.reckoning.layers * steps > FINEST:
+    steps = 60 // d.numerics.step_minutes
+    if d.numerics.layers * steps > FINEST:
         return (
-            "reckoning.layers",
+            "numerics.layers",
             (
-                f"{d.reckoning.layers} layers at {d.reckoning.step_minutes} min are {d.reckoning.layers * steps} an "
+                f"{d.numerics.layers} layers at {d.numerics.step_minutes} min are {d.numerics.layers * steps} an "
                 f"hour, above {FINEST}: take {FINEST // steps} layers, or a longer step"
             ),
         )
@@ -215,7 +215,7 @@ def _stove_warnings(design: Any) -> list[Warning]:
     found: list[Warning] = []
     if not stove.fitted:
         return found
-    by_weight = stove.circulation == "weight"
+    by_weight = stove.circulation == "thermosiphon"
     if by_weight and stove.store_above_m < -0.5 * stove.jacket_m:
         found.append(
             Warning(

@@ -47,12 +47,12 @@ PAPER = ("money", "offer", "exposure", "safety")
 class Design(Part):
     """One design: everything but the weather."""
 
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     demand: Demand = Demand()
     site: Site = Site()
     plane: Plane = Plane()
     system: System = System()
-    reckoning: Numerics = Numerics()
+    numerics: Numerics = Numerics()
     money: Money = Money()
     offer: Offer = Offer()
     exposure: Exposure = Exposure()
@@ -136,10 +136,10 @@ def allowed_range(path: str) -> str:
 def parse(document: dict[str, Any]) -> Design:
     """Read a design document (each number in the unit its schema names, such as W/K).
 
-    One of an earlier version is brought up to this one; one without a number is taken to be of this one.
+    One of an earlier version is brought up to this one; one without a number may hold the names of any version.
     Raises InputError for the first value refused, HeatError for an unknown version.
     """
-    if document.get("version", VERSION) != VERSION:
+    if document.get("version") != VERSION:
         document = stepped(document)
     try:
         return Design.model_validate(document)

@@ -11,7 +11,7 @@ from heat.design.base import Celsius, Day, Name, Part, Share, optional, quantity
 class Mains(Part):
     """Cold water: calculated from the air, twelve months typed, or a yearly wave."""
 
-    source: Literal["reckoned", "monthly", "wave"] = Field("reckoned", title="Mains temperature")
+    source: Literal["calculated", "monthly", "wave"] = Field("calculated", title="Mains temperature")
     monthly_c: tuple[Celsius, ...] = rows((7, 7, 8, 9, 12, 14, 16, 16, 15, 13, 10, 8), "degC", 12, "Mains by month")
     mean_c: float = quantity(13, "degC", 0, 30, "Mean over the year")
     swing_c: float = quantity(6, "delta_degC", 0, 15, "Half the yearly range")

@@ -116,7 +116,7 @@ class Heating(Part):
     months: tuple[bool, ...] = rows((True,) * 12, "1", 12, "Months it runs")
     coil: RoomCoil = RoomCoil()
     second: SecondCircuit = SecondCircuit()
-    bed: FloorSlab = FloorSlab()
+    slab: FloorSlab = FloorSlab()
     hourly_kw: tuple[Kilowatt, ...] | None = Field(
         None, title="Hourly demand, if known", json_schema_extra={"unit": "kW"}
     )

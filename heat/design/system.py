@@ -36,7 +36,7 @@ class Collector(Part):
         (1, 1.01, 1.03, 1.08, 1.16, 1.24, 1.30, 1.20, 0.75, 0), "1", 10, "Across the tubes at 0, 10 ... 90 deg"
     )
     iam_diffuse: float = quantity(0.9, "1", 0.3, 1.5, "Diffuse incidence factor")
-    diffuse_reckoned: bool = Field(False, title="Diffuse factor calculated from the incidence curve")
+    diffuse_calculated: bool = Field(False, title="Diffuse factor calculated from the incidence curve")
     tubes: Literal["up", "across"] = Field("up", title="Tubes run")
     trough: bool = Field(False, title="Concentrating trough")
     acceptance_deg: float = quantity(10, "deg", 1, 60, "Accepts within")

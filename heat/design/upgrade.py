@@ -2,29 +2,64 @@
 
 A new field with a default needs nothing here: it is filled in when a document is read. A field that
 moves, or whose meaning changes, is a new version with a step of its own. Steps take whole documents or
-some of their parts.
+some of their parts; one that finds nothing of an earlier version changes nothing.
 """
 
+import re
 from collections.abc import Callable
 from typing import Any
 
 from heat.errors import HeatError
 
-VERSION = 2
+VERSION = 3
 Parts = dict[str, Any]
+Step = Callable[[Parts], Parts]
+
+RENAMED: dict[int, tuple[tuple[str, str], ...]] = {
+    1: (("system.mistakes", "faults"),),
+    2: (
+        ("reckoning", "numerics"),
+        ("demand.heating.bed", "slab"),
+        ("system.collector.diffuse_reckoned", "diffuse_calculated"),
+        ("system.second_collector.diffuse_reckoned", "diffuse_calculated"),
+    ),
+}
+"""Fields by dotted path, and their names since the version after."""
+REWORDED: dict[int, tuple[tuple[str, str, str], ...]] = {
+    2: (("site.mains.source", "reckoned", "calculated"), ("system.backup.stove.circulation", "weight", "thermosiphon"))
+}
+"""Choices by dotted path: the earlier word, and today's."""
 
 
-def _name_the_faults(parts: Parts) -> Parts:
-    """1 to 2: what goes wrong in a system is called its faults."""
-    system = dict(parts.get("system", {}))
-    if "mistakes" not in system:
+def _at(parts: Any, names: list[str], change: Step) -> Any:
+    """Parts with the part below some names changed; where there is none, the parts as they are."""
+    if not names:
+        return change(parts) if isinstance(parts, dict) else parts
+    if not isinstance(parts, dict) or names[0] not in parts:
         return parts
-    system["faults"] = system.pop("mistakes")
-    return {**parts, "system": system}
+    return {**parts, names[0]: _at(parts[names[0]], names[1:], change)}
 
 
-STEPS: dict[int, Callable[[Parts], Parts]] = {1: _name_the_faults}
-"""The step that leads from each earlier version to the next."""
+def _renamed(parts: Parts, path: str, name: str) -> Parts:
+    *holder, old = path.split(".")
+    change: Step = lambda part: {name if key == old else key: value for key, value in part.items()}
+    made: Parts = _at(parts, holder, change)
+    return made
+
+
+def _reworded(parts: Parts, path: str, old: str, new: str) -> Parts:
+    *holder, name = path.split(".")
+    change: Step = lambda part: {**part, name: new} if part.get(name) == old else part
+    made: Parts = _at(parts, holder, change)
+    return made
+
+
+def _next(parts: Parts, version: int) -> Parts:
+    for path, name in RENAMED.get(version, ()):
+        parts = _renamed(parts, path, name)
+    for path, old, new in REWORDED.get(version, ()):
+        parts = _reworded(parts, path, old, new)
+    return parts
 
 
 def stepped(parts: Parts) -> Parts:
@@ -36,5 +71,38 @@ def stepped(parts: Parts) -> Parts:
     if isinstance(version, bool) or not isinstance(version, int) or not 1 <= version <= VERSION:
         raise HeatError(f"version: this document is version {version!r}; this engine reads versions 1 to {VERSION}.")
     for number in range(version, VERSION):
-        parts = STEPS[number](parts)
+        parts = _next(parts, number)
     return {**parts, "version": VERSION}
+
+
+_EARLIER = [
+    (re.compile(rf"^{re.escape(path)}(?=\.|$)"), f"{path.rpartition('.')[0]}.{name}".lstrip("."))
+    for version in sorted(RENAMED)
+    for path, name in RENAMED[version]
+]
+
+
+def current_path(path: str) -> str:
+    """A dotted path of any version, such as one kept with an edit, as this version writes it."""
+    for earlier, now in _EARLIER:
+        path = earlier.sub(now, path)
+    return path
+
+
+def current_values(values: dict[str, Any]) -> dict[str, Any]:
+    """Values of any version by dotted path, parts of a document among them, each in its field's unit (such as W/K), as
+    this version writes them."""
+    made = {}
+    for path, value in values.items():
+        if path.startswith("version"):
+            made[path] = value  # no design holds it below a part: refused where it is put in
+            continue
+        nested: Any = value
+        for name in reversed(path.split(".")):
+            nested = {name: nested}
+        now = current_path(path)
+        nested = stepped(nested)
+        for name in now.split("."):
+            nested = nested[name]
+        made[now] = nested
+    return made

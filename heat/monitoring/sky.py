@@ -70,7 +70,7 @@ def level_behind(plane_w_m2: Array, design: Design, weather: WeatherYear) -> Arr
             tilt_deg=design.plane.tilt_deg,
             azimuth_deg=design.plane.azimuth_deg,
             reflectance=design.site.ground_reflectance,
-            sky=design.reckoning.sky,
+            sky=design.numerics.sky,
         ).total_w_m2()
         short = on < np.nan_to_num(plane_w_m2)
         low, high = np.where(short, middle, low), np.where(short, high, middle)

@@ -159,7 +159,7 @@ def _loop_part(design: Design, capacity: float, *, at_fault: bool) -> run.LoopPa
     flow = loop_flow_kg_h(design) / 3600.0 * capacity
     coupled = wrong.bundled_w_mk * min(loop.supply_pipe.length_m, loop.return_pipe.length_m) if at_fault else 0.0
     units = coupled / flow
-    step_s = 60.0 * design.reckoning.step_minutes
+    step_s = 60.0 * design.numerics.step_minutes
     return run.LoopPart(
         exchange=EXCHANGES[scheme.exchange],
         natural=scheme.driven_by == "buoyancy",
@@ -231,7 +231,7 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
     system, demand = design.system, design.demand
     scheme, wrong = system.scheme, system.faults
     volume, layers = store_volume_l(design), store_layers(design)
-    stirred = design.reckoning.inflow == "stirred"
+    stirred = design.numerics.inflow == "stirred"
     capacity = loop_heat_capacity(design)
     area = system.collector.total_area_m2
     integral = scheme.driven_by == "none"
@@ -309,7 +309,7 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
             main.total_volume_l,
             main.count * main.loss_w_k,
             main.room_c,
-            design.reckoning.layers,
+            design.numerics.layers,
             stirred,
             main.count * pi / 4.0 * store_shape(system.store, main.volume_l)[0] ** 2,
         ),
@@ -336,7 +336,7 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
         has_stove=stove.fitted,
         stove=prepare_stove(design),
         transfer_kg_s=plan.transfer_kg_h / 3600.0 if plan.transfer_pump else 0.0,
-        steps=60 // design.reckoning.step_minutes,
+        steps=60 // design.numerics.step_minutes,
     )
     return run.exact(parts)
 

@@ -66,7 +66,7 @@ def uses_on(design: Design, weather: WeatherYear, sun_w_m2: Array, rows: Array) 
         second = second_temperatures(heating, rows[run.HEATING_2_W])
         rows[run.HEATING_2_SUPPLY_C], rows[run.HEATING_2_RETURN_C] = second
         cold_days = np.repeat(watts.reshape(365, 24).any(axis=1), 24)  # on others the floor would only be too warm
-        rows[run.SLAB_ON] = (sun_w_m2 >= max(heating.bed.sun_w_m2, 1.0)) & cold_days
+        rows[run.SLAB_ON] = (sun_w_m2 >= max(heating.slab.sun_w_m2, 1.0)) & cold_days
     fresh = fresh_air(demand.fresh_air, weather.air_c)
     rows[run.FRESH_W], rows[run.FRESH_SUPPLY_C], rows[run.FRESH_RETURN_C] = fresh
     stove = design.system.backup.stove
@@ -172,7 +172,7 @@ def prepare_loads(design: Design) -> run.Loads:
     series = 1000.0 * backup.series.power_kw if backup.series.fitted else 0.0
     tankless = 1000.0 * backup.tankless.power_kw if backup.tankless.fitted else 0.0
     heating, process, pool, fresh = demand.heating, demand.process, demand.pool, demand.fresh_air
-    back, second, slab = demand.tap_c - demand.circulation.drop_k, heating.second, heating.bed
+    back, second, slab = demand.tap_c - demand.circulation.drop_k, heating.second, heating.slab
     ports, coil = Coil(0.0, 0.0, 1.0), heating.coil
     through = Coil(float(coil.ua_w_k), float(coil.bottom_share), float(coil.top_share)) if coil.fitted else ports
     area = slab.area_m2 if slab.fitted and heating.fitted else 0.0

@@ -64,7 +64,7 @@ def start_state(design: Design, rows: Array, parts: run.Parts, first: int) -> ru
             coil_share=1.0,
             slab_c=design.demand.heating.room_c,
             segments=store_layers(design),
-            segments_2=design.reckoning.layers,
+            segments_2=design.numerics.layers,
             written_j=0.0,
         )
     )
@@ -99,7 +99,7 @@ def simulate(design: Design, weather: WeatherYear) -> YearBook:
         since = 24 * (wrong.from_day - 1)
         spans = [(0, since, design, rows, False), (since, HOURS, broken, broken_rows, True)]
         sun, sky_w = spliced(sun, broken_sun, since), np.where(np.arange(HOURS) < since, sky_w, broken_sky)
-    book = _ready(design, weather, turned(spans, 24 * (design.reckoning.first_day - 1))).books(AT_REST)
+    book = _ready(design, weather, turned(spans, 24 * (design.numerics.first_day - 1))).books(AT_REST)
     _sun_accounts(design, sun, sky_w, book.books.T, slice(0, HOURS))
     return book
 
@@ -143,7 +143,7 @@ class _Ready:
     def books(self, opening: Opening) -> YearBook:
         """The books of the spans one after the other, from an opening."""
         design = self.design
-        store, second, layers = design.system.store, design.system.second_store, design.reckoning.layers
+        store, second, layers = design.system.store, design.system.second_store, design.numerics.layers
         found = opening.store_c or store.start_layers_c
         columns = (
             column_of(store_layers(design), store_volume_l(design), store.start_c, found),

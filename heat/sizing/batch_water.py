@@ -66,7 +66,7 @@ def batch_temperatures(
             "a2_w_m2k2": a2,
             "a4": a4,
             "iam_b0": WET_B0,
-            "diffuse_reckoned": True,
+            "diffuse_calculated": True,
         }
         for depth in depths_mm:
             document = {

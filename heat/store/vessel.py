@@ -26,7 +26,7 @@ def store_volume_l(design: Design) -> float:
 
 def store_layers(design: Design) -> int:
     """Layers of the first store (1): a bag lies flat and has three at most."""
-    return min(design.reckoning.layers, 3) if design.system.kind == "bag" else design.reckoning.layers
+    return min(design.numerics.layers, 3) if design.system.kind == "bag" else design.numerics.layers
 
 
 def lit_share(design: Design) -> float:

@@ -152,7 +152,7 @@ def figures(book: YearBook, weather: WeatherYear) -> dict[str, float]:
         "needed_kwh": book.total(*NEEDED),
         "delivered_kwh": book.total(*DELIVERED),
         "bought_kwh": book.total(*BOUGHT),
-        "missing_kwh": book.total(acc.UNMET),
+        "unmet_kwh": book.total(acc.UNMET),
         "pump_kwh": book.total(acc.PUMP_ELECTRICITY),
         "fraction_at_use": fractions.at_tap,
         "fraction_of_supply": fractions.of_supply,

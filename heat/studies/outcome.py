@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from concurrent.futures import Executor, ThreadPoolExecutor
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,6 +20,7 @@ from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
 Document = dict[str, Any]
+_N = TypeVar("_N")
 ENERGY = ("energy_with_sun", "energy_without", "sun_share_kwh", "co2_with_sun_kg", "co2_saved_kg")
 """A year's energy in money and CO2, from which its money is calculated anew when prices move."""
 MONEY = ("first_cost", "life_cycle_cost", "present_value", "solar_kwh_cost", "payback_years")
@@ -28,7 +29,7 @@ KEYS = (
     "fraction",
     "dark_fraction",
     "bought_kwh",
-    "missing_kwh",
+    "unmet_kwh",
     "needed_kwh",
     "sun_kwh",
     "solar_kwh",
@@ -49,6 +50,15 @@ KEYS = (
     *MONEY,
 )
 """Names of the numbers, each ending in its unit (kWh, h, °C as _c; shares and money without)."""
+EARLIER_KEYS = {"missing_kwh": "unmet_kwh"}
+"""Numbers by the names that earlier questions give them."""
+
+
+def with_earlier_names(numbers: Mapping[str, _N]) -> dict[str, _N]:
+    """Numbers by name, each in the unit its name ends in (such as kWh), and once more by the name it had before."""
+    return {**numbers, **{old: numbers[name] for old, name in EARLIER_KEYS.items() if name in numbers}}
+
+
 COLUMN = {name: i for i, name in enumerate(KEYS)}
 NORTH_DARK, SOUTH_DARK = (10, 11, 0), (4, 5, 6)
 """Months of the three darkest months of the year (0 is January), north and south of the equator."""

@@ -3,17 +3,18 @@
 import json
 from collections.abc import Callable
 from math import prod
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError
 
 from heat.catalogue import changes as entry_changes
 from heat.catalogue import entries
+from heat.design import current_values
 from heat.design.changing import kind_changes, with_changes
 from heat.design.schemes import SCHEMES
 from heat.errors import HeatError, InputError
 from heat.studies.following import following
-from heat.studies.outcome import KEYS
+from heat.studies.outcome import EARLIER_KEYS, KEYS
 from heat.studies.plans import Levels
 
 Document = dict[str, Any]
@@ -30,7 +31,7 @@ class Answer(BaseModel):
     name: str = Field(min_length=1, max_length=80)
     kind: Literal[""] | str = ""
     entry: str = ""
-    values: dict[str, Any] = Field(default_factory=dict, alias="set")
+    values: Annotated[dict[str, Any], AfterValidator(current_values)] = Field(default_factory=dict, alias="set")
     weather: str = ""
 
 
@@ -48,7 +49,7 @@ class Limit(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
-    key: str
+    key: Annotated[str, AfterValidator(lambda key: EARLIER_KEYS.get(key, key))]
     most: float | None = None
     least: float | None = None
 

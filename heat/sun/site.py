@@ -34,14 +34,14 @@ def plane_sun(weather: WeatherYear, design: Design) -> PlaneSun:
     Kept for the last few planes: an edit elsewhere need not calculate it again.
     """
     site, plane = design.site, design.plane
-    key = (id(weather), site.model_copy(update={"mains": Mains()}), plane, design.reckoning.sky)
+    key = (id(weather), site.model_copy(update={"mains": Mains()}), plane, design.numerics.sky)
     with _PLANES_LOCK:
         for content_key, stored in _PLANES.items():
             if content_key == key:
                 _PLANES.move_to_end(content_key)
                 return stored[1]
     sun = sun_of(design, weather)
-    result = open_sky(weather, sun, site, plane, design.reckoning.sky)
+    result = open_sky(weather, sun, site, plane, design.numerics.sky)
     shade = shade_on(site, plane, sun)
     if shade is not None:
         result = replace(result, beam_w_m2=result.beam_w_m2 * shade.beam, sky_w_m2=result.sky_w_m2 * shade.sky)

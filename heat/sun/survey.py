@@ -63,7 +63,7 @@ def plane_sun_account(weather: WeatherYear, sun: SunYear, design: Design) -> Sun
     """
     site = design.site
     plane = design.plane.model_copy(update={"rows": Plane().rows, "mirror": Plane().mirror})
-    whole = open_sky(weather, sun, site, plane, design.reckoning.sky)
+    whole = open_sky(weather, sun, site, plane, design.numerics.sky)
     edgeless = plane.model_copy(update={"overhang": Plane().overhang})
 
     def left(stands: Site, on: Plane) -> Array:
@@ -139,7 +139,7 @@ def sun_by_orientation(
         tilt_deg=tilt,
         azimuth_deg=(toward + off) % 360.0,
         reflectance=design.site.ground_reflectance,
-        sky=design.reckoning.sky,
+        sky=design.numerics.sky,
     ).total_w_m2()
     return np.array([[float(on(tilt, off).sum()) / 1000.0 for off in offs] for tilt in tilts])
 

@@ -18,7 +18,7 @@ def run_both(design, weather, hours):
     """Accounts of the first hours, compiled and plain."""
     rows, _sky = prepare_hours(design, weather, plane_sun(weather, design))
     parts = prepare_parts(design, weather)
-    layers = design.reckoning.layers
+    layers = design.numerics.layers
     results = []
     for function in (run_plain_hours if is_plain(parts) else run_hours, _plain(run_hours)):
         books = np.zeros((acc.COLUMNS, 8760))
@@ -36,7 +36,7 @@ def run_both(design, weather, hours):
             rows,
             0,
             hours,
-            start_state(design, rows, parts, 24 * (design.reckoning.first_day - 1)),
+            start_state(design, rows, parts, 24 * (design.numerics.first_day - 1)),
             np.zeros(4),
             *columns,
             *work,

@@ -68,7 +68,7 @@ def collector(pick: Dice) -> dict[str, Any]:
         "iam": pick.choice(["b0", "table", "biaxial"]),
         "tubes": pick.choice(["up", "across"]),
         "trough": pick.flag(0.1),
-        "diffuse_reckoned": pick.flag(),
+        "diffuse_calculated": pick.flag(),
         "rating": pick.choice(["mean", "inlet"]),
     }
 
@@ -109,7 +109,7 @@ def stove(pick: Dice) -> dict[str, Any]:
         "height_share": pick.number(low + 0.06, 1.0),
         "store_above_m": pick.number(-3, 5),
         "bore_mm": pick.number(10, 40),
-        "circulation": pick.choice(["weight", "pump"]),
+        "circulation": pick.choice(["thermosiphon", "pump"]),
         "fired": pick.choice(["timetable", "rooms"]),
         "counts_as_bought": pick.flag(),
         "heat_trap": pick.flag(),
@@ -125,7 +125,7 @@ def circuits(pick: Dice) -> dict[str, Any]:
             "order": pick.choice(["after", "before", "beside"]),
             "power_kw": pick.number(1, 20),
         },
-        "bed": {"fitted": pick.flag(0.2), "depth_m": pick.number(0.1, 1), "area_m2": pick.number(10, 300)},
+        "slab": {"fitted": pick.flag(0.2), "depth_m": pick.number(0.1, 1), "area_m2": pick.number(10, 300)},
     }
 
 
@@ -279,7 +279,7 @@ def document(pick: Dice) -> dict[str, Any]:
                 "store_sensor_share": pick.choice([None, 0.9]),
             },
         },
-        "reckoning": {
+        "numerics": {
             "layers": pick.whole(1, 40),
             "step_minutes": pick.choice([6, 10, 15]),
             "inflow": pick.choice(["plug", "plug", "stirred"]),

@@ -83,7 +83,7 @@ def case_design(
                 "store": {"volume_l": litres, "loss_w_k": 2, "room_c": 20, "start_c": 20, "conductivity_w_mk": 0},
                 "backup": {"tankless": {"power_kw": 500}},
             },
-            "reckoning": {"sky": "haydavies", "layers": layers, "step_minutes": step, "inflow": inflow},
+            "numerics": {"sky": "haydavies", "layers": layers, "step_minutes": step, "inflow": inflow},
         }
     )
 

@@ -144,7 +144,7 @@ class Dumps(TestCase):
 
 class Beginnings(TestCase):
     def test_a_year_may_begin_on_any_day_from_given_layers(self):
-        book = year("pumped_coil", reckoning={"first_day": 200}, system__store={"start_layers_c": [20, 30, 50, 70]})
+        book = year("pumped_coil", numerics={"first_day": 200}, system__store={"start_layers_c": [20, 30, 50, 70]})
         first, calendar = 199 * 24, year("pumped_coil")
         self.assertGreater(book.profile[first, -1], 60)
         self.assertLess(book.profile[first, 0], 30)

@@ -19,7 +19,7 @@ CORNERS = ((1, 60), (12, 10), (6, 100))
 def fraction(kind: str, minutes: int, layers: int) -> float:
     """Solar fraction at the tap (%) of a kind's example by step (min) and layers (1)."""
     document = example(kind)
-    document.setdefault("reckoning", {}).update(step_minutes=minutes, layers=layers)
+    document.setdefault("numerics", {}).update(step_minutes=minutes, layers=layers)
     design = parse(document)
     return 100.0 * simulate(design, weather_for(design)).fractions.at_tap
 

@@ -75,7 +75,7 @@ def designs(draw):
                     },
                 },
             },
-            "reckoning": {
+            "numerics": {
                 "layers": draw(st.integers(1, 40)),
                 "step_minutes": draw(st.sampled_from([6, 10, 15])),
                 "inflow": draw(st.sampled_from(["plug", "stirred"])),

@@ -43,7 +43,7 @@ class Library(TestCase):
 
     def test_numerics_and_mappings(self):
         fine = heat.simulate(self.design, self.weather, layers=40, step_minutes=3)
-        self.assertEqual((fine.design.reckoning.layers, fine.design.reckoning.step_minutes), (40, 3))
+        self.assertEqual((fine.design.numerics.layers, fine.design.numerics.step_minutes), (40, 3))
         usual = heat.simulate({"system": {"store": {"volume_l": 400}}}, self.weather)
         self.assertEqual(usual.design.system.store.volume_l, 400)
         with self.assertRaises(heat.HeatError) as caught:

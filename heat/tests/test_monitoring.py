@@ -170,7 +170,7 @@ class Sky(TestCase):
         weather, design = clear_year(), parse({"site": {"latitude_deg": 40.0, "longitude_deg": 0.0}})
         sun = sun_of(design, weather)
         beside = measured_weather(design, weather, 0, level=weather.ghi_w_m2)
-        on = tilted_irradiance(beside, sun, tilt_deg=40, azimuth_deg=180, reflectance=0.2, sky=design.reckoning.sky)
+        on = tilted_irradiance(beside, sun, tilt_deg=40, azimuth_deg=180, reflectance=0.2, sky=design.numerics.sky)
         read = np.full(8760, np.nan)
         read[4000:4200] = on.total_w_m2()[4000:4200]
         found = level_behind(read, design, weather)

@@ -97,7 +97,7 @@ class Stoves(TestCase):
     def test_a_pump_carries_what_weight_does(self):
         by_weight, pumped = (
             year(plain("combi"), **{f"{STOVE}circulation": c, f"{STOVE}pump_kg_h": 120.0, f"{STOVE}pump_w": 20.0})
-            for c in ("weight", "pump")
+            for c in ("thermosiphon", "pump")
         )
         self.assertAlmostEqual(by_weight.total(acc.OWN_STOVE) / pumped.total(acc.OWN_STOVE), 1.0, delta=0.03)
         self.assertAlmostEqual(
@@ -171,9 +171,9 @@ class Rooms(TestCase):
             **{
                 f"{STOVE}fitted": False,
                 "system.collector.count": 14,
-                "demand.heating.bed.fitted": True,
-                "demand.heating.bed.ground_w_m2k": 0.05,
-                "demand.heating.bed.room_w_m2k": 0.5,
+                "demand.heating.slab.fitted": True,
+                "demand.heating.slab.ground_w_m2k": 0.05,
+                "demand.heating.slab.room_w_m2k": 0.5,
             },
         )
         self.assertGreater(sandy.total(acc.SLAB_TO_ROOMS), 500)

@@ -111,7 +111,7 @@ def _air_mass(zenith):
 def _placed(latitude, azimuth):
     document = case_design().model_dump(mode="json")
     document["site"] |= {"latitude_deg": latitude, "longitude_deg": 0.0, "elevation_m": 100.0}
-    document["site"]["mains"] = {"source": "reckoned"}
+    document["site"]["mains"] = {"source": "calculated"}
     document["plane"]["azimuth_deg"] = azimuth
     from heat.design import parse
 

@@ -4,8 +4,8 @@ import copy
 import json
 from unittest import TestCase
 
-from heat.design import VERSION, Design, completed, parse, upgraded
-from heat.design.upgrade import STEPS
+from heat.design import VERSION, Design, completed, current_path, current_values, parse, upgraded
+from heat.design.upgrade import RENAMED
 from heat.errors import HeatError
 from heat.tests.samples import DATA
 
@@ -18,12 +18,12 @@ def stored(version):
 
 class Upgrades(TestCase):
     def test_every_earlier_version_has_a_step_and_a_fixture(self):
-        self.assertEqual(sorted(STEPS), list(range(1, VERSION)))
-        for version in STEPS:
+        self.assertEqual(sorted(RENAMED), list(range(1, VERSION)))
+        for version in RENAMED:
             self.assertEqual(stored(version)["version"], version)
 
     def test_each_fixture_reads_as_the_design_it_was_and_round_trips(self):
-        for version in STEPS:
+        for version in RENAMED:
             with self.subTest(version=version):
                 before = copy.deepcopy(stored(version))
                 document = completed(upgraded(before))
@@ -34,6 +34,12 @@ class Upgrades(TestCase):
                 self.assertEqual(upgraded(document), document)
                 self.assertEqual((design.system.kind, design.system.faults.soiling), ("combi", 0.1))
                 self.assertEqual((design.system.faults.from_day, design.system.faults.no_check_valve), (120, True))
+        design = parse(stored(2))
+        self.assertEqual((design.numerics.layers, design.demand.heating.slab.area_m2), (24, 61))
+        self.assertTrue(design.system.collector.diffuse_calculated)
+        self.assertEqual(
+            (design.site.mains.source, design.system.backup.stove.circulation), ("calculated", "thermosiphon")
+        )
 
     def test_missing_fields_are_filled_in_all_the_way_down_and_in_rows(self):
         document = stored(1)
@@ -50,6 +56,42 @@ class Upgrades(TestCase):
         survey = {"version": 1, "demand": {}, "site": {}}
         self.assertEqual(upgraded(survey)["site"], Design().site.model_dump(mode="json"))
         self.assertEqual(upgraded({"system": {"mistakes": {"cooked": 0.5}}})["system"]["faults"]["cooked"], 0.5)
+
+    def test_a_document_without_a_number_may_hold_the_names_of_any_version(self):
+        self.assertEqual(parse({"reckoning": {"layers": 12}, "site": {}}), parse({"numerics": {"layers": 12}}))
+        self.assertEqual(parse({"system": {"mistakes": {"cooked": 0.5}}}).system.faults.cooked, 0.5)
+
+    def test_paths_and_values_stored_with_edits_are_brought_up_too(self):
+        for earlier, now in (
+            ("reckoning.layers", "numerics.layers"),
+            ("reckoning", "numerics"),
+            ("system.mistakes.soiling", "system.faults.soiling"),
+            ("demand.heating.bed.area_m2", "demand.heating.slab.area_m2"),
+            ("system.collector.diffuse_reckoned", "system.collector.diffuse_calculated"),
+            ("reckoning_is_no_part", "reckoning_is_no_part"),
+            ("site.trees.0.tree_deg", "site.trees.0.tree_deg"),
+            ("", ""),
+        ):
+            with self.subTest(earlier=earlier):
+                self.assertEqual(current_path(earlier), now)
+                self.assertEqual(current_path(now), now)
+        before = {
+            "site.mains.source": "reckoned",
+            "system.backup": {"stove": {"circulation": "weight", "fitted": True}},
+            "demand.heating": {"bed": {"fitted": True}, "loss_w_k": 90},
+            "site.planes.1.tilt_deg": 40,
+            "version": 9,
+        }
+        self.assertEqual(
+            current_values(before),
+            {
+                "site.mains.source": "calculated",
+                "system.backup": {"stove": {"circulation": "thermosiphon", "fitted": True}},
+                "demand.heating": {"slab": {"fitted": True}, "loss_w_k": 90},
+                "site.planes.1.tilt_deg": 40,
+                "version": 9,
+            },
+        )
 
     def test_later_and_odd_versions_are_refused(self):
         for version in (VERSION + 1, 0, -1, "2", True, None, 1.5):

@@ -220,7 +220,7 @@ def circulation() -> Iterator[Row]:
 def placed(weather: WeatherYear, azimuth: float) -> Design:
     made = case_design().model_dump(mode="json")
     made["site"] |= {"latitude_deg": weather.latitude_deg, "longitude_deg": weather.longitude_deg, "elevation_m": 100.0}
-    made["site"]["mains"] = {"source": "reckoned"}
+    made["site"]["mains"] = {"source": "calculated"}
     made["plane"]["azimuth_deg"] = azimuth
     return parse(made)
 

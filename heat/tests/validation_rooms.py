@@ -165,7 +165,7 @@ def beds() -> Iterator[Row]:
     """60 m² of sand 0.4 m deep starts at 20 °C in a room of 20, over ground of 10: a dark year cools it."""
     still = np.zeros(8760)
     weather = replace(clear_year(), ghi_w_m2=still, dni_w_m2=still, dhi_w_m2=still)
-    document = document_of("combi", demand__heating__bed__fitted=True, system__backup__stove__fitted=False)
+    document = document_of("combi", demand__heating__slab__fitted=True, system__backup__stove__fitted=False)
     book = simulate(dark(document), weather)
     lost = 60 * 0.4 * 1600 / 3600 * 10.0 * (1 - exp(-60 * 0.12 * 3600 * 8760 / (60 * 0.4 * 1.6e6)))
     # above the ground it leaks to it; its room is no warmer than it, so that the room takes nothing

@@ -77,7 +77,7 @@ def numerics() -> Iterator[Row]:
         found = []
         for minutes, layers in ((1, 100), (12, 10)):
             document = example(kind)
-            document.setdefault("reckoning", {}).update(step_minutes=minutes, layers=layers)
+            document.setdefault("numerics", {}).update(step_minutes=minutes, layers=layers)
             design = parse(document)
             found.append(100.0 * simulate(design, weather_for(design)).fractions.at_tap)
         yield Row(f"{kind}: fraction at 12 min and 10 layers, %", found[0], found[1], 0.3, "at 1 min and 100 layers")

@@ -9,12 +9,12 @@ from django.shortcuts import get_object_or_404
 from ninja import File, NinjaAPI, Query, Router, UploadedFile
 from ninja.errors import HttpError
 
-from heat.design import parse
+from heat.design import current_values, parse
 from heat.errors import HeatError, InputError
 from heat.ledger import accounts as acc
 from heat.ledger.year_book import BOUGHT, DELIVERED, SUN
 from heat.studies.figures import figures
-from heat.studies.outcome import KEYS
+from heat.studies.outcome import KEYS, with_earlier_names
 from heat.studies.plans import plan
 from heat.studies.question import question_of
 from heat.weather.world import KIND
@@ -59,7 +59,8 @@ ACCOUNTS = {
     "into_store": (acc.INTO_STORE, acc.INTO_POOL),
     "delivered": DELIVERED,
     "bought": BOUGHT,
-    "missing": (acc.UNMET,),
+    "unmet": (acc.UNMET,),
+    "missing": (acc.UNMET,),  # the earlier name of unmet, for programs that read it
 }
 router = Router()
 
@@ -108,7 +109,7 @@ def _simulated(book: Any, weather: WeatherYear, months: bool) -> dict[str, Any]:
         "weather": weather.name,
         "rough": rough,
         "engine": ENGINE,
-        "figures": text,
+        "figures": with_earlier_names(text),
         "months": by_month if months else None,
     }
 
@@ -201,8 +202,8 @@ def change_design(request: Any, pk: Number, letter: Letter, payload: schemas.Val
             made = change_values(
                 design=design,
                 author=request.auth.user,
-                changes=finite(payload.set),
-                expected=finite(payload.seen),
+                changes=current_values(finite(payload.set)),
+                expected=current_values(finite(payload.expected | payload.seen)),
                 force=payload.force,
             )
         except KeyError as error:
@@ -287,8 +288,9 @@ def bring_weather(
     if use:
         use_weather(design=design, author=request.auth.user, file=stored, take_place=take_place)
     project = Project.objects.get(pk=pk)
-    moved = {path: {"before": before[path], "now": now} for path, now in where(project).items() if now != before[path]}
-    return 201, _file(stored, project) | {"moved": moved}
+    now = where(project)
+    changed = {path: {"before": was, "now": now[path]} for path, was in before.items() if now[path] != was}
+    return 201, _file(stored, project) | {"changed": changed, "moved": changed}
 
 
 # ---- sweeps
@@ -348,7 +350,7 @@ def run_results(request: Any, number: Number) -> Any:
     """Its rows, as far as they are done."""
     run = _open_run(request, number)
     if run.purpose != "choices":
-        raise HeatError("Only sweeps are told here.")
+        raise HeatError("Only sweeps have rows: this run answers another kind of question.")
     question = question_of(run.question["asked"])
     levels = plan(question.counts, question.most, question.seed)
     found = answer(run)
@@ -356,7 +358,9 @@ def run_results(request: Any, number: Number) -> Any:
         "questions": [one.name for one in question.questions],
         "rows": [
             {one.name: one.answers[int(level)].name for one, level in zip(question.questions, row, strict=True)}
-            | {key: float(v) if np.isfinite(v) else None for key, v in zip(KEYS, found.figures[i], strict=True)}
+            | with_earlier_names(
+                {key: float(v) if np.isfinite(v) else None for key, v in zip(KEYS, found.figures[i], strict=True)}
+            )
             | ({"refused": found.refused[i]} if i in found.refused else {})
             for i, row in enumerate(levels)
         ],

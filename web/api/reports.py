@@ -31,7 +31,12 @@ def take_readings(request: Any, pk: Number, payload: schemas.Readings) -> Any:
     made, refused = readings_of(finite(payload.readings), log)
     with transaction.atomic():
         stored = add_readings(log=log, author=request.auth.user, readings=made, source="logger")
-    return {"kept": stored.stored, "known": stored.known, "refused": [*refused, *stored.refused][:20]}
+    return {
+        "stored": stored.stored,
+        "kept": stored.stored,
+        "known": stored.known,
+        "refused": [*refused, *stored.refused][:20],
+    }
 
 
 # ---- reports

@@ -77,11 +77,12 @@ class DesignOut(Schema):
 
 
 class ValueChanges(StrictInput):
-    """Values by dotted path, set as one edit; ``seen``: what they were thought to be, so that another's edit is not
+    """Values by dotted path, set as one edit; ``expected``: what they were thought to be, so that another's edit is not
     overwritten."""
 
     set: dict[str, Any] = Field(min_length=1, max_length=200)
-    seen: dict[str, Any] = Field(default_factory=dict)
+    expected: dict[str, Any] = Field(default_factory=dict)
+    seen: dict[str, Any] = Field(default_factory=dict, deprecated=True, description="the earlier name of expected")
     force: bool = Field(False, description="also where other designs would no longer be calculated")
 
 
@@ -102,7 +103,8 @@ class ChangedValue(Schema):
 class WeatherIn(WeatherOut):
     """A year that was brought, and what of the project's site moved with it."""
 
-    moved: dict[str, ChangedValue] = Field(description="values of the site that changed, by path")
+    changed: dict[str, ChangedValue] = Field(description="values of the site that changed, by path")
+    moved: dict[str, ChangedValue] = Field(deprecated=True, description="the earlier name of changed")
 
 
 class AnswerIn(StrictInput):
@@ -168,8 +170,9 @@ class Readings(StrictInput):
 
 
 class Taken(Schema):
-    kept: int
-    known: int
+    stored: int = Field(description="readings that are new")
+    known: int = Field(description="readings of a moment that was stored before")
+    kept: int = Field(deprecated=True, description="the earlier name of stored")
     refused: list[str]
 
 

@@ -22,7 +22,7 @@ DESIGN = "/api/projects/{pk}/designs/{letter}"
 SAMPLES: dict[str, Any] = {
     "/api/simulate": {"document": {"system": {"store": {"volume_l": 400}}}, "place": PLACE},
     "/api/projects": {"name": "Tern Lane", "place": PLACE},
-    DESIGN: {"set": {VOLUME: 400}, "seen": {VOLUME: 300}},
+    DESIGN: {"set": {VOLUME: 400}, "expected": {VOLUME: 300}},
     f"{DESIGN}/sweeps": {"questions": [{"name": "store", "answers": ANSWERS}]},
     f"{DESIGN}/reports": {"title": "For the client", "units": "si"},
     "/api/logs/{pk}/readings": {"readings": [{"at": "2026-05-02T10:15:00", "collector": 54.2, "store": [31, 42]}]},

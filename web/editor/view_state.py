@@ -6,6 +6,7 @@ from functools import cached_property
 from typing import Any
 from urllib.parse import parse_qsl, urlencode, urlsplit
 
+from heat.design import current_path
 from heat.ledger.accounts import EARLIER
 from web.accounts.requests import SignedIn
 from web.ui.calendar import day_number
@@ -84,12 +85,13 @@ def _date(query: Mapping[str, str]) -> _Date:
 
 
 def named(text: str) -> str:
-    """An account by the name it has now."""
-    return EARLIER.get(text, text)
+    """An account or a part by the name it has now."""
+    return {**EARLIER, "reckoning": "numerics"}.get(text, text)
 
 
 def parse(requested: tuple[tuple[str, str], ...], remembered: str = "") -> ViewState:
     """What an address shows; ``remembered``: the traces chosen before."""
+    requested = tuple((current_path(name), current_path(value)) for name, value in requested)
     query = dict(requested)
     hour, date = whole(query.get("hour"), 0, 23), _date(query)
     traces = query.get("t", "")[:ROW] or remembered
@@ -97,7 +99,7 @@ def parse(requested: tuple[tuple[str, str], ...], remembered: str = "") -> ViewS
     return ViewState(
         requested=requested,
         view=query.get("view", "")[:12],
-        part=query.get("part", "")[:WORD],
+        part=named(query.get("part", "")[:WORD]),
         chosen=named(query.get("plane", query.get("use", query.get("q", "")))[:WORD]),
         against=query["against"] if query.get("against") in tuple(LETTERS) else "",
         instead=query.get("instead") == "1",

@@ -76,5 +76,5 @@ def built(log: Log) -> tuple[Design, WeatherYear]:
 
 def changed_since(log: Log, document: dict[str, Any]) -> bool:
     """Whether the design has changed since its log began, in what its days depend on."""
-    parts = ("demand", "site", "plane", "system", "reckoning")
+    parts = ("demand", "site", "plane", "system", "numerics")
     return any(log.document.get(part) != document.get(part) for part in parts)

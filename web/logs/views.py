@@ -51,7 +51,8 @@ def take_readings(request: HttpRequest, pk: int) -> JsonResponse:
         return JsonResponse({"error": str(error)}, status=409)
     return JsonResponse(
         {
-            "kept": stored.stored,
+            "stored": stored.stored,
+            "kept": stored.stored,  # the earlier name, for loggers set up before
             "known": stored.known,
             "refused": [*refused, *stored.refused][:MOST_REFUSED],
             "refused_count": len(refused) + len(stored.refused),

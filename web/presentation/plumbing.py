@@ -371,7 +371,7 @@ def _rooms(pic: Picture, design: Design, water: WaterShape, vessel: DrawnVessel)
     names = [
         ("rooms", True),
         ("two circuits", heating.second.fitted),
-        ("heavy floor", heating.bed.fitted),
+        ("heavy floor", heating.slab.fitted),
         ("fresh air", design.demand.fresh_air.fitted),
         ("dump", design.system.dump.fitted),
     ]

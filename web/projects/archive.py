@@ -17,7 +17,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from heat.common.tables import reading
-from heat.design import parse
+from heat.design import current_path, current_values, parse
 from heat.errors import HeatError
 from heat.weather.year import COLUMNS, Note, WeatherYear
 from web.accounts.models import User
@@ -325,6 +325,15 @@ def read_hours(raw: bytes, payload: dict[str, Any], name: str) -> WeatherYear:
     )
 
 
+def _edited(path: str, before: Any, after: Any) -> dict[str, Any]:
+    """What an edit changed, at the path it has now, whatever version wrote the file."""
+    now = current_path(path)
+    at = lambda value: current_values({path: value})[now]
+    if not path:
+        at = lambda value: current_values(value) if isinstance(value, dict) else value
+    return {"path": now, "before": at(before), "after": at(after)}
+
+
 def _bring_log(project: Project, owner: User, designs: dict[str, Design], payload: list[dict[str, Any]]) -> None:
     edits = [
         Edit(
@@ -332,9 +341,7 @@ def _bring_log(project: Project, owner: User, designs: dict[str, Design], payloa
             design=designs.get(e["design"]),
             place=int(e["place"]),
             revision=int(e["revision"]),
-            path=_text(e["path"], 120),
-            before=e["before"],
-            after=e["after"],
+            **_edited(_text(e["path"], 120), e["before"], e["after"]),
             dropped=bool(e["dropped"]),
             author=owner,
         )

@@ -51,9 +51,7 @@ class DesignShape(Shape):
     note: Words
     archived: bool
     place: Whole
-    scheme: dict[str, Any] = Field(
-        description="The parts plane, system, reckoning, offer, safety of design.schema.json"
-    )
+    scheme: dict[str, Any] = Field(description="The parts plane, system, numerics, offer, safety of design.schema.json")
     answers: dict[str, list[CautionAnswer]]
     versions: list[VersionShape]
 

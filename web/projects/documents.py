@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from heat.design import PAPER, VERSION, Design, completed, parse, upgraded
+from heat.design import PAPER, VERSION, Design, completed, current_values, parse, upgraded
 from heat.design.changing import with_changes
 from heat.design.contradictions import too_fine
 from heat.errors import InputError
@@ -10,7 +10,7 @@ from heat.errors import InputError
 Document = dict[str, Any]
 Changes = dict[str, Any]
 SURVEY = ("demand", "site", "money", "exposure")
-SCHEME = ("plane", "system", "reckoning", "offer", "safety")
+SCHEME = ("plane", "system", "numerics", "offer", "safety")
 SURVEYED = ("tilt_deg", "azimuth_deg", "overhang")
 """What a design's plane takes from the surveyed plane it stands on."""
 
@@ -98,9 +98,10 @@ def as_they_were(document: Document, changes: Changes) -> Document:
 
 
 def upgraded_values(changes: Changes) -> Changes:
-    """Values of an edit kept earlier; whole parts among them are brought up to this version."""
-    parts = upgraded({path: value for path, value in changes.items() if path in SURVEY + SCHEME})
-    return {path: parts.get(path, value) for path, value in changes.items()}
+    """Values of an edit kept earlier, at the paths they have now; whole parts among them lack nothing."""
+    changes = current_values(changes)
+    parts = upgraded({"version": VERSION} | {path: v for path, v in changes.items() if path in SURVEY + SCHEME})
+    return {path: parts.get(path, value) if path in SURVEY + SCHEME else value for path, value in changes.items()}
 
 
 def place_changes(document: Document, place: dict[str, float]) -> Changes:

@@ -52,12 +52,12 @@ def sun_map(design: Design, file: WeatherFile) -> NDArray[np.float64]:
 def _requested(design: Design, weather: WeatherYear, checksum: str) -> tuple[object, ...]:
     site = design.site
     place = site.latitude_deg, site.longitude_deg, site.elevation_m, site.ground_reflectance
-    return checksum, *place, design.reckoning.sky
+    return checksum, *place, design.numerics.sky
 
 
 @cached(LRUCache(BEST_CACHED), key=_requested, lock=Lock())
 def _best(design: Design, weather: WeatherYear, checksum: str) -> tuple[float, float, float]:
-    return best_orientation(weather, sun_of(design, weather), design.site.ground_reflectance, design.reckoning.sky)
+    return best_orientation(weather, sun_of(design, weather), design.site.ground_reflectance, design.numerics.sky)
 
 
 @cached(LRUCache(BEST_CACHED), key=_requested, lock=Lock())

@@ -56,7 +56,8 @@ def _list(request: SignedIn, form: ProjectForm, unclear: Unclear | None = None, 
     memberships = list(request.user.memberships.select_related("firm"))
     roles = {m.firm_id: m.role for m in memberships}
     rows = [
-        project_row(design, request.user, reckoning=monotonic() < until) | _whose(design.project, request.user, roles)
+        project_row(design, request.user, may_simulate=monotonic() < until)
+        | _whose(design.project, request.user, roles)
         for design in found[(page - 1) * LISTED : page * LISTED]
     ]
     context = {
@@ -90,9 +91,9 @@ def _whose(project: Project, user: Any, roles: dict[int, str]) -> dict[str, Any]
     return {"whose": f"{project.firm.name}{'' if role else ', shared'}", "owns": owns}
 
 
-def project_row(design: Design, user: Any, reckoning: bool) -> dict[str, Any]:
+def project_row(design: Design, user: Any, may_simulate: bool) -> dict[str, Any]:
     """A line of the list; figures that are not kept are calculated if there is time."""
-    figures = small(design) if reckoning else known(design)
+    figures = small(design) if may_simulate else known(design)
     on = getattr(design, "due", None)
     due = {
         "due": on,

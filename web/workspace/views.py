@@ -14,6 +14,7 @@ from django.shortcuts import get_object_or_404, redirect
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST, require_safe
 
+from heat.design import current_path, current_values
 from heat.errors import HeatError
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
@@ -177,10 +178,11 @@ def edit(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Set one value, or show what it would do."""
     post, before = request.POST, page_for(request, pk, letter, "survey")
     known, preview = whole(post.get("revision"), 0, 2**31) or 0, post.get("preview") == "1"
+    path = current_path(post.get("path", ""))
     page = apply_edit(
         before.design,
         before.user,
-        post.get("path", ""),
+        path,
         post.get("value", ""),
         expected=post.get("expected", post.get("seen", "")),  # a page opened before this version sends it as seen
         force=post.get("force") == "1",
@@ -191,7 +193,7 @@ def edit(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     if preview and not refused:
         return show_preview(request, page, requesting_step(request))
     if known and not preview:
-        page = _with_others(page, known, post.get("path", ""))
+        page = _with_others(page, known, path)
     return show(request, PageResult(page=page, status=422 if refused else 200), requesting_step(request))
 
 
@@ -213,7 +215,7 @@ def _with_others(page: DesignPage, known: int, path: str) -> DesignPage:
 def rows(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Add a row to a list of the document, or take one away."""
     post = request.POST
-    path, index = post.get("path", ""), whole(post.get("index"), 0, 10_000)
+    path, index = current_path(post.get("path", "")), whole(post.get("index"), 0, 10_000)
 
     def make(document: Document) -> Changes:
         return add_row(document, path, post.get("preset", "")) if index is None else take_row(document, path, index)
@@ -255,7 +257,7 @@ def _posted_changes(text: str) -> Changes:
         raise KeyError("changes")  # what no database holds
     if not isinstance(found, dict) or not found or set(found) & set(OF_PROJECT):
         raise KeyError("changes")  # weather and place have their own door
-    return found
+    return current_values(found)
 
 
 @require_POST

@@ -170,12 +170,21 @@ class Works(ApiCase):
 
     def test_a_value_changed_is_an_edit_with_its_author(self):
         key = self.key("designer")
-        text = self.call("PATCH", self.there, {"set": {VOLUME: 410}, "seen": {VOLUME: 300}}, key=key)
+        text = self.call("PATCH", self.there, {"set": {VOLUME: 410}, "expected": {VOLUME: 300}}, key=key)
         self.assertEqual((text.status_code, text.json()["revision"]), (200, 1))
         again = self.call("PATCH", self.there, {"set": {VOLUME: 500}, "seen": {VOLUME: 300}}, key=key)
         self.assertEqual((again.status_code, again.json()["where"]), (409, VOLUME))
         self.assertEqual(str(self.project.edits.get().author), "designer")
         self.assertEqual(self.call("GET", self.there).json()["document"]["system"]["store"]["volume_l"], 410)
+
+    def test_names_of_earlier_versions_are_read_and_answered(self):
+        text = self.call("PATCH", self.there, {"set": {"reckoning.layers": 24, "site.mains.source": "reckoned"}})
+        self.assertEqual((text.status_code, text.json()["document"]["numerics"]["layers"]), (200, 24))
+        year = self.call("POST", "reckon", {"document": {"reckoning": {"layers": 5}}, "months": True}).json()
+        self.assertEqual(year["figures"]["missing_kwh"], year["figures"]["unmet_kwh"])
+        self.assertEqual(year["months"]["missing_kwh"], year["months"]["unmet_kwh"])
+        now = self.call("POST", "simulate", {"document": {"version": 3, "numerics": {"layers": 5}}}).json()
+        self.assertEqual(now["figures"], year["figures"])
 
     def test_refusals_in_the_same_words_with_their_place(self):
         text = self.call("PATCH", self.there, {"set": {VOLUME: -4}})

@@ -67,10 +67,10 @@ class Bounds(ApiCase):
 
     def test_more_layers_and_steps_than_anything_gains_by(self):
         fine = {"layers": 100, "step_minutes": 1}
-        text = self.call("POST", "reckon", {"document": {"reckoning": fine}})
-        self.assertEqual((text.status_code, text.json()["where"]), (422, "reckoning.layers"))
+        text = self.call("POST", "reckon", {"document": {"numerics": fine}})
+        self.assertEqual((text.status_code, text.json()["where"]), (422, "numerics.layers"))
         self.assertIn("take 60 layers", text.json()["error"])
-        text = self.call("PATCH", self.there, {"set": {f"reckoning.{name}": value for name, value in fine.items()}})
+        text = self.call("PATCH", self.there, {"set": {f"numerics.{name}": value for name, value in fine.items()}})
         self.assertEqual(text.status_code, 422)
 
     def test_cost_is_counted_by_work(self):

@@ -17,13 +17,9 @@ OLD = {
 }
 """Words that names were made of before, each with a standard one in its place."""
 READING_OLD_DATA = {
-    "reckoning": "a part of the design document",
-    "diffuse_reckoned": "a field of the design document",
-    "bed": "a field of the design document",
-    "demand__heating__bed__fitted": "a path of the design document",
     "seen": "a field of the interface for programs and of a session's row",
-    "kept": "a field of the interface for programs",
-    "moved": "a field of the interface for programs",
+    "kept": "an earlier field of the interface for programs",
+    "moved": "an earlier field of the interface for programs",
     "asked_for": "a column of a query: the person it was made for",
     "heard": "a column of a log's row",
     "create_sheet": "openpyxl's",

@@ -106,6 +106,18 @@ class RoundTrip(ArchiveCase):
         _design, edit = step_back(design=design, author=self.other)
         self.assertEqual((edit.path, edit.before, edit.after), ("demand.people", 3.0, 5.0))
 
+    def test_a_file_of_an_earlier_version_is_read_with_its_edits(self):
+        members = self.file()
+        text, log = json.loads(members["project.json"]), json.loads(members["log.json"])
+        log[-1] |= {"path": "reckoning.layers", "before": 20, "after": 24}
+        scheme = text["designs"][0]["scheme"]
+        scheme["reckoning"], scheme["version"] = scheme.pop("numerics") | {"layers": 24}, 2
+        old = {**members, "project.json": json.dumps(text).encode(), "log.json": json.dumps(log).encode()}
+        made = bring_back(owner=self.other, raw=packed(old))
+        edit = made.edits.get(place=log[-1]["place"])
+        self.assertEqual((edit.path, edit.before, edit.after), ("numerics.layers", 20, 24))
+        self.assertEqual(made.designs.get(letter="A").document()["numerics"]["layers"], 24)
+
     def test_the_same_project_gives_the_same_bytes(self):
         project = Project.objects.get(pk=self.project.pk)
         self.assertEqual(project_file(project), project_file(project))

@@ -121,12 +121,20 @@ class EveryMigration(TransactionTestCase):
         project = old.get_model("projects", "Project").objects.create(
             owner_id=owner.pk, name="Tern Lane", survey={"demand": {"people": 6}, "site": whole["site"]}
         )
-        scheme = {"plane": whole["plane"], "system": system, "reckoning": whole["reckoning"]}
+        scheme = {"plane": whole["plane"], "system": system, "reckoning": whole["numerics"]}
         design = old.get_model("projects", "Design").objects.create(
             project=project, letter="A", name="first", scheme=scheme
         )
+        edit = lambda place, path, before, after: old.get_model("projects", "Edit").objects.create(
+            project=project, design=design, place=place, revision=place, path=path, before=before, after=after
+        )
+        edit(1, "reckoning.layers", 20, 24)
+        edit(2, "", {"site.mains.source": "reckoned", "system.mistakes.soiling": 0}, {"site.mains.source": "wave"})
         executor = MigrationExecutor(connection)
         executor.migrate(executor.loader.graph.leaf_nodes())
+        one, more = Edit.objects.order_by("place")
+        self.assertEqual((one.path, one.before, one.after), ("numerics.layers", 20, 24))
+        self.assertEqual(more.before, {"site.mains.source": "calculated", "system.faults.soiling": 0})
         read = Design.objects.select_related("project").get(pk=design.pk).document()
         self.assertEqual((read["demand"]["people"], read["demand"]["tap_c"]), (6, whole["demand"]["tap_c"]))
         self.assertEqual(read["system"]["faults"], whole["system"]["faults"])

@@ -74,17 +74,17 @@ USES: dict[str, tuple[str, str, str, tuple[str, ...]]] = {
                 "second.supply_c",
                 "second.return_c",
                 "second.exponent",
-                "bed.fitted",
-                "bed.area_m2",
-                "bed.depth_m",
-                "bed.heat_kj_m3k",
-                "bed.charge_w_m2k",
-                "bed.room_w_m2k",
-                "bed.ground_w_m2k",
-                "bed.ground_c",
-                "bed.most_c",
-                "bed.sun_w_m2",
-                "bed.reserve_c",
+                "slab.fitted",
+                "slab.area_m2",
+                "slab.depth_m",
+                "slab.heat_kj_m3k",
+                "slab.charge_w_m2k",
+                "slab.room_w_m2k",
+                "slab.ground_w_m2k",
+                "slab.ground_c",
+                "slab.most_c",
+                "slab.sun_w_m2",
+                "slab.reserve_c",
             )
         ),
     ),
@@ -240,7 +240,7 @@ def _matters(field: str, demand: dict[str, Any]) -> bool:
         return demand["circulation"]["loss_w"] is None
     if field == "heating.heat_up":
         return bool(demand["heating"]["set_back_k"] > 0.0)
-    for name in ("coil", "second", "bed"):
+    for name in ("coil", "second", "slab"):
         if field.startswith(f"heating.{name}.") and not field.endswith("fitted"):
             order = demand["heating"]["second"]["order"]
             other = "heating.second.power_kw" if order == "beside" else "heating.second.share"

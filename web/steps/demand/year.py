@@ -44,7 +44,7 @@ def year_view(page: DesignPage) -> dict[str, Any]:
         tilt_deg=tilt,
         azimuth_deg=azimuth,
         reflectance=design.site.ground_reflectance,
-        sky=design.reckoning.sky,
+        sky=design.numerics.sky,
     )
     area = design.system.collector.total_gross_m2
     sun = monthly_sums(best.total_w_m2()) / 1000.0 * area

@@ -87,7 +87,7 @@ def design_pages(page: DesignPage, requested: ReportRequest) -> list[DesignPage]
         design.project = page.project
         one = replace(page, design=design, units=requested.units, displayed_paths=set())
         try:
-            one.year  # noqa: B018 - reckoned now, so that it is told here
+            one.year  # noqa: B018 - simulated now, so that a refusal is shown here
         except HeatError as error:
             raise HeatError(f"Design {design.letter} cannot be calculated: {error}") from error
         found.append(one)

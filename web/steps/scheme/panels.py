@@ -69,7 +69,7 @@ def panel(page: DesignPage, part: str) -> dict[str, Any]:
     if part == "loop" and system.loop.drive.curve:
         paths = tuple(p for p in paths if not p.endswith("flow_kg_h"))  # it follows the curve
     if part == "stove":
-        idle = BY_PUMP if system.backup.stove.circulation == "weight" else BY_WEIGHT
+        idle = BY_PUMP if system.backup.stove.circulation == "thermosiphon" else BY_WEIGHT
         paths = tuple(p for p in paths if not p.endswith(idle))
     if part == "integral":
         bag = page.year.book.design.system.kind == "bag"

@@ -328,7 +328,7 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
     ),
     "plane": (
         "Plane",
-        ("plane.tilt_deg", "plane.azimuth_deg", "site.ground_reflectance", "site.wind_share", "reckoning.sky"),
+        ("plane.tilt_deg", "plane.azimuth_deg", "site.ground_reflectance", "site.wind_share", "numerics.sky"),
         "plane.tilt_deg",
         5,
     ),
@@ -351,17 +351,17 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
         "plane.mirror.tilt_deg",
         5,
     ),
-    "reckoning": (
+    "numerics": (
         "Numerics",
         (
-            "reckoning.layers",
-            "reckoning.step_minutes",
-            "reckoning.inflow",
-            "reckoning.sky",
-            "reckoning.first_day",
+            "numerics.layers",
+            "numerics.step_minutes",
+            "numerics.inflow",
+            "numerics.sky",
+            "numerics.first_day",
             f"{S}store.start_c",
         ),
-        "reckoning.layers",
+        "numerics.layers",
         10,
     ),
 }

@@ -43,7 +43,7 @@ TICKED = ("plane.tilt_deg", BEARING, "system.store.volume_l")
 LIMITS = (
     ("stagnation", "most"),
     ("hottest", "most"),
-    ("missing", "most"),
+    ("unmet", "most"),
     ("area", "most"),
     ("first", "most"),
     ("fraction", "least"),
@@ -150,7 +150,7 @@ def search_result(page: DesignPage, run: Run) -> dict[str, Any]:
     show = lambda v: page.show(v, line.quantity, line.decimals)
     now, then = line.times * start[COLUMN[line.figure]], line.times * best["figures"].get(line.figure) or np.nan
     rows = []
-    for key in ("fraction", "bought", "missing", "stagnation", "hottest", "money", "first", "life"):
+    for key in ("fraction", "bought", "unmet", "stagnation", "hottest", "money", "first", "life"):
         other = LINES[key]
         was, comes = (other.times * v for v in (start[COLUMN[other.figure]], best["figures"].get(other.figure, np.nan)))
         payload = lambda v, o=other: display_value(page, o, v / o.times)

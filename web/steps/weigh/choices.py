@@ -36,7 +36,7 @@ LIMITS = (
     ("hottest", "most"),
     ("fraction", "least"),
     ("bought", "most"),
-    ("missing", "most"),
+    ("unmet", "most"),
     ("area", "most"),
     ("first", "most"),
     ("life", "most"),

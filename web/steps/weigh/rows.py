@@ -33,7 +33,7 @@ GROUPS: tuple[tuple[str, tuple[ComparisonLine, ...]], ...] = (
             ComparisonLine("lost", "Lost", "lost_kwh", "kWh", 0),
             ComparisonLine("delivered", "Delivered", "delivered_kwh", "kWh", 0),
             ComparisonLine("bought", "Bought", "bought_kwh", "kWh", 0, "least", True),
-            ComparisonLine("missing", "Unmet", "missing_kwh", "kWh", 0, "least", True),
+            ComparisonLine("unmet", "Unmet", "unmet_kwh", "kWh", 0, "least", True),
         ),
     ),
     (

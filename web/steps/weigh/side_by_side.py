@@ -161,11 +161,11 @@ def conclusion(page: DesignPage, columns: list[DesignColumn], base: DesignColumn
     if base is None or len(simulated) < 2:
         return "One design alone has nothing to be compared with: copy it, or begin another."
     needs = [c.figures["needed_kwh"] for c in simulated]
-    best = min(simulated, key=lambda c: c.figures["bought_kwh"] + c.figures["missing_kwh"])
+    best = min(simulated, key=lambda c: c.figures["bought_kwh"] + c.figures["unmet_kwh"])
     kwh = lambda v: f"{page.show(abs(v), 'kWh', 0)} {page.sign('kWh')}"
     words = f"{best.design.letter} buys least: {kwh(best.figures['bought_kwh'])} a year."
-    if best.figures["missing_kwh"] > 1.0:
-        words += f" It leaves {kwh(best.figures['missing_kwh'])} unmet."
+    if best.figures["unmet_kwh"] > 1.0:
+        words += f" It leaves {kwh(best.figures['unmet_kwh'])} unmet."
     if best is base:
         others = sorted((c for c in simulated if c is not base), key=lambda c: c.figures["bought_kwh"])
         best, base, lead = others[0], base, f"The next, {others[0].design.letter},"

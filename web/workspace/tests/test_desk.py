@@ -39,11 +39,11 @@ class Editing(DeskCase):
         self.assertEqual(self.document()["system"]["store"]["volume_l"], 1250.5)
 
     def test_choices_switches_and_empty_optional_values(self):
-        self.edit("reckoning.sky", "isotropic")
+        self.edit("numerics.sky", "isotropic")
         self.edit("system.tempering_valve", "0")
         self.edit("system.loop.supply_pipe.loss_w_k", "3")
         document = self.document()
-        self.assertEqual(document["reckoning"]["sky"], "isotropic")
+        self.assertEqual(document["numerics"]["sky"], "isotropic")
         self.assertFalse(document["system"]["tempering_valve"])
         self.assertEqual(document["system"]["loop"]["supply_pipe"]["loss_w_k"], 3.0)
         self.edit("system.loop.supply_pipe.loss_w_k", "")

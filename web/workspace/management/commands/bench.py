@@ -359,8 +359,8 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         design, weather = case_design(), tmy3()
         sun = sun_year(weather)
-        finer = design.model_copy(update={"reckoning": design.reckoning.model_copy(update={"layers": 50})})
-        shorter = design.model_copy(update={"reckoning": design.reckoning.model_copy(update={"step_minutes": 3})})
+        finer = design.model_copy(update={"numerics": design.numerics.model_copy(update={"layers": 50})})
+        shorter = design.model_copy(update={"numerics": design.numerics.model_copy(update={"step_minutes": 3})})
         kinds = kinds_ms()
         figures = {
             "numpy_ms": median_ms(numpy_work, 15),
