@@ -12,13 +12,13 @@ PARTS = ("demand", "site", "plane", "system", "reckoning")
 
 def complete(apps: Any, schema_editor: Any) -> None:
     for design in apps.get_model("projects", "Design").objects.select_related("project"):
-        held = {**design.project.survey, **design.scheme}
+        stored = {**design.project.survey, **design.scheme}
         try:
-            whole = parse({"version": 1, **{part: held[part] for part in PARTS}}).model_dump(mode="json")
+            whole = parse({"version": 1, **{part: stored[part] for part in PARTS}}).model_dump(mode="json")
         except HeatError:
             continue
         design.project.survey = {part: whole[part] for part in ("demand", "site")}
-        design.scheme = {part: whole[part] for part in ("plane", "system", "reckoning")}
+        design.scheme = {part: whole[part] for part in ("version", "plane", "system", "numerics")}
         design.project.save(update_fields=["survey"])
         design.save(update_fields=["scheme"])
     for version in apps.get_model("projects", "Version").objects.all():
