@@ -22,7 +22,7 @@ CHUNK_LOCK, RUN_LOCK = 1 << 61, 1 << 62
 def waiting() -> QuerySet[Run]:
     """Runs with something left to do, the one whose turn it is first."""
     undone = Chunk.objects.filter(run=OuterRef("pk"), done=None)
-    searching = Q(purpose="best") & (Q(best=None) | Q(best__ended=False))
+    searching = Q(purpose="best") & (Q(best__isnull=True) | Q(best__ended=False))
     found = Run.objects.filter(Q(Exists(undone)) | searching, stopped=None)
     theirs = Run.objects.filter(requested_by=OuterRef("requested_by")).order_by().values("requested_by")
     last = Subquery(theirs.annotate(last=Max("served")).values("last"))

@@ -4,8 +4,8 @@ import numpy as np
 
 from web.editor.design_page import DesignPage
 from web.editor.tests.helpers import DesignPageCase, figure
+from web.jobs.fair_share import work_next
 from web.jobs.models import Run
-from web.jobs.search import search_round
 from web.jobs.services import progress, stop_run
 from web.projects.models import Design
 from web.steps.weigh.best import best_view
@@ -31,7 +31,7 @@ class Best(DesignPageCase):
     def searched(self, rounds=2):
         run = Run.objects.get(purpose="best", stopped=None)
         with self.rounds(rounds):
-            while search_round(run.pk):
+            while work_next():
                 pass
         run.refresh_from_db()
         return run
