@@ -1,5 +1,6 @@
 """What follows a number where nothing else is said: a larger store of the same make has more skin, and loses more."""
 
+from collections.abc import Mapping
 from typing import Any
 
 from heat.sizing.first_estimate import standing_loss_w_k
@@ -8,7 +9,7 @@ Document = dict[str, Any]
 STORES = ("store", "second_store")
 
 
-def following(document: Document, values: dict[str, Any]) -> dict[str, Any]:
+def following(document: Document, values: Mapping[str, Any]) -> dict[str, Any]:
     """Values by path (each in its field's unit, such as L), and those that follow them unless they are given too: a
     store's loss (W/K) as its volume (L) changes, in the proportion of standing_loss_w_k."""
     found = dict(values)

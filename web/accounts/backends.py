@@ -25,7 +25,7 @@ def guesses_too_much(request: HttpRequest | None) -> bool:
 class AddressGuard:
     """Stands before the check of a password: an address that guesses is refused before anything is hashed for it."""
 
-    def authenticate(self, request: Any, **credentials: Any) -> None:
+    def authenticate(self, request: HttpRequest, **credentials: Any) -> None:
         """Raises PermissionDenied for an address that guesses; else it is the next backend's to say."""
         if guesses_too_much(request):
             raise PermissionDenied

@@ -130,7 +130,7 @@ def fresh_codes(user: User) -> list[str]:
 @require_http_methods(["GET", "HEAD", "POST"])
 def second_factor(request: SignedIn) -> HttpResponse:
     """The second factor of the account: set up, taken away, its recovery codes made anew."""
-    text: dict[str, Any] = {}
+    text: dict[str, object] = {}
     if request.method == "POST":
         with transaction.atomic():
             text = _done(request, request.POST.get("do", ""))
@@ -152,7 +152,7 @@ def _picture(user: User, device: TOTPDevice) -> str:
     return drawn
 
 
-def _done(request: SignedIn, act: str) -> dict[str, Any]:
+def _done(request: SignedIn, act: str) -> dict[str, object]:
     user = request.user
     if not knows_password(request):
         return {"problem": "This is not your password. Nothing was changed."}

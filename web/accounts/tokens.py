@@ -3,7 +3,6 @@
 import secrets
 from datetime import timedelta
 from hashlib import sha256
-from typing import Any
 
 from django.db.models import QuerySet
 from django.http import HttpResponse
@@ -73,7 +72,7 @@ def token_of(text: str) -> Token | None:
 @require_http_methods(["GET", "HEAD", "POST"])
 def tokens(request: SignedIn) -> HttpResponse:
     """The keys one gave to programs."""
-    text: dict[str, Any] = {}
+    text: dict[str, object] = {}
     if request.method == "POST":
         try:
             text = _done(request)
@@ -91,7 +90,7 @@ def tokens(request: SignedIn) -> HttpResponse:
     return render(request, "accounts/tokens.html", context, status=422 if "problem" in text else 200)
 
 
-def _done(request: SignedIn) -> dict[str, Any]:
+def _done(request: SignedIn) -> dict[str, object]:
     post = request.POST
     if post.get("do") == "end":
         number = int(post["number"]) if post.get("number", "").isdecimal() and len(post["number"]) < 10 else 0

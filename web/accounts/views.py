@@ -162,7 +162,7 @@ class PasswordChange(PasswordChangeView):
 
     form_class = ChangeForm
 
-    def get_form_kwargs(self) -> dict[str, Any]:
+    def get_form_kwargs(self) -> dict[str, object]:
         return {**super().get_form_kwargs(), "request": self.request}
 
     def form_valid(self, form: Any) -> HttpResponse:

@@ -100,7 +100,7 @@ def _weather(request: Any, payload: schemas.SimulationRequest) -> WeatherYear:
     return merrow_coast()
 
 
-def _simulated(book: Any, weather: WeatherYear, months: bool) -> dict[str, Any]:
+def _simulated(book: Any, weather: WeatherYear, months: bool) -> dict[str, object]:
     text = {name: float(value) for name, value in figures(book, weather).items() if np.isfinite(value)}
     accounts = ACCOUNTS | {"lost": book.lost_columns}
     by_month = {f"{name}_kwh": [float(v) for v in book.by_month(*columns)] for name, columns in accounts.items()}
@@ -117,7 +117,7 @@ def _simulated(book: Any, weather: WeatherYear, months: bool) -> dict[str, Any]:
 # ---- projects and designs
 
 
-def _project(request: Any, project: Project) -> dict[str, Any]:
+def _project(request: Any, project: Project) -> dict[str, object]:
     return {
         "number": project.pk,
         "name": project.name,
@@ -171,7 +171,7 @@ def one_project(request: Any, pk: Number) -> Any:
     return _project(request, open_project(request, pk))
 
 
-def _design(design: Design) -> dict[str, Any]:
+def _design(design: Design) -> dict[str, object]:
     return {
         "letter": design.letter,
         "name": design.name,
@@ -244,7 +244,7 @@ def design_hours(request: Any, pk: Number, letter: Letter) -> Any:
 # ---- weather
 
 
-def _file(file: Any, project: Project) -> dict[str, Any]:
+def _file(file: Any, project: Project) -> dict[str, object]:
     return {
         "number": file.pk,
         "name": file.name,

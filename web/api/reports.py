@@ -42,7 +42,7 @@ def take_readings(request: Any, pk: Number, payload: schemas.Readings) -> Any:
 # ---- reports
 
 
-def _report(report: Report) -> dict[str, Any]:
+def _report(report: Report) -> dict[str, object]:
     return {
         "number": report.number,
         "title": report.title,

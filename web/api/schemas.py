@@ -8,7 +8,7 @@ from pydantic import ConfigDict, Field
 
 from web.jobs.limits import A_MINUTE, KEY_A_MINUTE, KEY_RUNNING
 
-Document = dict[str, Any]
+Document = dict[str, object]
 Text = Annotated[str, Field(max_length=80)]
 
 
@@ -80,9 +80,9 @@ class ValueChanges(StrictInput):
     """Values by dotted path, set as one edit; ``expected``: what they were thought to be, so that another's edit is not
     overwritten."""
 
-    set: dict[str, Any] = Field(min_length=1, max_length=200)
-    expected: dict[str, Any] = Field(default_factory=dict)
-    seen: dict[str, Any] = Field(default_factory=dict, deprecated=True, description="the earlier name of expected")
+    set: dict[str, object] = Field(min_length=1, max_length=200)
+    expected: dict[str, object] = Field(default_factory=dict)
+    seen: dict[str, object] = Field(default_factory=dict, deprecated=True, description="the earlier name of expected")
     force: bool = Field(False, description="also where other designs would no longer be calculated")
 
 
@@ -141,7 +141,7 @@ class RunOut(Schema):
 
 class Results(Schema):
     questions: list[str]
-    rows: list[dict[str, Any]] = Field(description="answers by question, figures by name; null where not done yet")
+    rows: list[dict[str, object]] = Field(description="answers by question, figures by name; null where not done yet")
 
 
 class ReportIn(StrictInput):

@@ -7,6 +7,7 @@ from django.http import HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
+from web.accounts.models import User
 from web.accounts.requests import SignedIn
 from web.api.endpoints import api
 from web.jobs.models import Run
@@ -19,7 +20,7 @@ PLACE = {"latitude_deg": 46.4, "longitude_deg": -30.0}
 VOLUME = "system.store.volume_l"
 ANSWERS = [{"name": f"{litres} L", "set": {VOLUME: litres}} for litres in (300, 400)]
 DESIGN = "/api/projects/{pk}/designs/{letter}"
-SAMPLES: dict[str, Any] = {
+SAMPLES: dict[str, object] = {
     "/api/simulate": {"document": {"system": {"store": {"volume_l": 400}}}, "place": PLACE},
     "/api/projects": {"name": "Tern Lane", "place": PLACE},
     DESIGN: {"set": {VOLUME: 400}, "expected": {VOLUME: 300}},
@@ -30,7 +31,7 @@ SAMPLES: dict[str, Any] = {
 """What may be sent, by address."""
 
 
-def _examples(user: Any) -> dict[str, dict[str, str]]:
+def _examples(user: User) -> dict[str, dict[str, str]]:
     """What stands for the parts of an address in its line, by the beginning of the address: things of the reader's own
     where there are any, so that a line that is copied answers."""
     projects = Project.objects.visible_to(user)

@@ -125,7 +125,7 @@ def _add(packed: tarfile.TarFile, name: str, raw: bytes) -> None:
 
 
 @contextmanager
-def opened(source: Path) -> Iterator[tuple[dict[str, Any], Path]]:
+def opened(source: Path) -> Iterator[tuple[dict[str, object], Path]]:
     """What a backup tells of itself, and its dump in a folder of its own, checked. Raises NoBackup."""
     with tempfile.TemporaryDirectory() as folder:
         try:

@@ -10,6 +10,7 @@ from heat.catalogue import Entry, collector
 from heat.collector.builder import Build, Built, Cover, rate, surface, tube_length_m
 from heat.errors import HeatError
 from heat.sizing.batch_water import batch_temperatures
+from web.accounts.models import User
 from web.projects.climates import merrow_coast
 from web.projects.models import Project
 from web.simulations.weather import weather_year
@@ -68,12 +69,12 @@ def _blank(build: Build, covers: int, cover: Cover, name: str, system: str, type
     return blank(Build, name, getattr(build, name), system, typed, refusal)
 
 
-def bench_page(query: Any, user: Any) -> dict[str, Any]:
+def bench_page(query: Any, user: User) -> dict[str, Any]:
     """The bench for what was typed: blanks with refusals beside them, the rating and the curve of what stands."""
     system = user.units
     usual, values, refused, typed = Build(), {}, {}, {}
     covers = int(query.get("covers")) if query.get("covers") in ("0", "1", "2", "3") else 1
-    cover: dict[str, Any] = {}
+    cover: dict[str, object] = {}
     coating = COATINGS.get(query.get("coating", ""))
     for name in (n for names in DATASHEET.values() for n in names if n != "covers"):
         if coating and name in ("absorptance", "emittance"):
@@ -169,7 +170,7 @@ def bench_page(query: Any, user: Any) -> dict[str, Any]:
     }
 
 
-def curve(built: Built, system: str) -> dict[str, Any]:
+def curve(built: Built, system: str) -> dict[str, object]:
     """Efficiency against the lead over the air, with the generic ones beside it (SVG units)."""
     left, top, width, height = 44.0, 14.0, 420.0, 250.0
 
@@ -257,7 +258,7 @@ def day_path(day_c: tuple[float, ...]) -> str:
     return "M" + "L".join(points)
 
 
-def standing_page(query: Any, user: Any) -> dict[str, Any]:
+def standing_page(query: Any, user: User) -> dict[str, object]:
     """Evening and morning temperatures of undrawn water by depth and covers."""
     system = user.units
     projects = list(Project.objects.visible_to(user).with_weather())

@@ -1,16 +1,15 @@
 """A person's own entries of the catalogue; the shipped ones lie with the core."""
 
-from typing import Any
-
 from django.conf import settings
 from django.db import models
 
 from heat.catalogue import GROUPS, Entry
+from web.accounts.models import User
 from web.ui.texts import CharField, JSONField
 
 
 class OwnEntryQuerySet(models.QuerySet["OwnEntry"]):
-    def visible_to(self, user: Any) -> "OwnEntryQuerySet":
+    def visible_to(self, user: User) -> "OwnEntryQuerySet":
         """Entries a person may see: their own."""
         return self.filter(owner=user)
 

@@ -1,7 +1,5 @@
 """Writes of the catalogue: each checks, changes and keeps, in one transaction."""
 
-from typing import Any
-
 from django.db import transaction
 
 from heat.catalogue import Entry, checked, entries
@@ -35,7 +33,7 @@ def put_away(*, stored: OwnEntry, away: bool) -> None:
     stored.save(update_fields=["away"])
 
 
-def entry_of(owner: Any, group: str, key: str) -> Entry:
+def entry_of(owner: User, group: str, key: str) -> Entry:
     """A shipped entry or one's own by key. Raises KeyError."""
     if not key.startswith("own_"):
         return entries(group)[key]
@@ -50,7 +48,7 @@ def entry_of(owner: Any, group: str, key: str) -> Entry:
     return found.entry()
 
 
-def in_sight(owner: Any, group: str) -> list[Entry]:
+def in_sight(owner: User, group: str) -> list[Entry]:
     """Every entry a person can choose from: their own first, then the shipped ones."""
     own = [stored.entry() for stored in OwnEntry.objects.visible_to(owner).filter(group=group, away=False)]
     return [*own, *entries(group).values()]

@@ -129,7 +129,7 @@ def save(request: SignedIn, group: str) -> HttpResponse:
     stored = _own(request, post.get("pk", "")) if post.get("pk") else None
     before = stored.values if stored else {}
     typed = {name: post.get(name, "")[:400] for name in (*ABOUT, *chosen.fields)}
-    values: dict[str, Any] = {}
+    values: dict[str, object] = {}
     refused: dict[str, str] = {}
     for name in chosen.fields:
         current = before.get(name)

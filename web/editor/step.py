@@ -20,7 +20,7 @@ from web.projects.documents import Changes, Document
 from web.projects.models import Design
 from web.projects.permissions import Need
 
-Context = dict[str, Any]
+Context = dict[str, object]
 Memory = MutableMapping[str, Any]
 """What is kept while a person is signed in."""
 

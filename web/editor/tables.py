@@ -80,7 +80,7 @@ def text_of(upload: Upload) -> str:
     return decode(upload.name, bytes(upload.raw))
 
 
-def layout_from(form: Any, upload: Upload) -> dict[str, Any]:
+def layout_from(form: Any, upload: Upload) -> dict[str, object]:
     """The layout as posted. ValueError for what no table can have."""
     stored = dict(upload.layout)
     for name in FORM:
@@ -134,7 +134,7 @@ def column_map(upload: Upload, page: DesignPage) -> ColumnMap:
     )
 
 
-def mapping(page: DesignPage, upload: Upload) -> dict[str, Any]:
+def mapping(page: DesignPage, upload: Upload) -> dict[str, object]:
     """The form of an upload's layout with its first rows, and for a load what it amounts to."""
     layout = upload.layout
     try:
@@ -153,7 +153,7 @@ def mapping(page: DesignPage, upload: Upload) -> dict[str, Any]:
         }
         for k, name in enumerate(observed.names)
     ]
-    context: dict[str, Any] = {
+    context: dict[str, object] = {
         "upload": upload,
         "address": f"{upload.purpose}-table",
         "layout": layout,
@@ -165,7 +165,7 @@ def mapping(page: DesignPage, upload: Upload) -> dict[str, Any]:
     return context | (load_preview(page, upload, observed) if upload.purpose == "load" else {})
 
 
-def load_preview(page: DesignPage, upload: Upload, expected: Layout) -> dict[str, Any]:
+def load_preview(page: DesignPage, upload: Upload, expected: Layout) -> dict[str, object]:
     """Months and notes of a measured load, or why it cannot be read."""
     try:
         load = load_of(upload, page)

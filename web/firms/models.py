@@ -1,11 +1,10 @@
 """Firms: who is in one and as what, who is asked to come, and what was done about people."""
 
-from typing import Any
-
 from django.conf import settings
 from django.db import models
 from django.utils import timezone
 
+from web.accounts.models import User
 from web.ui.texts import CharField
 
 
@@ -26,7 +25,7 @@ ROLE_WORDS = {
 
 
 class FirmQuerySet(models.QuerySet["Firm"]):
-    def of(self, user: Any) -> "FirmQuerySet":
+    def of(self, user: User) -> "FirmQuerySet":
         """Firms a person is in."""
         return self.filter(members__user=user)
 

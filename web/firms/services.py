@@ -3,7 +3,6 @@
 import secrets
 from datetime import datetime, timedelta
 from hashlib import sha256
-from typing import Any
 
 from django.core.exceptions import PermissionDenied
 from django.db import transaction
@@ -24,14 +23,14 @@ def hashed(token: str) -> str:
     return sha256(token.encode()).hexdigest()
 
 
-def role_in(user: Any, firm: Firm) -> str:
+def role_in(user: User | None, firm: Firm) -> str:
     """A person's role in a firm; empty for none."""
     if user is None or not user.is_active:
         return ""
     return firm.members.filter(user=user).values_list("role", flat=True).first() or ""
 
 
-def require_owner(user: Any, firm: Firm) -> None:
+def require_owner(user: User, firm: Firm) -> None:
     """Raises PermissionDenied unless the person runs the firm."""
     if role_in(user, firm) != Role.OWNER:
         raise PermissionDenied(f"Only an owner of {firm.name} may do this.")

@@ -60,7 +60,7 @@ def _chosen(run: Run, weather: WeatherYear, first: int, count: int) -> list[Want
     return [one(row) for row in levels]
 
 
-def placed_document(document: dict[str, Any], values: dict[str, Any]) -> dict[str, Any]:
+def placed_document(document: dict[str, object], values: dict[str, object]) -> dict[str, object]:
     """A document with values put in, on the surveyed plane they name."""
     made = varied(document, values)
     return placed(made) if "plane.on" in values else made
@@ -110,7 +110,7 @@ PURPOSES: dict[str, Callable[[Run, WeatherYear, int, int], list[Wanted]]] = {
 """Years first to first + count of a run, by its purpose."""
 
 
-def designs_of(run: Run) -> list[dict[str, Any] | None]:
+def designs_of(run: Run) -> list[dict[str, object] | None]:
     """The design of every year of a run, in their order; none where it cannot be."""
     wanted = PURPOSES[run.purpose](run, weather_year(run.weather), 0, run.size)
     return [None if isinstance(one, str) else one[0] for one in wanted]

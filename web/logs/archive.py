@@ -2,7 +2,7 @@
 
 import json
 from base64 import b64decode, b64encode
-from typing import Annotated, Any
+from typing import Annotated
 
 from django.utils import timezone
 from pydantic import Field, ValidationError
@@ -53,13 +53,13 @@ class LogShape(Shape):
     """A log with all it holds."""
 
     letter: Annotated[str, Field(pattern="^[A-Z]$")]
-    document: dict[str, Any]
+    document: dict[str, object]
     weather: Annotated[int, Field(ge=1, le=99)]
     began: Moment
     heights: list[Annotated[float, Field(ge=0, le=1)]]
     litres: list[Annotated[float, Field(gt=0, le=200_000)]]
     sensor_k: Annotated[float, Field(gt=0, le=10)]
-    columns: dict[str, Any]
+    columns: dict[str, object]
     readings: Annotated[list[ReadingShape], Field(max_length=MOST_READINGS)]
     photos: Annotated[list[PhotoShape], Field(max_length=MOST_PHOTOS)]
     meters: Annotated[list[MeterShape], Field(max_length=2000)]
@@ -103,7 +103,7 @@ def logs_file(project: Project) -> bytes:
     return (json.dumps(text, indent=1, sort_keys=True) + "\n").encode()
 
 
-def _log(log: Log, index: dict[int, int]) -> dict[str, Any]:
+def _log(log: Log, index: dict[int, int]) -> dict[str, object]:
     return {
         "letter": log.letter,
         "document": log.document,

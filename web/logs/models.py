@@ -1,7 +1,6 @@
 """What was read at a system after it was commissioned. Readings are facts: added, struck out, never changed."""
 
 from datetime import UTC, datetime
-from typing import Any
 
 from django.conf import settings
 from django.db import models
@@ -170,4 +169,4 @@ def moment_of(local: datetime, offset_h: float) -> datetime:
     return datetime.fromtimestamp(local.replace(tzinfo=UTC).timestamp() - 3600.0 * offset_h, UTC)
 
 
-Values = dict[str, Any]
+Values = dict[str, float]

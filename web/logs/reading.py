@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
-from typing import Any
 
 import numpy as np
 
@@ -74,7 +73,7 @@ def built(log: Log) -> tuple[Design, WeatherYear]:
     return parse(log.document), weather_year(log.weather)
 
 
-def changed_since(log: Log, document: dict[str, Any]) -> bool:
+def changed_since(log: Log, document: dict[str, object]) -> bool:
     """Whether the design has changed since its log began, in what its days depend on."""
     parts = ("demand", "site", "plane", "system", "numerics")
     return any(log.document.get(part) != document.get(part) for part in parts)

@@ -30,7 +30,7 @@ AT_ONCE, WAIT_S, DAY = 50, 2.0, timedelta(days=1)
 Line = dict[str, Any]
 
 
-def hidden(document: dict[str, Any], dice: random.Random) -> dict[str, float]:
+def hidden(document: dict[str, object], dice: random.Random) -> dict[str, float]:
     """A fault for training, one the design can suffer, at its usual size."""
     design = parse(document)
     keys = [key for key in FAULTS if suffers(design, key)]

@@ -1,5 +1,6 @@
 """The drawing of the system at an hour: every coordinate from the design, every colour from the year."""
 
+from dataclasses import replace
 from math import cos, radians, sin
 from typing import Any
 
@@ -44,10 +45,11 @@ def drawing(page: DesignPage) -> dict[str, Any]:
     pic = plumbing(
         design, water, [float(t) for t in layers], None if after is None else [float(t) for t in after[now.index]]
     )
-    for word in pic.words:
-        if word["text"].endswith("°"):  # temperatures, in the reader's unit
-            *name, celsius = word["text"][:-1].split(" ")
-            word["text"] = " ".join([*name, page.show(float(celsius), "degC", 1)]) + "°"
+    for index, word in enumerate(pic.words):
+        if word.text.endswith("°"):  # temperatures, in the reader's unit
+            *name, celsius = word.text[:-1].split(" ")
+            text = " ".join([*name, page.show(float(celsius), "degC", 1)]) + "°"
+            pic.words[index] = replace(word, text=text)
     vessel, second = vessel_of(design), second_of(design)
     has_store = scheme.driven_by != "none" and scheme.exchange != "pool"
     marks = []

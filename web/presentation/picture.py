@@ -48,12 +48,23 @@ def _path(shape: dict[str, Any]) -> str:
     return "<path" + "".join(f' {name}="{escape(str(value))}"' for name, value in text.items() if value != "") + "/>"
 
 
+@dataclass(frozen=True)
+class Lettering:
+    """A word on a drawing: where, what, in which class, and which end of it stands there."""
+
+    x: float
+    y: float
+    text: str
+    style: str
+    anchor: str
+
+
 @dataclass
 class Picture:
     """Paths in the order they are drawn, and words over them."""
 
-    shapes: list[dict[str, Any]] = field(default_factory=list)
-    words: list[dict[str, Any]] = field(default_factory=list)
+    shapes: list[dict[str, object]] = field(default_factory=list)
+    words: list[Lettering] = field(default_factory=list)
 
     def line(
         self,
@@ -106,4 +117,4 @@ class Picture:
         self.line(f"M{x - r:.1f},{y:.1f}a{r},{r} 0 1 0 {2 * r},0a{r},{r} 0 1 0 {-2 * r},0z", width, stroke, fill, of=of)
 
     def word(self, x: float, y: float, text: str, style: str = "", anchor: str = "start") -> None:
-        self.words.append({"x": round(x, 1), "y": round(y, 1), "text": text, "style": style, "anchor": anchor})
+        self.words.append(Lettering(round(x, 1), round(y, 1), text, style, anchor))

@@ -51,7 +51,7 @@ def loop_view(page: DesignPage) -> dict[str, Any]:
     """Flow and pump: what resists, the curve with its point, pipes that suit, rows; siphons and pools by their kind."""
     case = CautionCase(page)
     design, text = case.design, case.text
-    content: dict[str, Any] = {"by_kind": _siphon_rows(case) + _pool_rows(case), "fields": []}
+    content: dict[str, object] = {"by_kind": _siphon_rows(case) + _pool_rows(case), "fields": []}
     if design.system.scheme.driven_by != "pump":
         content["conclusion"] = _siphon_words(case)
         content["fields"] = fields(page, "safety.rise_mm_m", "safety.heat_trap") if content["by_kind"] else []
@@ -201,7 +201,7 @@ def pressure_view(page: DesignPage) -> dict[str, Any]:
     case = CautionCase(page)
     design, text = case.design, case.text
     vessel, current = expansion_vessel(design), contents(design)
-    groups: list[dict[str, Any]] = []
+    groups: list[dict[str, object]] = []
     if design.system.scheme.driven_by != "none":
         groups.append(
             {
@@ -305,7 +305,7 @@ def _pressed(case: CautionCase) -> str:
     )
 
 
-def _fluid_rows(case: CautionCase) -> list[dict[str, Any]]:
+def _fluid_rows(case: CautionCase) -> list[dict[str, object]]:
     found = antifreeze(case.book, case.design, case.coldest_c)
     if found is None:
         return []
@@ -329,7 +329,7 @@ def _fluid_rows(case: CautionCase) -> list[dict[str, Any]]:
     ]
 
 
-def _exchange_rows(case: CautionCase) -> list[dict[str, Any]]:
+def _exchange_rows(case: CautionCase) -> list[dict[str, object]]:
     found = exchange_of(case.design)
     if found is None:
         return []

@@ -148,7 +148,7 @@ def sun_path_chart(site: Site, plane: Plane) -> dict[str, Any]:
     }
 
 
-def _bearings(scale: Scale) -> list[dict[str, Any]]:
+def _bearings(scale: Scale) -> list[dict[str, object]]:
     marks = []
     step = 15 if scale.reach <= 150 else 30
     for off in range(-int(scale.reach), int(scale.reach) + 1, step):
@@ -198,7 +198,7 @@ def _skyline(site: Site, scale: Scale) -> str:
     )
 
 
-def _tree(start: float, end: float, altitude: float, name: str, scale: Scale) -> dict[str, Any]:
+def _tree(start: float, end: float, altitude: float, name: str, scale: Scale) -> dict[str, object]:
     span = (end - start) % 360.0
     left, width, top = scale.x(start), max(span * scale.per_deg, 3.0), scale.y(altitude)
     soft = min(width / 2, (FOOT - top) / 2, 26.0)
@@ -209,7 +209,7 @@ def _tree(start: float, end: float, altitude: float, name: str, scale: Scale) ->
     return {"d": crown, "x": round(left + width / 2, 1), "y": round(max(top - 5, 12), 1), "name": name}
 
 
-def _obstacle(obstacle: Any, scale: Scale) -> dict[str, Any]:
+def _obstacle(obstacle: Any, scale: Scale) -> dict[str, object]:
     offs = np.linspace(-obstacle.half_deg, obstacle.half_deg, 13)
     rim = [f"{scale.x(obstacle.bearing_deg + o)},{scale.y(obstacle.altitude_deg(o))}" for o in offs]
     first, last = scale.x(obstacle.bearing_deg - obstacle.half_deg), scale.x(obstacle.bearing_deg + obstacle.half_deg)

@@ -31,14 +31,14 @@ def _change(
     return {"arrow": "▲" if rise else "▼", "text": ("+" if rise else "−") + text, "word": word}
 
 
-def tally(page: DesignPage) -> list[dict[str, Any]]:
+def tally(page: DesignPage) -> list[dict[str, object]]:
     """The strip below: five figures and their change against the saved version."""
     book, base = page.year.book, page.base
     now = tallied_of(book)
 
     def cell(
         key: str, label: str, read: Any, quantity: str, decimals: int, better: int, sign: str = ""
-    ) -> dict[str, Any]:
+    ) -> dict[str, object]:
         value = read(now)
         return {
             "key": key,
@@ -79,7 +79,7 @@ def fraction_words(book: YearBook) -> str:
     return "Sun and wood" if book.total(acc.OWN_STOVE) >= 0.5 else "Solar fraction"
 
 
-def explanations(page: DesignPage) -> dict[str, dict[str, Any]]:
+def explanations(page: DesignPage) -> dict[str, dict[str, object]]:
     """How each asked-for number came about: words, figures, source."""
     book = page.year.book
     f = book.fractions

@@ -10,6 +10,7 @@ from django.db import transaction
 from heat.common.tables import csv_table, reading, within_limits
 from heat.economics.prices import ITEMS, PRICES
 from heat.errors import HeatError
+from web.accounts.models import User
 from web.prices.models import PriceBook
 from web.ui import units
 from web.ui.money import currencies
@@ -23,24 +24,24 @@ class BrokenRow(HeatError):
     """A row of a price table that cannot be taken, in words."""
 
 
-def prices_of(user: Any) -> dict[str, float]:
+def prices_of(user: User) -> dict[str, float]:
     """Every item's price: the person's own, else the starting price."""
     book = PriceBook.objects.filter(owner=user).first()
     return PRICES | {key: price for key, price in (book.prices if book else {}).items() if key in ITEMS}
 
 
-def currency_of(user: Any) -> str:
+def currency_of(user: User) -> str:
     """The currency the person's book is in, by code."""
     book = PriceBook.objects.filter(owner=user).first()
     return book.currency if book else "EUR"
 
 
-def set_currency(*, owner: Any, code: str) -> None:
+def set_currency(*, owner: User, code: str) -> None:
     """Say what the book's prices are in; they stay as they are."""
     PriceBook.objects.update_or_create(owner=owner, defaults={"currency": code})
 
 
-def prices_for(user: Any, document: Mapping[str, Any]) -> dict[str, float]:
+def prices_for(user: User, document: Mapping[str, Any]) -> dict[str, float]:
     """Every item's price in a project's currency, by the rate that was typed where the book is in another."""
     money, prices = document["money"], prices_of(user)
     if money["currency"] == currency_of(user):
@@ -48,14 +49,14 @@ def prices_for(user: Any, document: Mapping[str, Any]) -> dict[str, float]:
     return {key: price * money["book_rate"] for key, price in prices.items()}
 
 
-def own_prices(user: Any) -> dict[str, float]:
+def own_prices(user: User) -> dict[str, float]:
     """The prices that a person set."""
     book = PriceBook.objects.filter(owner=user).first()
     return dict(book.prices) if book else {}
 
 
 @transaction.atomic
-def set_prices(*, owner: Any, changes: dict[str, float]) -> None:
+def set_prices(*, owner: User, changes: dict[str, float]) -> None:
     """Set prices; what stood before can be taken back."""
     book, _new = PriceBook.objects.select_for_update().get_or_create(owner=owner)
     book.before = book.prices
@@ -64,14 +65,14 @@ def set_prices(*, owner: Any, changes: dict[str, float]) -> None:
 
 
 @transaction.atomic
-def take_back(*, owner: Any) -> None:
+def take_back(*, owner: User) -> None:
     """Put the book as it stood before its last change; once more, and it is as it was."""
     book, _new = PriceBook.objects.select_for_update().get_or_create(owner=owner)
     book.prices, book.before = book.before, book.prices
     book.save()
 
 
-def take_over(*, owner: Any, raw: bytes) -> int:
+def take_over(*, owner: User, raw: bytes) -> int:
     """Put the prices of a table into a person's book, in the table's currency where the book is still empty; how many.
 
     What stood before can be taken back. Raises BrokenRow, and nothing is taken then.

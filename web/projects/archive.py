@@ -101,7 +101,7 @@ def _json(value: Any) -> bytes:
     return (json.dumps(value, indent=1, sort_keys=True) + "\n").encode()
 
 
-def _project(project: Project, index: dict[int, int]) -> dict[str, Any]:
+def _project(project: Project, index: dict[int, int]) -> dict[str, object]:
     return {
         "format": FORMAT,
         "name": project.name,
@@ -137,7 +137,7 @@ def _project(project: Project, index: dict[int, int]) -> dict[str, Any]:
     }
 
 
-def _log(project: Project) -> list[dict[str, Any]]:
+def _log(project: Project) -> list[dict[str, object]]:
     return [
         {
             "place": e.place,

@@ -36,7 +36,7 @@ class CautionAnswer(Shape):
 class VersionShape(Shape):
     """A design as it was saved."""
 
-    document: dict[str, Any] = Field(description="A whole design document: design.schema.json")
+    document: dict[str, object] = Field(description="A whole design document: design.schema.json")
     weather: Number
     note: Words
     revision: Whole
@@ -51,7 +51,9 @@ class DesignShape(Shape):
     note: Words
     archived: bool
     place: Whole
-    scheme: dict[str, Any] = Field(description="The parts plane, system, numerics, offer, safety of design.schema.json")
+    scheme: dict[str, object] = Field(
+        description="The parts plane, system, numerics, offer, safety of design.schema.json"
+    )
     answers: dict[str, list[CautionAnswer]]
     versions: list[VersionShape]
 
@@ -62,7 +64,7 @@ class ProjectShape(Shape):
     format: Annotated[int, Field(ge=1)]
     name: Words
     place: Words
-    survey: dict[str, Any] = Field(description="demand, site, money, exposure of design.schema.json")
+    survey: dict[str, object] = Field(description="demand, site, money, exposure of design.schema.json")
     weather: Number
     revision: Whole
     cursor: Whole

@@ -6,20 +6,21 @@ from django.conf import settings
 from django.db import models
 
 from heat.design import completed, upgraded
+from web.accounts.models import User
 from web.firms.models import Firm, Member, Role
 from web.projects.documents import joined, scheme_of, survey_of
 from web.ui.money import sign_of
 from web.ui.texts import CharField, JSONField, TextField
 
 
-def visible_to_person(user: Any) -> models.Q:
+def visible_to_person(user: User) -> models.Q:
     """What a person may open, deleted or not: their own, their firms', and what is shared with them."""
     firms = Member.objects.filter(user=user).values("firm")
     shared = Share.objects.filter(user=user, ended=None).values("project")
     return models.Q(owner=user, firm=None) | models.Q(firm__in=firms) | models.Q(pk__in=shared)
 
 
-def owned_by(user: Any) -> models.Q:
+def owned_by(user: User) -> models.Q:
     """What a person may delete: their own, those of firms they run, and of their firms those they have in hand."""
     runs = Member.objects.filter(user=user, role=Role.OWNER).values("firm")
     designs = Member.objects.filter(user=user, role=Role.DESIGNER).values("firm")
@@ -27,11 +28,11 @@ def owned_by(user: Any) -> models.Q:
 
 
 class ProjectQuerySet(models.QuerySet["Project"]):
-    def visible_to(self, user: Any) -> "ProjectQuerySet":
+    def visible_to(self, user: User) -> "ProjectQuerySet":
         """Projects a person may open, but for those that are deleted."""
         return self.filter(visible_to_person(user), deleted=None)
 
-    def deleted_by(self, user: Any) -> "ProjectQuerySet":
+    def deleted_by(self, user: User) -> "ProjectQuerySet":
         """What a person may still bring back."""
         return self.filter(owned_by(user)).exclude(deleted=None)
 
@@ -46,7 +47,7 @@ class ProjectQuerySet(models.QuerySet["Project"]):
             shared_out=models.Exists(current), commented=models.Exists(message), has_runs=models.Exists(requested)
         )
 
-    def with_right_of(self, user: Any) -> "ProjectQuerySet":
+    def with_right_of(self, user: User) -> "ProjectQuerySet":
         """Each project beside the person's role in its firm, and what is shared with them."""
         role = Member.objects.filter(firm=models.OuterRef("firm"), user=user).values("role")[:1]
         shared = Share.objects.filter(project=models.OuterRef("pk"), user=user, ended=None)
@@ -185,7 +186,7 @@ class Design(models.Model):
             made = self._made = (self.project.survey, self.scheme, joined(self.project.survey, self.scheme))
         return made[2]
 
-    def take(self, document: dict[str, Any]) -> None:
+    def take(self, document: dict[str, object]) -> None:
         """Be what a whole, placed document of this version says, unsaved."""
         self.project.survey, self.scheme = survey_of(document), scheme_of(document)
         self._made = (self.project.survey, self.scheme, document)

@@ -9,6 +9,7 @@ from django.db import connection
 from django.db.models import Count, OuterRef, Q, QuerySet, Subquery, prefetch_related_objects
 from django.http import Http404
 
+from web.accounts.models import User
 from web.firms.models import Member, Role
 from web.projects.models import Design, Project, owned_by, visible_to_person
 
@@ -21,7 +22,7 @@ SURVEYED = ("demand", "site", "exposure", "weather", "place")
 """Where a document's path begins that an assessor may change."""
 
 
-def right_of(user: Any, project: Project) -> str:
+def right_of(user: User, project: Project) -> str:
     """The most a person may with a project; empty for nothing. Asked of the database once for each project held."""
     if not user.is_authenticated or not user.is_active:
         return ""
@@ -33,7 +34,7 @@ def right_of(user: Any, project: Project) -> str:
     return known[user.pk]
 
 
-def _right_of(user: Any, project: Project) -> str:
+def _right_of(user: User, project: Project) -> str:
     text: Project | None = project
     if getattr(project, "asked_for", None) != user.pk:
         text = Project.objects.filter(pk=project.pk).with_right_of(user).only("pk").first()
@@ -43,12 +44,12 @@ def _right_of(user: Any, project: Project) -> str:
     return max(GIVES[role] if role else "", shared or "", key=ORDER.__getitem__)
 
 
-def may(user: Any, need: Need, project: Project) -> bool:
+def may(user: User, need: Need, project: Project) -> bool:
     """Whether a person may do so much with a project."""
     return ORDER[right_of(user, project)] >= ORDER[need]
 
 
-def require(user: Any, need: Need, project: Project) -> None:
+def require(user: User, need: Need, project: Project) -> None:
     """Raises PermissionDenied, in words, unless the person may."""
     if not may(user, need, project):
         raise PermissionDenied(words_for(right_of(user, project)))
@@ -75,7 +76,7 @@ def _beside_weather() -> QuerySet[Project]:
     return Project.objects.with_weather().order_by()
 
 
-def locked(project: Project, user: Any, need: Need = "edit") -> Project:
+def locked(project: Project, user: User, need: Need = "edit") -> Project:
     """The project as it stands now, locked until the transaction ends, for one who may."""
     if not project.locked:
         project = _beside_weather().select_for_update(of=("self",)).get(pk=project.pk)
@@ -85,7 +86,7 @@ def locked(project: Project, user: Any, need: Need = "edit") -> Project:
     return project
 
 
-def locked_design(design: Design, user: Any, need: Need = "edit") -> Design:
+def locked_design(design: Design, user: User, need: Need = "edit") -> Design:
     """The design as it stands now, its project locked, for one who may."""
     if design.project.locked:
         require(user, need, design.project)
@@ -100,7 +101,7 @@ def design_in(project: Project, pk: int) -> Design:
     return found
 
 
-def project_for(user: Any, pk: int, need: Need = "view") -> Project:
+def project_for(user: User, pk: int, need: Need = "view") -> Project:
     """The project at an address. Raises Http404 where there is none for this person, PermissionDenied where they may
     look and no more."""
     project = _beside_weather().filter(pk=pk, deleted=None).first()
@@ -110,7 +111,7 @@ def project_for(user: Any, pk: int, need: Need = "view") -> Project:
     return project
 
 
-def design_for(user: Any, pk: int, letter: str, need: Need = "view") -> Design:
+def design_for(user: User, pk: int, letter: str, need: Need = "view") -> Design:
     """The design at an address; to change it within a transaction, its project is locked. Raises Http404 where there
     is none for this person, PermissionDenied where they may look and no more."""
     found = _beside_weather().filter(pk=pk, deleted=None)
@@ -130,7 +131,7 @@ def design_for(user: Any, pk: int, letter: str, need: Need = "view") -> Design:
     return design
 
 
-def counted(user: Any, named: str = "") -> dict[str, int]:
+def counted(user: User, named: str = "") -> dict[str, int]:
     """How many projects a person may view, whose name or place holds these letters, and how many deleted ones they may
     bring back."""
     requested = Q(name__icontains=named) | Q(place__icontains=named)
@@ -140,7 +141,7 @@ def counted(user: Any, named: str = "") -> dict[str, int]:
     )
 
 
-def first_designs(user: Any, named: str = "") -> QuerySet[Design]:
+def first_designs(user: User, named: str = "") -> QuerySet[Design]:
     """The first design in sight of every project a person may view, last changed first, with project and weather.
 
     ``named``: only projects whose name or place holds these letters.
@@ -154,7 +155,7 @@ def first_designs(user: Any, named: str = "") -> QuerySet[Design]:
     return light.order_by("-project__changed", "-project__pk")
 
 
-def require_price_book(user: Any, project: Project) -> None:
+def require_price_book(user: User, project: Project) -> None:
     """Raises PermissionDenied, in words, unless the price book and letterhead of a project are the person's to change:
     their own, or those of a firm they design in."""
     if project.books.pk == user.pk:

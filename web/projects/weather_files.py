@@ -1,7 +1,6 @@
 """A weather year as a kept file and back."""
 
 import io
-from typing import Any
 
 import numpy as np
 
@@ -17,7 +16,7 @@ def pack(weather: WeatherYear) -> bytes:
     return buffer.getvalue()
 
 
-def about(weather: WeatherYear) -> dict[str, Any]:
+def about(weather: WeatherYear) -> dict[str, object]:
     """Everything of a weather year but its arrays."""
     return {
         "latitude_deg": weather.latitude_deg,

@@ -118,7 +118,7 @@ def opened(token: str) -> Report | None:
     return found if found is not None and found.is_open else None
 
 
-def letterhead_of(user: Any) -> Letterhead:
+def letterhead_of(user: User) -> Letterhead:
     """A person's letterhead, empty where none was made."""
     return Letterhead.objects.filter(owner=user).first() or Letterhead(owner=user)
 

@@ -8,7 +8,6 @@ from collections.abc import Callable
 from dataclasses import asdict, dataclass, fields
 from hashlib import sha256
 from threading import Lock
-from typing import Any
 
 from cachetools import LRUCache, cached
 
@@ -75,7 +74,7 @@ def tallied_of(book: YearBook) -> Tallied:
 
 
 @cached(LRUCache(DOCUMENTS_CACHED), key=lambda version: version.pk, lock=Lock())
-def saved(version: Version) -> dict[str, Any]:
+def saved(version: Version) -> dict[str, object]:
     """The document of a saved version, which never changes: to be read and not written."""
     return version.whole()
 
@@ -91,7 +90,7 @@ def tallied(design: Design, version: Version, file: WeatherFile) -> Tallied:
     return found
 
 
-def _put(design: Design, figures: dict[str, Any]) -> None:
+def _put(design: Design, figures: dict[str, object]) -> None:
     design.figures = figures
     Design.objects.filter(pk=design.pk).update(figures=figures)
 

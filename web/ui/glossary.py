@@ -5,7 +5,6 @@ import tomllib
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
-from typing import Any
 
 FILE = Path(__file__).parent / "data" / "glossary.toml"
 
@@ -27,7 +26,7 @@ class Term:
         """Its name as an address writes it."""
         return re.sub(r"[^a-z0-9]+", "-", self.name.lower().replace("₂", "2")).strip("-")
 
-    def as_json(self) -> dict[str, Any]:
+    def as_json(self) -> dict[str, object]:
         """For a script of the page."""
         return {
             "key": self.key,

@@ -11,10 +11,10 @@ from web.accounts.requests import SignedIn
 from web.projects.services.idempotency import done_once
 
 KEY = 40
-Acts = Mapping[str, Callable[[SignedIn, Any], dict[str, Any] | None]]
+Acts = Mapping[str, Callable[[SignedIn, Any], dict[str, object] | None]]
 
 
-def acted(request: SignedIn, acts: Acts, subject: Any) -> dict[str, Any]:
+def acted(request: SignedIn, acts: Acts, subject: Any) -> dict[str, object]:
     """What the button pressed has to say: a link, a problem with what was typed, or nothing. Raises Http404."""
     act = acts.get(request.POST.get("do", ""))
     if act is None:

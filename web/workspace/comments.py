@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Any
 
 from django.urls import reverse
 
@@ -31,7 +30,7 @@ class Pinned:
     answers: list["Pinned"] = field(default_factory=list)
 
 
-def pinned(page: DesignPage, step: str) -> dict[str, Any]:
+def pinned(page: DesignPage, step: str) -> dict[str, object]:
     """Comments of the project, in one query, and what one on this page may be about."""
     displayed: dict[int, Pinned] = {}
     rows: list[Comment] = []

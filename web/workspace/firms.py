@@ -36,7 +36,7 @@ def new_firm(request: SignedIn) -> HttpResponse:
 def firm(request: SignedIn, pk: int) -> HttpResponse:
     """A firm's people; what its owners do with them."""
     found = get_object_or_404(Firm.objects.of(request.user), pk=pk)
-    text: dict[str, Any] = {}
+    text: dict[str, object] = {}
     if request.method == "POST":
         text = acted(request, ACTS, found)
         if text.get("gone"):
@@ -49,7 +49,7 @@ def firm(request: SignedIn, pk: int) -> HttpResponse:
     )
 
 
-def _page(request: SignedIn, found: Firm) -> dict[str, Any]:
+def _page(request: SignedIn, found: Firm) -> dict[str, object]:
     role = services.role_in(request.user, found)
     runs = role == Role.OWNER
     return {
@@ -74,7 +74,7 @@ def _member(request: SignedIn, found: Firm) -> Any:
     )
 
 
-def _invite(request: SignedIn, found: Firm) -> dict[str, Any]:
+def _invite(request: SignedIn, found: Firm) -> dict[str, object]:
     days = whole(request.POST.get("days"), 0, 10_000) or 0
     _made, token = services.invite(
         firm=found, author=request.user, role=request.POST.get("role", ""), note=request.POST.get("note", ""), days=days
@@ -91,13 +91,13 @@ def _role(request: SignedIn, found: Firm) -> None:
     change_role(member=_member(request, found), author=request.user, role=request.POST.get("role", ""))
 
 
-def _let_go(request: SignedIn, found: Firm) -> dict[str, Any]:
+def _let_go(request: SignedIn, found: Firm) -> dict[str, object]:
     member = _member(request, found)
     let_go(member=member, author=request.user)
     return {"gone": True} if member.user_id == request.user.pk else {}
 
 
-def _close(request: SignedIn, found: Firm) -> dict[str, Any]:
+def _close(request: SignedIn, found: Firm) -> dict[str, object]:
     close_firm(firm=found, author=request.user)
     return {"gone": True}
 

@@ -9,6 +9,7 @@ from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
 from heat.design import field_at
+from web.accounts.models import User
 from web.accounts.requests import SignedIn
 from web.editor.fields import CHOICE_WORDS
 from web.editor.typed import quantity_of
@@ -86,7 +87,7 @@ def _lines(project: Project, system: str, before: datetime | None) -> list[Histo
     return lines
 
 
-def _name(user: Any) -> str:
+def _name(user: User | None) -> str:
     return user.get_username() if user else "somebody who left"
 
 

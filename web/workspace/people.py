@@ -1,7 +1,5 @@
 """The people of a project: who sees it and by what right; shared by a link, given to a firm, handed over."""
 
-from typing import Any
-
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -28,7 +26,7 @@ RIGHT_WORDS = {
 def people(request: SignedIn, pk: int) -> HttpResponse:
     """Who sees a project; what its owner does about that."""
     project = project_for(request.user, pk)
-    text: dict[str, Any] = {}
+    text: dict[str, object] = {}
     if request.method == "POST":
         text = acted(request, ACTS, project)
         if not text:
@@ -39,7 +37,7 @@ def people(request: SignedIn, pk: int) -> HttpResponse:
     )
 
 
-def _page(request: SignedIn, project: Project) -> dict[str, Any]:
+def _page(request: SignedIn, project: Project) -> dict[str, object]:
     right = right_of(request.user, project)
     members = list(project.firm.members.select_related("user")) if project.firm else []
     mine = request.user.memberships.filter(role__in=sharing.DESIGNS).select_related("firm")
@@ -58,7 +56,7 @@ def _page(request: SignedIn, project: Project) -> dict[str, Any]:
     }
 
 
-def _share(request: SignedIn, project: Project) -> dict[str, Any]:
+def _share(request: SignedIn, project: Project) -> dict[str, object]:
     days = whole(request.POST.get("days"), 0, 10_000) or 0
     need, note = request.POST.get("need", ""), request.POST.get("note", "")
     _made, token = sharing.share(project=project, author=request.user, need=need, note=note, days=days)

@@ -36,7 +36,7 @@ def now(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     _here(pk, request.user.pk, letter[:1], step if step_of(step) else "")
     since = timezone.now() - timedelta(seconds=HERE_S)
     others = Presence.objects.filter(project=pk, at__gt=since).exclude(user=request.user).select_related("user")
-    text: dict[str, Any] = {
+    text: dict[str, object] = {
         "revision": found["revision"],
         "people": [_person(one) for one in others.order_by("user")[:30]],
     }

@@ -1,7 +1,6 @@
 """A person's projects: listed, begun, brought back from a file, taken out of sight."""
 
 from time import monotonic
-from typing import Any
 
 from django import forms
 from django.conf import settings
@@ -81,7 +80,7 @@ def _list(request: SignedIn, form: ProjectForm, unclear: Unclear | None = None, 
     return render(request, "workspace/projects.html", context, status=status)
 
 
-def _whose(project: Project, user: Any, roles: dict[int, str]) -> dict[str, Any]:
+def _whose(project: Project, user: User, roles: dict[int, str]) -> dict[str, object]:
     """Whose a project is where it is not the reader's own, and whether they may delete it."""
     mine = project.owner_id == user.pk
     if project.firm is None:
@@ -91,7 +90,7 @@ def _whose(project: Project, user: Any, roles: dict[int, str]) -> dict[str, Any]
     return {"whose": f"{project.firm.name}{'' if role else ', shared'}", "owns": owns}
 
 
-def project_row(design: Design, user: Any, may_simulate: bool) -> dict[str, Any]:
+def project_row(design: Design, user: User, may_simulate: bool) -> dict[str, object]:
     """A line of the list; figures that are not kept are calculated if there is time."""
     figures = small(design) if may_simulate else known(design)
     on = getattr(design, "due", None)
@@ -100,7 +99,7 @@ def project_row(design: Design, user: Any, may_simulate: bool) -> dict[str, Any]
         "due_words": getattr(design, "due_words", ""),
         "late": on is not None and on < timezone.localdate(),
     }
-    row: dict[str, Any] = due | {
+    row: dict[str, object] = due | {
         "project": design.project,
         "design": design,
         "fraction": "open it to calculate",

@@ -8,6 +8,7 @@ from django.conf import settings
 from django.core.exceptions import ImproperlyConfigured
 from django.core.signals import setting_changed
 
+from web.accounts.models import User
 from web.editor.design_page import DesignPage
 from web.editor.step import PaletteCommand, RowList, Step
 from web.projects.documents import Changes, Document, value_at
@@ -65,7 +66,7 @@ def take_row(document: Document, path: str, index: int) -> Changes:
     return {path: left, **({} if left else stored.emptied(document))}
 
 
-def chosen(document: Document, name: str, user: Any) -> Changes:
+def chosen(document: Document, name: str, user: User) -> Changes:
     """The changes of a named set of values. KeyError for an unknown name."""
     for step in steps():
         for key, choice in step.choices.items():

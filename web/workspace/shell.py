@@ -1,7 +1,6 @@
 """The page round every step: cloth, tabs, designs, tally, cautions, and the step's view within."""
 
 from functools import lru_cache
-from typing import Any
 
 from django.http import HttpResponse
 from django.shortcuts import render
@@ -111,7 +110,7 @@ def view_context(request: SignedIn, page: DesignPage, view: View) -> Context:
     return {view.under: built} if view.under else built
 
 
-def _problem(page: DesignPage, error: HeatError) -> dict[str, Any]:
+def _problem(page: DesignPage, error: HeatError) -> dict[str, object]:
     """Why there is no year, of which design, and the value to mend if the page can show it."""
     against = page.against
     refused = page.design.letter if not page.simulates else against.letter if against else ""

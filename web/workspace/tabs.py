@@ -7,7 +7,7 @@ from web.simulations.tallies import Small, small, small_of, stored
 from web.ui import units
 
 
-def tabs(page: DesignPage) -> dict[str, Any]:
+def tabs(page: DesignPage) -> dict[str, object]:
     """The designs in sight with their solar fractions, and those put away."""
     displayed, away = [], []
     for design in page.project.designs.all():

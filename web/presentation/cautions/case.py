@@ -1,8 +1,8 @@
 """A design and its year as cautions look at it, and what a caution is."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
 
 from heat.design import Design
 from heat.ledger.year_book import YearBook
@@ -13,7 +13,7 @@ HURTS, BREAKS, COSTS = 1, 2, 3
 """How grave a caution is: someone is hurt, something breaks, heat or money is lost or a figure "
 "rests on an assumption."""
 GRAVITY = {HURTS: "can hurt someone", BREAKS: "can break something", COSTS: "loses heat, or rests on an assumption"}
-Changes = dict[str, Any]
+Changes = Mapping[str, object]
 
 
 @dataclass(frozen=True)

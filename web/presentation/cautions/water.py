@@ -1,7 +1,5 @@
 """Drinking water: bacteria, dead legs, what parts it from antifreeze; pools."""
 
-from typing import Any
-
 from heat.sizing.hygiene import THREE_L, dead_leg
 from heat.sizing.thermosiphon import pool_flow
 from web.editor.design_page import DesignPage
@@ -67,7 +65,7 @@ def _legionella(case: CautionCase) -> list[Caution]:
         ]
     if cool <= 0 or through:
         return []
-    weekly: dict[str, Any] = {
+    weekly: dict[str, object] = {
         f"{PLAN}fitted": True,
         f"{PLAN}every_days": 7,
         f"{PLAN}target_c": 65.0,

@@ -43,7 +43,7 @@ class Drawing(DesignPageCase):
     def test_many_collectors_are_counted_not_crowded(self):
         d = drawing(self.page(system__collector__count="40"))
         self.assertEqual(sum(s["fill"] == "url(#hatch)" for s in d["shapes"]), 6)
-        self.assertIn("+ 34 more", [w["text"] for w in d["words"]])
+        self.assertIn("+ 34 more", [w.text for w in d["words"]])
 
     def test_layers_coil_and_sensors_are_at_their_height(self):
         page = self.page(system__coil__top_share="0.6", system__control__sensor_share="0.3")

@@ -107,7 +107,7 @@ def file_place(file: WeatherFile) -> dict[str, float]:
 
 def use_weather(*, design: Design, author: User, file: WeatherFile, take_place: bool) -> Design:
     """Calculate with a kept year, and move the site to its place if wished: one edit."""
-    changes: dict[str, Any] = {WEATHER_PATH: file.pk}
+    changes: dict[str, object] = {WEATHER_PATH: file.pk}
     if take_place:
         changes |= place_changes(design.document(), file_place(file))
     return change_values(design=design, author=author, changes=changes)
@@ -165,7 +165,7 @@ def shift_weather(*, design: Design, author: User, file: WeatherFile) -> Weather
     return stored
 
 
-def store_layout(*, upload: Upload, author: User, layout: dict[str, Any]) -> None:
+def store_layout(*, upload: Upload, author: User, layout: dict[str, object]) -> None:
     """Keep what was told of a table's columns."""
     require(author, "survey", upload.project)
     upload.layout = layout

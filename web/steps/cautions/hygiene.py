@@ -16,7 +16,7 @@ from web.ui import units
 AS_DRAWN = "as drawn"
 
 
-def hygiene_view(page: DesignPage) -> dict[str, Any]:
+def hygiene_view(page: DesignPage) -> dict[str, object]:
     """Burns, dead legs, the rules of thumb, and a stove's budget where there is one."""
     case = CautionCase(page)
     design, text = case.design, case.text
@@ -70,7 +70,7 @@ def hygiene_view(page: DesignPage) -> dict[str, Any]:
     }
 
 
-def _guidelines(page: DesignPage) -> list[dict[str, Any]]:
+def _guidelines(page: DesignPage) -> list[dict[str, object]]:
     """The year as drawn and by each rule of thumb: heat, money, cool hours, how often it was pasteurised."""
     design = page.parsed
     documents = guidelines(page.document)
@@ -78,7 +78,7 @@ def _guidelines(page: DesignPage) -> list[dict[str, Any]]:
     beside = years_beside("guidelines", design, page.project.weather, documents.values(), page.weather)
     years = [page.year.book, *beside]
     drawn = page.year.book.total(*BOUGHT)
-    rows: list[dict[str, Any]] = []
+    rows: list[dict[str, object]] = []
     for words, book in zip((AS_DRAWN, *documents), years, strict=True):
         if isinstance(book, str):
             rows.append({"words": words, "why": book})

@@ -32,7 +32,7 @@ FOOT = (
 )
 
 
-def list_view(page: DesignPage) -> dict[str, Any]:
+def list_view(page: DesignPage) -> dict[str, object]:
     """Cautions in their gravity, open ones first, and the line that says how it stands."""
     every = answered(page)
     typed, wrong = page.given.get("typed", {}), page.given.get("wrong", {})

@@ -23,7 +23,7 @@ def _heat_kwh(design: Design, demand: Demand, mains: np.ndarray) -> tuple[float,
     return float((household_tap_litres(demand, mains) * lift).sum()), float(circulation_watts(demand).sum()) / 1000.0
 
 
-def cut_view(page: DesignPage) -> dict[str, Any]:
+def cut_view(page: DesignPage) -> dict[str, object]:
     """Fixtures, leaks and circulation now and after; litres, heat and money before and after; what the sun then
     carries."""
     book = page.year.book

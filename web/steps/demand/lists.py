@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from web.accounts.models import User
 from web.editor.step import Choice, RowList
 from web.projects.documents import Changes, Document
 
@@ -24,11 +25,11 @@ def _set(path: str, value: Any) -> Choice:
     return lambda document, rest, user: {path: value}
 
 
-def _pool_by_month(document: Document, rest: str, user: Any) -> Changes:
+def _pool_by_month(document: Document, rest: str, user: User) -> Changes:
     return {"demand.pool.set_by_month": [document["demand"]["pool"]["set_c"]] * 12}
 
 
-def _weekend_of_its_own(document: Document, rest: str, user: Any) -> Changes:
+def _weekend_of_its_own(document: Document, rest: str, user: User) -> Changes:
     return {"demand.weekend_shape": document["demand"]["hour_shape"]}
 
 

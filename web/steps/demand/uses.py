@@ -210,7 +210,7 @@ def uses_view(page: DesignPage) -> dict[str, Any]:
     }
 
 
-def _by_month(page: DesignPage, watts: np.ndarray) -> list[dict[str, Any]]:
+def _by_month(page: DesignPage, watts: np.ndarray) -> list[dict[str, object]]:
     """One use by month, as bars with their numbers."""
     months = monthly_sums(watts) / 1000.0
     top = max(float(months.max()), 1e-9)
@@ -250,10 +250,10 @@ def _matters(field: str, demand: dict[str, Any]) -> bool:
     return not (field in ("pool.wind_share", "pool.evaporation") and demand["pool"]["indoor"])
 
 
-def _detail(page: DesignPage, chosen: str, demand: Demand) -> dict[str, Any]:
+def _detail(page: DesignPage, chosen: str, demand: Demand) -> dict[str, object]:
     """What the chosen use shows beneath its values."""
-    strips: list[dict[str, Any]] = []
-    found: dict[str, Any] = {"strips": strips}
+    strips: list[dict[str, object]] = []
+    found: dict[str, object] = {"strips": strips}
 
     def strip(title: str, path: str, names: list[str], note: str = "") -> None:
         strips.append(
@@ -322,7 +322,7 @@ def _detail(page: DesignPage, chosen: str, demand: Demand) -> dict[str, Any]:
     return found
 
 
-def bars(page: DesignPage, path: str, litres: np.ndarray | None, weekend: bool = False) -> dict[str, Any]:
+def bars(page: DesignPage, path: str, litres: np.ndarray | None, weekend: bool = False) -> dict[str, object]:
     """Twenty-four bars that are dragged, and the litres they stand for on an ordinary day; without litres, power."""
     page.displayed_paths.add(path)
     shape = np.array(_at(page.document, path), dtype=float)
@@ -352,7 +352,7 @@ def bars(page: DesignPage, path: str, litres: np.ndarray | None, weekend: bool =
     }
 
 
-def _at(document: dict[str, Any], path: str) -> Any:
+def _at(document: dict[str, object], path: str) -> Any:
     value: Any = document
     for name in path.split("."):
         value = value[name]

@@ -47,10 +47,10 @@ HINTS = (
 STORE_HINTS = (r"bottom|below|lower|low\b|unten", r"mid", r"top|upper|above|oben")
 
 
-def bring_view(page: DesignPage) -> dict[str, Any]:
+def bring_view(page: DesignPage) -> dict[str, object]:
     """A table to bring, its columns where one was brought, and the logger's key."""
     log = log_here(page)
-    context: dict[str, Any] = frame(page, log)
+    context: dict[str, object] = frame(page, log)
     if log is None:
         return context
     context |= {"token": page.given.get("token", ""), "pasted": page.given.get("pasted", "")}
@@ -135,7 +135,7 @@ def _guessed(log: Log, names: list[str], stamp: int) -> dict[str, str]:
     return found
 
 
-def _mapping(log: Log, upload: Upload) -> dict[str, Any]:
+def _mapping(log: Log, upload: Upload) -> dict[str, object]:
     """The columns with what each may hold, first rows, and what is to be said before they are taken."""
     layout, text = upload.layout, bytes(upload.raw).decode()
     observed = guess_layout(upload.name, text)

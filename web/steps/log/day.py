@@ -32,10 +32,10 @@ WITHIN = 1.0
 """Up to so many of their uncertainties (1, rms) readings count as within expectation."""
 
 
-def day_view(page: DesignPage) -> dict[str, Any]:
+def day_view(page: DesignPage) -> dict[str, object]:
     """A line to type, the last readings, traces with the calculated day beside, and whether they agree."""
     log = log_here(page)
-    context: dict[str, Any] = frame(page, log)
+    context: dict[str, object] = frame(page, log)
     if log is None:
         return context
     last = log.readings.filter(struck=None).order_by("-at").first()
@@ -95,7 +95,7 @@ def sound_days(found: Here) -> tuple[YearBook, Any]:
     return made
 
 
-def _beside(page: DesignPage, found: Here) -> dict[str, Any]:
+def _beside(page: DesignPage, found: Here) -> dict[str, object]:
     log, rows = found.log, found.rows
     wrong = [
         {"words": words_of(f.row, log).capitalize(), "text": f.words}
@@ -167,7 +167,7 @@ def _off(page: DesignPage, name: str, found: Here, expected: Any) -> str:
     return f"{page.show(off, 'delta_degC', 1)} {page.sign('delta_degC')}"
 
 
-def _account(page: DesignPage, book: YearBook, first: int, last: int) -> list[dict[str, Any]]:
+def _account(page: DesignPage, book: YearBook, first: int, last: int) -> list[dict[str, object]]:
     """What the design's days come to."""
     hours = slice(first, last)
     total = lambda columns: float(book.books[hours][:, list(columns)].sum()) / 1000.0

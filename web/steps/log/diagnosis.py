@@ -1,7 +1,5 @@
 """What is wrong: every fault held against the days looked at, ranked, told in words, with what it costs a year."""
 
-from typing import Any
-
 import numpy as np
 
 from heat.design import parse
@@ -24,10 +22,10 @@ MOST_LISTED, ALWAYS, UNSURE, LEAST = 6, 3, 0.6, 0.005
 below this (1) are left out."""
 
 
-def wrong_view(page: DesignPage) -> dict[str, Any]:
+def wrong_view(page: DesignPage) -> dict[str, object]:
     """The ranking, where it was asked for."""
     log = log_here(page)
-    context: dict[str, Any] = frame(page, log)
+    context: dict[str, object] = frame(page, log)
     found = here(page, log)
     context["found"] = found
     if found is None:
@@ -53,7 +51,7 @@ def wrong_view(page: DesignPage) -> dict[str, Any]:
     }
 
 
-def _training(page: DesignPage, found: Here) -> dict[str, Any]:
+def _training(page: DesignPage, found: Here) -> dict[str, object]:
     """Where a fault hides for training: what may be named, and what came of it."""
     log = found.log
     if log.secret is None:
@@ -97,7 +95,7 @@ def _one(key: str, size: float) -> str:
     return f"{item.words} about {units.number(size, 1 if size < 3 else 0)}{sign}"
 
 
-def _describe(page: DesignPage, found: Here, cause: Cause) -> dict[str, Any]:
+def _describe(page: DesignPage, found: Here, cause: Cause) -> dict[str, object]:
     rows = sorted(cause.by_row.items(), key=lambda item: item[1], reverse=True)
     signs = [words_of(name, found.log) for name, gained in rows[:2] if gained > 1.0]
     return {

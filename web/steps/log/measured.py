@@ -21,10 +21,10 @@ LEAST_H = 24.0
 """Hours of readings a fit needs (h)."""
 
 
-def measured_view(page: DesignPage) -> dict[str, Any]:
+def measured_view(page: DesignPage) -> dict[str, object]:
     """Which values, what they come to, and the promise held against them."""
     log = log_here(page)
-    context: dict[str, Any] = frame(page, log)
+    context: dict[str, object] = frame(page, log)
     found = here(page, log)
     context["found"] = found
     if found is None or log is None:
@@ -55,7 +55,7 @@ def _fit(found: Here, keys: tuple[str, ...]) -> Fit:
     return made
 
 
-def _describe(page: DesignPage, found: Here, made: Fit) -> dict[str, Any]:
+def _describe(page: DesignPage, found: Here, made: Fit) -> dict[str, object]:
     base = simulate(found.log.document, found.log.weather).book
     book = simulate_uncached(made.document, weather_year(found.log.weather))
     words = {v.value.key: v.value.words for v in made.values}

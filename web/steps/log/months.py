@@ -97,10 +97,10 @@ def type_meters(request: SignedIn, page: DesignPage) -> PageResult:
     return PageResult(page=page.at("months").with_given(message="Kept."), step="log")
 
 
-def upkeep_view(page: DesignPage) -> dict[str, Any]:
+def upkeep_view(page: DesignPage) -> dict[str, object]:
     """What is due, what was done, and the calendar's address."""
     log = log_here(page)
-    context: dict[str, Any] = frame(page, log)
+    context: dict[str, object] = frame(page, log)
     if log is None:
         return context
     when = lambda days: f"{-days} days late" if days < 0 else "today" if days == 0 else f"in {days} days"

@@ -83,7 +83,7 @@ def _at(found: Here, hour: float) -> list[float | None]:
     return text
 
 
-def _layers(page: DesignPage, found: Here, first: float, last: float) -> dict[str, Any] | None:
+def _layers(page: DesignPage, found: Here, first: float, last: float) -> dict[str, object] | None:
     before, after = _at(found, first), _at(found, last)
     if not before or all(v is None for v in before) or all(v is None for v in after):
         return None
@@ -246,7 +246,7 @@ def _typed(page: DesignPage, name: str, quantity: str = "") -> float | None:
     return units.to_core(value, quantity, page.system) if quantity else value
 
 
-def _bucket(page: DesignPage) -> dict[str, Any]:
+def _bucket(page: DesignPage) -> dict[str, object]:
     """A bucket's trial as typed."""
     try:
         litres, rise = _typed(page, "b_litres", "L"), _typed(page, "b_rise", "delta_degC")
@@ -277,7 +277,7 @@ def _bucket(page: DesignPage) -> dict[str, Any]:
     }
 
 
-def _draw(page: DesignPage) -> dict[str, Any]:
+def _draw(page: DesignPage) -> dict[str, object]:
     """A draw by the litre, as typed: pairs of litres and temperature."""
     text = page.state.query.get("d_pairs", "").strip()[:4000]
     if not text:

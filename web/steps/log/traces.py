@@ -77,11 +77,11 @@ def _path(x: Any, y: Any, hour: Any, value: Any) -> str:
     return "M" + "L".join(points)
 
 
-def _below(rows: Rows, expected: SensorTraces | None, x: Any) -> dict[str, Any]:
+def _below(rows: Rows, expected: SensorTraces | None, x: Any) -> dict[str, object]:
     """Pump and sun under the temperatures: measured as an area, calculated pump as a line."""
     foot = TOP + HEIGHT + 26 + LOW
     every = rows.rows()
-    found: dict[str, Any] = {"sun": "", "pump": [], "line": ""}
+    found: dict[str, object] = {"sun": "", "pump": [], "line": ""}
     for name in ("sun", "plane"):
         if name in every:
             hour, value = binned(rows.hour, every[name])

@@ -34,7 +34,7 @@ def amount(value: Any, decimals: int = 0) -> str:
     return units.number(float(value), decimals)
 
 
-def cost_view(page: DesignPage) -> dict[str, Any]:
+def cost_view(page: DesignPage) -> dict[str, object]:
     """The list in its groups, each line with its origin, and what it comes to."""
     found = offered(page)
     wrong = page.given.get("wrong", {})

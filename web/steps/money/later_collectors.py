@@ -21,13 +21,13 @@ STEPS, READY = 4, 2
 """How many collectors more are looked at, and for how many more one makes ready."""
 
 
-def more_view(page: DesignPage) -> dict[str, Any]:
+def more_view(page: DesignPage) -> dict[str, object]:
     """Further collectors one by one, and what it takes to be ready for two."""
     design = page.parsed
     if design.system.scheme.driven_by == "none":
         return {"rows": [], "conclusion": "Its collectors are its stores: another one is another system."}
     prices, currency = dict(offered(page).prices), page.project.currency
-    rows: list[dict[str, Any]] = []
+    rows: list[dict[str, object]] = []
     before: tuple[Offered, YearBook] | None = None
     for k, book in enumerate(_years(page, design)):
         count = design.system.collector.count + k
@@ -62,7 +62,7 @@ def more_view(page: DesignPage) -> dict[str, Any]:
     }
 
 
-def _grown(design: Design, more: int) -> dict[str, Any]:
+def _grown(design: Design, more: int) -> dict[str, object]:
     return {"system.collector.count": design.system.collector.count + more}
 
 
@@ -92,7 +92,7 @@ def _ready(page: DesignPage, design: Design, prices: dict[str, float]) -> list[d
     """What would have to be bigger for two more, what that costs today, and what it costs to change it then."""
     loop, store, count = design.system.loop, design.system.store, design.system.collector.count
     share = (count + READY) / count
-    changes: dict[str, Any] = {}
+    changes: dict[str, object] = {}
     pipe = recommended(pipe_sizes(design, loop.flow_kg_h * share))
     outer, wall = pipe.outer_mm, pipe.wall_mm
     if outer > loop.supply_pipe.outer_diameter_mm:

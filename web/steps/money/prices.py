@@ -1,7 +1,5 @@
 """The price book on the page: prices changed in place, taken along as a table and brought back."""
 
-from typing import Any
-
 from django.http import HttpResponse
 
 from heat.economics.prices import ITEMS
@@ -14,7 +12,7 @@ from web.projects.permissions import require_price_book
 from web.ui.money import currencies
 
 
-def prices_view(page: DesignPage) -> dict[str, Any]:
+def prices_view(page: DesignPage) -> dict[str, object]:
     """Every item in its group with its price, and which are the person's own; for whoever prices designs with them."""
     if not page.may("edit"):
         return {
@@ -23,7 +21,7 @@ def prices_view(page: DesignPage) -> dict[str, Any]:
         }
     prices, own = books.prices_of(page.project.books), books.own_prices(page.project.books)
     wrong, typed = page.given.get("wrong", {}), page.given.get("typed", {})
-    groups: dict[str, list[dict[str, Any]]] = {}
+    groups: dict[str, list[dict[str, object]]] = {}
     for key, item in ITEMS.items():
         groups.setdefault(item.group, []).append(
             {

@@ -38,7 +38,7 @@ WIDTH, HEIGHT, LEFT, TOP = 560, 190, 58, 10
 COLUMNS = ("year", "system", "grants", "loan", "saved", "upkeep", "net", "total", "discounted")
 
 
-def years_view(page: DesignPage) -> dict[str, Any]:
+def years_view(page: DesignPage) -> dict[str, object]:
     """Rates as pens, the ledger's lines, what it comes to, its picture and what matters most."""
     found = offered(page)
     economics, currency = found.economics, page.project.currency
@@ -99,7 +99,7 @@ def _water(page: DesignPage, found: Offered) -> str:
     )
 
 
-def _shaken(found: Offered, guesses: tuple[Guess, ...]) -> list[dict[str, Any]]:
+def _shaken(found: Offered, guesses: tuple[Guess, ...]) -> list[dict[str, object]]:
     """What may be otherwise, with the net present value lower and higher, and a bar of how much it matters."""
     rows = shaken(found.case, guesses)
     most = max(abs(rows[0][2] - rows[0][1]), 1e-9)

@@ -50,7 +50,7 @@ class ReportRequest:
     title: str
     note: str
 
-    def stored(self) -> dict[str, Any]:
+    def stored(self) -> dict[str, object]:
         """As it is kept with the report."""
         return {
             "sections": list(self.sections),
@@ -131,7 +131,7 @@ def composed(
     return Composed(context, write(BY_KEY["client"], sheets[0]), len(parts))
 
 
-def inputs_of(page: DesignPage, requested: ReportRequest) -> dict[str, Any]:
+def inputs_of(page: DesignPage, requested: ReportRequest) -> dict[str, object]:
     """Everything a report rests on."""
     file = page.project.weather
     designs = page.project.designs.filter(letter__in=requested.designs)
@@ -143,12 +143,12 @@ def inputs_of(page: DesignPage, requested: ReportRequest) -> dict[str, Any]:
     }
 
 
-def _document(page: DesignPage, design: Design) -> dict[str, Any]:
+def _document(page: DesignPage, design: Design) -> dict[str, object]:
     design.project = page.project
     return design.document()
 
 
-def report_view(page: DesignPage) -> dict[str, Any]:
+def report_view(page: DesignPage) -> dict[str, object]:
     """What to choose, whose paper it is, and the reports that were issued."""
     text = page.given.get("typed", {})
     try:
@@ -306,7 +306,7 @@ def printing(request: SignedIn, page: DesignPage) -> HttpResponse:
     return HttpResponse(render_to_string("paper/printing.html", printing_view(page) | {"page": page}))
 
 
-def printing_view(page: DesignPage) -> dict[str, Any]:
+def printing_view(page: DesignPage) -> dict[str, object]:
     """Reports that are being printed, and for how long."""
     waiting = list(Report.light.filter(project=page.project, printed=None))
     since = max(((timezone.now() - report.issued).total_seconds() for report in waiting), default=0.0)

@@ -1,7 +1,6 @@
 """Sections that go to the site: the sky and which way to face, whether it can be built, valves by season."""
 
 from math import cos, hypot, radians, sin
-from typing import Any
 
 from heat.design import Design
 from heat.sizing.circuit import rise_m
@@ -14,7 +13,7 @@ from web.presentation.sky import sun_path_chart
 from web.simulations.planes import MAP_OFFS, MAP_TILTS, best_plane, on_plane, sun_map
 from web.ui.calendar import MONTHS, date_of
 
-Context = dict[str, Any]
+Context = dict[str, object]
 SHADES = 5
 """Shades of a map, paper to sand: least sun to most."""
 NEAR = 0.98

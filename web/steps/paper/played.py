@@ -1,7 +1,6 @@
 """The drawing through two days, for a reader who has nothing but a page: an hour, and what differs in the others."""
 
 from dataclasses import replace
-from typing import Any
 
 from django.template.loader import render_to_string
 
@@ -14,7 +13,7 @@ from web.ui.calendar import date_of
 DISPLAYED_HOUR = 13
 
 
-def played(page: DesignPage) -> dict[str, Any]:
+def played(page: DesignPage) -> dict[str, object]:
     """Hours of a sunny day and of the day that buys most, as pieces of a picture that change."""
     bought = page.year.book.hourly(*BOUGHT).reshape(365, 24).sum(axis=1)
     days = dict.fromkeys((default_day(page), int(bought.argmax())))

@@ -76,7 +76,7 @@ def offer(page: DesignPage) -> Offered:
     return offered_at(page.parsed, page.year.book, prices_for(page.project.books, page.document))
 
 
-def key_figures(page: DesignPage) -> list[dict[str, Any]]:
+def key_figures(page: DesignPage) -> list[dict[str, object]]:
     """What a design comes to, in six numbers."""
     book, band = page.year.book, fraction_edges(page.design)
     sure = f"{100 * band.low:.0f} to {100 * band.high:.0f} %, eight years of ten" if band and band.fits else ""

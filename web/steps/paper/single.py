@@ -29,7 +29,7 @@ MOST_JSON = 2_000_000
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
-def single_pages_view(page: DesignPage) -> dict[str, Any]:
+def single_pages_view(page: DesignPage) -> dict[str, object]:
     """What can be taken singly."""
     return {
         "conclusion": "One sheet at a time: for the wall of the plant room, the order, the day of commissioning.",

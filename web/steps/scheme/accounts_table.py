@@ -82,7 +82,7 @@ def _cells(page: DesignPage, monthly: Any, red: bool) -> list[str]:
     return [f"({t})" for t in texts] if red else texts
 
 
-def accounts_view(page: DesignPage) -> dict[str, Any]:
+def accounts_view(page: DesignPage) -> dict[str, object]:
     """Sums with their parts by month, the balances and their largest gaps, the fractions and their meaning."""
     book = page.year.book
     sections = []

@@ -1,16 +1,15 @@
 """What is chosen at one touch on the drawing: another kind, an entry of the catalogue, a part added or left out."""
 
-from typing import Any
-
 from heat.catalogue import GROUPS
 from heat.design.changing import kind_changes
+from web.accounts.models import User
 from web.catalogue.services import entry_of
 from web.editor.step import Choice
 from web.projects.documents import Changes, Document
 from web.steps.scheme.alternatives import entry_changes, switch_changes
 
 
-def _entry(document: Document, rest: str, user: Any) -> Changes:
+def _entry(document: Document, rest: str, user: User) -> Changes:
     """The changes that take an entry, by “group key”. KeyError for an unknown one."""
     group, _, key = rest.partition(" ")
     if group not in GROUPS:

@@ -24,11 +24,11 @@ PART_WORDS = {
 SMALLEST_KWH = 0.5
 
 
-def leaves(value: Any, path: str = "") -> dict[str, Any]:
+def leaves(value: Any, path: str = "") -> dict[str, object]:
     """Every value of a document by its dotted path; rows of values stay whole."""
     if not isinstance(value, dict):
         return {path: value}
-    found: dict[str, Any] = {}
+    found: dict[str, object] = {}
     for name, inner in value.items():
         found |= leaves(inner, f"{path}.{name}" if path else name)
     return found
@@ -63,7 +63,7 @@ def _describe(field: Any) -> str:
     return f"{field.text or 'calculated'} {field.sign}".strip()
 
 
-def facing_view(page: DesignPage) -> dict[str, Any]:
+def facing_view(page: DesignPage) -> dict[str, object]:
     """Two designs as facing pages: both accounts, what differs, and the change in bought heat account by account."""
     other = page.against
     assert other is not None

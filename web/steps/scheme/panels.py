@@ -1,7 +1,5 @@
 """What stands beside the drawing: the chosen part's values, and what a step of its main value would buy."""
 
-from typing import Any
-
 from heat.design import field_at, parse
 from heat.design.schemes import SCHEMES
 from heat.errors import HeatError
@@ -59,7 +57,7 @@ def chosen_part(page: DesignPage) -> str:
     return first_part(page) if not requested else requested if requested in PARTS else "store"
 
 
-def panel(page: DesignPage, part: str) -> dict[str, Any]:
+def panel(page: DesignPage, part: str) -> dict[str, object]:
     """A part's title and values."""
     title, paths, _main, _step = PARTS[part]
     listed = part in ("kind", "add")

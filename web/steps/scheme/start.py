@@ -34,7 +34,7 @@ COLUMNS = 3
 QUESTIONS = {"tilt": "Tilt", "azimuth": "Azimuth", "store": "Store volume"}
 
 
-def blank_scheme() -> dict[str, Any]:
+def blank_scheme() -> dict[str, object]:
     """The scheme of a design as it is without anyone's choices."""
     return scheme_of(DesignDocument().model_dump(mode="json"))
 
@@ -64,7 +64,7 @@ def _years(page: DesignPage, make: Any, ideas: list[Idea]) -> list[Any]:
         return list(threads.map(made, ideas))
 
 
-def proposals(page: DesignPage, wishes: Wishes, stands: dict[str, Any], first: str = "") -> list[Proposal]:
+def proposals(page: DesignPage, wishes: Wishes, stands: dict[str, object], first: str = "") -> list[Proposal]:
     """The schemes that fit best, each sized by its own simulated years. Raises HeatError where none "
     "can be calculated."""
     weather, base = page.weather, with_changes(page.document, stands)
@@ -78,8 +78,8 @@ def proposals(page: DesignPage, wishes: Wishes, stands: dict[str, Any], first: s
 
 
 def also_fitting(
-    page: DesignPage, wishes: Wishes, stands: dict[str, Any], ideas: list[Idea], area_m2: float
-) -> list[dict[str, Any]]:
+    page: DesignPage, wishes: Wishes, stands: dict[str, object], ideas: list[Idea], area_m2: float
+) -> list[dict[str, object]]:
     """What else fits, each with one year on about the area (m²) of the first proposal."""
     weather, base = page.weather, with_changes(page.document, stands)
     books = _years(page, lambda i: simulate_uncached(at_area(base, i, wishes, area_m2), weather), ideas)
@@ -96,13 +96,13 @@ def also_fitting(
     ]
 
 
-def start_view(page: DesignPage) -> dict[str, Any]:
+def start_view(page: DesignPage) -> dict[str, object]:
     """Questions, proposals side by side, what else fits, and the rules of thumb' answers for the chosen one."""
     query = page.state.query
     wishes, valid, wrong = answers(page, query)
     weather, file = page.weather, page.project.weather
     first = query.get("with", "")[:40]
-    context: dict[str, Any] = {
+    context: dict[str, object] = {
         "wishes": wishes,
         "wrong": wrong,
         "stands": valid,

@@ -41,7 +41,7 @@ def swaps(page: DesignPage) -> list[dict[str, str]]:
         return list(threads.map(row_of, [kind for kind in KINDS if kind != now.design.system.kind]))
 
 
-def _same(document: dict[str, Any], path: str, value: Any) -> bool:
+def _same(document: dict[str, object], path: str, value: Any) -> bool:
     current: Any = document
     for name in path.split("."):
         current = current[name]

@@ -1,7 +1,6 @@
 """The sun-path sheet of the chosen plane, and what the horizon takes by month."""
 
 from math import cos, radians
-from typing import Any
 
 import numpy as np
 
@@ -16,7 +15,7 @@ from web.ui import units
 from web.ui.calendar import MONTHS
 
 
-def horizon_view(page: DesignPage) -> dict[str, Any]:
+def horizon_view(page: DesignPage) -> dict[str, object]:
     """The sun-path sheet of the chosen plane, and what the horizon takes by month."""
     chosen = chosen_plane(page)
     design = page.year.book.design

@@ -1,7 +1,6 @@
 """Planes, trees and obstacles to add and take away; a design stood on a plane; the skyline by compass."""
 
-from typing import Any
-
+from web.accounts.models import User
 from web.editor.step import Choice, RowList
 from web.editor.typed import declination
 from web.projects.documents import Changes, Document
@@ -58,7 +57,7 @@ def _first_plane(document: Document, row: Document) -> Changes:
     return {} if document["site"]["planes"] else {"plane.on": row["key"]}
 
 
-def mount_on(document: Document, key: str, user: Any) -> Changes:
+def mount_on(document: Document, key: str, user: User) -> Changes:
     """The changes that stand a design on a surveyed plane, with its pipe run. KeyError for an unknown plane."""
     plane = next((p for p in document["site"]["planes"] if p["key"] == key), None)
     if plane is None:
@@ -71,7 +70,7 @@ def mount_on(document: Document, key: str, user: Any) -> Changes:
     return found
 
 
-def _turned(document: Document, rest: str, user: Any) -> Changes:
+def _turned(document: Document, rest: str, user: User) -> Changes:
     by = declination(document["site"])
     points = [{**p, "bearing_deg": round((p["bearing_deg"] + by) % 360.0, 1)} for p in document["site"]["skyline"]]
     return {"site.skyline": points}

@@ -1,7 +1,5 @@
 """Things half typed: kept as typed until they are used. Twelve means become a synthetic year."""
 
-from typing import Any
-
 from heat.constants import HOURS_OF_MONTH
 from heat.errors import InputError, WeatherFileError
 from heat.weather.place import standard_offset_h
@@ -39,7 +37,7 @@ def store_means(page: DesignPage, values: dict[str, str]) -> None:
     store_draft(project=page.project, author=page.user, name="means", values=text)
 
 
-def means_form(page: DesignPage) -> dict[str, Any]:
+def means_form(page: DesignPage) -> dict[str, object]:
     """The form of twelve means as it was last typed."""
     draft = page.project.drafts.get("means", {})
     unit = draft.get("unit", "btu" if page.system == "us" else "day")

@@ -50,7 +50,7 @@ def chosen_plane(page: DesignPage) -> Chosen:
     return Chosen("", -1, design.plane, None)
 
 
-def plane_rows(page: DesignPage, chosen: Chosen) -> list[dict[str, Any]]:
+def plane_rows(page: DesignPage, chosen: Chosen) -> list[dict[str, object]]:
     """Each surveyed plane with its sun, its loss against the best, and how many collectors fit."""
     design = page.year.book.design
     collector = design.system.collector

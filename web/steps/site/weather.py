@@ -23,7 +23,7 @@ CARPET_TOP_W_M2 = 1000.0
 DAYS = np.array(HOURS_OF_MONTH) / 24
 
 
-def year_figures(page: DesignPage, file: WeatherFile) -> dict[str, Any]:
+def year_figures(page: DesignPage, file: WeatherFile) -> dict[str, object]:
     """A weather year as a table of months, a carpet of hours and its notes."""
     weather = weather_year(file)
     level = monthly_sums(weather.ghi_w_m2) / 1000.0

@@ -60,7 +60,7 @@ def movable(page: DesignPage) -> dict[str, Number]:
     return found
 
 
-def best_view(page: DesignPage) -> dict[str, Any]:
+def best_view(page: DesignPage) -> dict[str, object]:
     """The goal, what may move, the limits, and the search that is under way or done."""
     found, typed = movable(page), page.given.get("typed", {})
     run = page.project.runs.filter(letter=page.design.letter, purpose="best").first()
@@ -68,7 +68,7 @@ def best_view(page: DesignPage) -> dict[str, Any]:
     ticked = set(page.given.get("ticked", text or TICKED))
     displayed = [path for path in USUAL if path in found]
     displayed += [path for path in (*text, *page.given.get("ticked", ())) if path in found and path not in displayed]
-    context: dict[str, Any] = {
+    context: dict[str, object] = {
         "goals": [(key, _goal_words(key)) for key in GOALS],
         "goal": typed.get("goal") or (run.question["line"] if run else "bought"),
         "free": [_row(page, found[path], text.get(path), typed, path in ticked) for path in displayed],
@@ -105,7 +105,7 @@ def _row(page: DesignPage, number: Number, payload: Any, typed: Any, ticked: boo
     }
 
 
-def _limit_row(page: DesignPage, run: Run | None, key: str, side: str, typed: Any) -> dict[str, Any]:
+def _limit_row(page: DesignPage, run: Run | None, key: str, side: str, typed: Any) -> dict[str, object]:
     line = LINES[key]
     stored = {limit["key"]: limit.get(side) for limit in run.question["limits"]} if run else {}
     value = stored.get(line.figure)

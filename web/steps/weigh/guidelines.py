@@ -60,7 +60,7 @@ def rays_of(page: DesignPage, plot: Plot) -> list[dict[str, Any]]:
     return found
 
 
-def _ray(a: tuple[float, float], b: tuple[float, float], words: str) -> dict[str, Any]:
+def _ray(a: tuple[float, float], b: tuple[float, float], words: str) -> dict[str, object]:
     """A line with its words near its far end, along it."""
     turn = float(np.degrees(np.arctan2(b[1] - a[1], b[0] - a[0])))
     share = 0.97 if abs(turn) > 1 else 0.98

@@ -73,7 +73,7 @@ def ends_of(
     return axes, requested
 
 
-def maps_view(page: DesignPage) -> dict[str, Any]:
+def maps_view(page: DesignPage) -> dict[str, object]:
     """The map asked for, drawn from the run that is done as far as it is, with the pin on the design as drawn."""
     found, keys = axes_of(page)
     axes, requested = ends_of(page, found, keys)
@@ -88,7 +88,7 @@ def maps_view(page: DesignPage) -> dict[str, Any]:
     line = LINES[of if of in OUTCOMES else "fraction"]
     now = row_now(page)
     fresh = run is not None and fits(run, page.design)
-    context: dict[str, Any] = {
+    context: dict[str, object] = {
         "requested": requested,
         "others": _others(found),
         "of": line.key,
@@ -159,13 +159,13 @@ def _pinned(page: DesignPage, query: Any) -> tuple[Document, list[Number], list[
         return None
     if any(key not in found for key in keys) or not np.isfinite(at).all():
         return None
-    values: dict[str, Any] = {}
+    values: dict[str, object] = {}
     for key, place in zip(keys, at, strict=True):
         values |= pin_values(page, key, found[key][1], place)
     return varied(page.document, following(page.document, values)), [found[key][0] for key in keys], at
 
 
-def pin_values(page: DesignPage, key: str, axis: Axis, place: float) -> dict[str, Any]:
+def pin_values(page: DesignPage, key: str, axis: Axis, place: float) -> dict[str, object]:
     """Values by path that put the design there; collectors come whole."""
     if key == AREA:
         return {"system.collector.count": max(1, round(place / axis.step))}
@@ -187,7 +187,7 @@ def pin_figures(request: SignedIn, page: DesignPage) -> HttpResponse:
     return render(request, "weigh/pin.html", {"rows": pin_rows(page, pinned, drawn), "place": place})
 
 
-def pin_rows(page: DesignPage, pinned: list[float], drawn: list[float]) -> list[dict[str, Any]]:
+def pin_rows(page: DesignPage, pinned: list[float], drawn: list[float]) -> list[dict[str, object]]:
     """The numbers of a year beside those of the design as drawn."""
     rows = []
     for key in PINNED:

@@ -47,7 +47,7 @@ def years_of(page: DesignPage) -> list[tuple[NextStep, StepOutcome]]:
     return made
 
 
-def next_view(page: DesignPage) -> dict[str, Any]:
+def next_view(page: DesignPage) -> dict[str, object]:
     """The steps where their years are at hand; else the page asks for them once it stands (some thirty years)."""
     ready = is_remembered("next steps", page.year.book.design, page.project.weather)
     return {"ready": ready} | (steps_view(page) if ready else {})

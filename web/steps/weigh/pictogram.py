@@ -1,7 +1,6 @@
 """A design at a glance, to one scale with its neighbours: its collectors' slope, and its store."""
 
 from math import cos, radians, sin
-from typing import Any
 
 from heat.design import Design
 
@@ -10,12 +9,12 @@ SLOPE_PX, STORE_PX = 40.0, 36.0
 """The longest slope and the tallest store on the picture (px)."""
 
 
-def pictogram(design: Design, largest_l: float, longest_m: float) -> dict[str, Any]:
+def pictogram(design: Design, largest_l: float, longest_m: float) -> dict[str, object]:
     """Lines and boxes of a design beside others (largest store in L, longest slope in m)."""
     plane, system = design.plane, design.system
     slope = max(SLOPE_PX * plane.slope_m / longest_m, 8.0)
     x, y = slope * cos(radians(plane.tilt_deg)), slope * sin(radians(plane.tilt_deg))
-    picture: dict[str, Any] = {
+    picture: dict[str, object] = {
         "width": WIDTH,
         "height": HEIGHT,
         "floor": FLOOR,

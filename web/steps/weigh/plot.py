@@ -87,7 +87,7 @@ class Plot:
         places = 0 if abs(value) >= 30 or number.whole else None
         return f"{page.show(value, number.quantity, places)} {page.sign(number.quantity)}".strip()
 
-    def ticks(self, which: int) -> list[dict[str, Any]]:
+    def ticks(self, which: int) -> list[dict[str, object]]:
         """Ticks of an axis: place and text."""
         axis, number = self.axes[which], self.numbers[which]
         place = self.x if which == 0 else self.y
@@ -113,12 +113,12 @@ class Plot:
         ]
 
     @property
-    def across(self) -> list[dict[str, Any]]:
+    def across(self) -> list[dict[str, object]]:
         """Ticks along the foot."""
         return self.ticks(0)
 
     @property
-    def up(self) -> list[dict[str, Any]]:
+    def up(self) -> list[dict[str, object]]:
         """Ticks up the side."""
         return self.ticks(1)
 
@@ -175,14 +175,14 @@ def lines_of(
     return found
 
 
-def _label(plot: Plot, line: Line, words: str) -> dict[str, Any] | None:
+def _label(plot: Plot, line: Line, words: str) -> dict[str, object] | None:
     """Where a line's label stands: on its flattest long stretch away from the frame, turned along it; none on a short
     line."""
     points = [(plot.x(x), plot.y(y)) for x, y in line]
     length = sum(hypot(b[0] - a[0], b[1] - a[1]) for a, b in pairwise(points))
     if length < 2.2 * LABEL_ROOM:
         return None
-    best: tuple[float, dict[str, Any]] | None = None
+    best: tuple[float, dict[str, object]] | None = None
     for a, b in pairwise(points):
         x, y = (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
         if not (LEFT + EDGE < x < RIGHT - EDGE and TOP + EDGE / 2 < y < FOOT - EDGE / 2):

@@ -1,7 +1,6 @@
 """Side by side: every design of the project as a column, the accounts people decide by as rows."""
 
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 
@@ -63,7 +62,7 @@ def arranged(page: DesignPage, columns: list[DesignColumn]) -> tuple[list[Design
     return displayed, base
 
 
-def side_view(page: DesignPage) -> dict[str, Any]:
+def side_view(page: DesignPage) -> dict[str, object]:
     """Columns with their heads, groups of lines with the best underlined and differences from the base, and what it
     comes to in words."""
     every = columns_of(page)
@@ -101,9 +100,9 @@ def _informative(line: ComparisonLine, columns: list[DesignColumn]) -> bool:
 
 def _head(
     page: DesignPage, column: DesignColumn, base: DesignColumn | None, tallest: float, longest: float
-) -> dict[str, Any]:
+) -> dict[str, object]:
     design, document = column.design, column.document
-    head: dict[str, Any] = {"design": design, "is_base": column is base, "here": design.pk == page.design.pk}
+    head: dict[str, object] = {"design": design, "is_base": column is base, "here": design.pk == page.design.pk}
     if document is None:
         return head | {"words": ["not calculated"], "picture": None}
     collector, plane, system = document.system.collector, document.plane, document.system
@@ -130,7 +129,7 @@ def display_value(page: DesignPage, line: ComparisonLine, value: float) -> str:
 
 def _line(
     page: DesignPage, line: ComparisonLine, columns: list[DesignColumn], base: DesignColumn | None
-) -> dict[str, Any]:
+) -> dict[str, object]:
     values = [c.figures.get(line.figure, np.nan) for c in columns]
     observed = [v for v in values if np.isfinite(v)]
     best = (max(observed) if line.better == "most" else min(observed)) if observed and line.better else None

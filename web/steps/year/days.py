@@ -234,7 +234,7 @@ def _row(
 
 def _lanes(book: YearBook, happened: dict[str, NDArray[np.bool_]], win: Window, step: float) -> list[dict[str, Any]]:
     """A lane for each thing that happened in the window; of the pump, its starts and stops."""
-    lanes: list[dict[str, Any]] = []
+    lanes: list[dict[str, object]] = []
     for key, hours in happened.items():
         inside = hours[win.hours]
         item = EVENT_KINDS[key]
@@ -341,7 +341,7 @@ def _in_units(page: DesignPage, item: Quantity, book: YearBook, weather: Weather
     return offset + item.read(book, weather)[win.hours] * (units.to_display(1.0, item.unit, page.system) - offset)
 
 
-def play(page: DesignPage, day: int) -> dict[str, Any]:
+def play(page: DesignPage, day: int) -> dict[str, object]:
     """A fortnight of hours from a day (0 to 364) for the drawing to be played: °C, shares, and words in the reader's
     units."""
     book = page.year.book

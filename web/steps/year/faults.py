@@ -57,7 +57,7 @@ def costs(page: DesignPage, from_day: int, sizes: Sizes | None = None) -> list[d
 
     def known(item: tuple[str, float]) -> dict[str, Any]:
         key, size = item
-        found: dict[str, Any] = remembered(
+        found: dict[str, object] = remembered(
             f"fault {key} {size} {from_day}", base.design, page.project.weather, lambda: one(key, size)
         )
         return found

@@ -109,7 +109,7 @@ def faults_view(page: DesignPage) -> dict[str, Any]:
 
 def _tried(
     page: DesignPage, query: Mapping[str, str], chosen: list[str], sizes: dict[str, float], from_day: int
-) -> dict[str, Any]:
+) -> dict[str, object]:
     """The year with these faults beside the year without: accounts, temperatures, three days of readings. Raises
     HeatError."""
     base, weather = page.year.book, page.weather
@@ -166,7 +166,7 @@ def _row(
     return row
 
 
-def _jointly(page: DesignPage, base: YearBook, book: YearBook, keys: list[str]) -> dict[str, Any]:
+def _jointly(page: DesignPage, base: YearBook, book: YearBook, keys: list[str]) -> dict[str, object]:
     lines = [line for line in difference(base, book) if abs(line.kwh) >= SMALLEST_KWH]
     largest = max((abs(line.kwh) for line in lines), default=1.0)
     return {

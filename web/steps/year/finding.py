@@ -86,7 +86,7 @@ def _at(run: Span | None) -> str:
     return "" if run is None else f"{run.first // HOURS_A_DAY} {run.first % HOURS_A_DAY}"
 
 
-def jumps(book: YearBook, weather: WeatherYear) -> list[dict[str, Any]]:
+def jumps(book: YearBook, weather: WeatherYear) -> list[dict[str, object]]:
     """Days worth opening: extremes of the year, each with its day, hour and why."""
     air = weather.air_c.reshape(DAYS, HOURS_A_DAY)
     bought = book.hourly(*BOUGHT, acc.UNMET).reshape(DAYS, HOURS_A_DAY)
@@ -115,11 +115,11 @@ def jumps(book: YearBook, weather: WeatherYear) -> list[dict[str, Any]]:
     return found
 
 
-def _jump(words: str, day: int, hour: int) -> dict[str, Any]:
+def _jump(words: str, day: int, hour: int) -> dict[str, object]:
     return {"words": words, "day": day, "hour": hour, "date": date_of(day), "x": round(1000 * (day + 0.5) / DAYS, 1)}
 
 
-def _jump_to(words: str, values: Array) -> dict[str, Any]:
+def _jump_to(words: str, values: Array) -> dict[str, object]:
     hour = int(values.argmax())
     return _jump(words, hour // HOURS_A_DAY, hour % HOURS_A_DAY)
 

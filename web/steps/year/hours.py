@@ -1,7 +1,5 @@
 """Inside the year: a carpet of hours of any quantity, the chosen day's traces, and its own account."""
 
-from typing import Any
-
 import numpy as np
 
 from heat.ledger import accounts as acc
@@ -24,7 +22,7 @@ MONTH_STARTS = (0, 31, 59, 90, 120, 151, 181, 212, 243, 273, 304, 334)
 DAYS_DISPLAYED = (1, 3, 7, 14)
 
 
-def hours_view(page: DesignPage) -> dict[str, Any]:
+def hours_view(page: DesignPage) -> dict[str, object]:
     """The carpet of the chosen quantity, what to jump to, the chosen day and its account."""
     book, weather = page.year.book, page.weather
     now, happened = moment(page), events(book)
@@ -56,7 +54,7 @@ def usual_quantity(page: DesignPage) -> str:
     return "pool" if page.year.book.design.system.scheme.exchange == "pool" else "top"
 
 
-def carpet(page: DesignPage, now: Moment) -> dict[str, Any]:
+def carpet(page: DesignPage, now: Moment) -> dict[str, object]:
     """365 days by 24 hours of the chosen quantity as a picture, its legend, and its value at the chosen hour."""
     has = every(page)
     key = page.state.chosen if page.state.chosen in has else usual_quantity(page)
@@ -86,7 +84,7 @@ def carpet(page: DesignPage, now: Moment) -> dict[str, Any]:
     }
 
 
-def carpet_values(page: DesignPage) -> dict[str, Any]:
+def carpet_values(page: DesignPage) -> dict[str, object]:
     """The carpet's 8,760 values in words, for the pointer that passes over it."""
     has = every(page)
     item = has.get(page.state.chosen) or has[usual_quantity(page)]
@@ -98,7 +96,7 @@ def carpet_values(page: DesignPage) -> dict[str, Any]:
     }
 
 
-def _bought(page: DesignPage, book: YearBook) -> dict[str, Any]:
+def _bought(page: DesignPage, book: YearBook) -> dict[str, object]:
     """Bought heat by day and by hour of the day, as red bars."""
     hourly = (book.hourly(*BOUGHT) / 1000.0).reshape(DAYS, HOURS_A_DAY)
     daily, clock = hourly.sum(axis=1), hourly.sum(axis=0)
@@ -115,7 +113,7 @@ def _bought(page: DesignPage, book: YearBook) -> dict[str, Any]:
     }
 
 
-def day_account(page: DesignPage, book: YearBook, now: Moment) -> dict[str, Any]:
+def day_account(page: DesignPage, book: YearBook, now: Moment) -> dict[str, object]:
     """What the day, and its chosen hour, received and spent; stored heat stands on the side it came from."""
     day = book.books[HOURS_A_DAY * now.day : HOURS_A_DAY * (now.day + 1)].sum(axis=0) / 1000.0
     total = lambda columns, row: float(row[list(columns)].sum())

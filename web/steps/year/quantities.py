@@ -2,7 +2,6 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -160,6 +159,6 @@ def quantity_text(page: DesignPage, item: Quantity, value: float) -> str:
     return f"({text})" if item.red and item.unit == "kWh" else text
 
 
-def names(found: dict[str, Quantity]) -> list[dict[str, Any]]:
+def names(found: dict[str, Quantity]) -> list[dict[str, object]]:
     """Keys and words, as a template lists them."""
     return [{"key": key, "words": item.words, "red": item.red} for key, item in found.items()]

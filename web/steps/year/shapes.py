@@ -24,7 +24,7 @@ SORTED_POINTS = 120
 HIGHEST_C = 100.0
 
 
-def shape_view(page: DesignPage) -> dict[str, Any]:
+def shape_view(page: DesignPage) -> dict[str, object]:
     """Four pictures of the year, each with its figures in words."""
     book = page.year.book
     return {
@@ -37,7 +37,7 @@ def shape_view(page: DesignPage) -> dict[str, Any]:
     }
 
 
-def flow(page: DesignPage, book: YearBook) -> dict[str, Any]:
+def flow(page: DesignPage, book: YearBook) -> dict[str, object]:
     """Heat from the sun to the uses: a stream as wide as what it carries, losses leaving it one after the other (SVG
     units)."""
     sun, bought, wood = book.total(*SUN), book.total(*BOUGHT), book.total(acc.OWN_STOVE)
@@ -89,7 +89,7 @@ def flow(page: DesignPage, book: YearBook) -> dict[str, Any]:
     }
 
 
-def sorted_hours(page: DesignPage, book: YearBook) -> dict[str, Any]:
+def sorted_hours(page: DesignPage, book: YearBook) -> dict[str, object]:
     """How many hours the store's top and foot (or the pool), and the water drawn, were at least so warm (SVG units)."""
     drawn = book.traces[:, acc.HOT_LITRES] > 0
     pool = book.design.system.scheme.exchange == "pool"

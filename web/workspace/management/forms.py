@@ -3,7 +3,6 @@
 import random
 from dataclasses import dataclass, field
 from html.parser import HTMLParser
-from typing import Any
 
 
 @dataclass
@@ -99,9 +98,9 @@ ODD = (
 """What may be typed, pasted or sent."""
 
 
-def spoilt(form: Form, dice: random.Random) -> dict[str, Any]:
+def spoilt(form: Form, dice: random.Random) -> dict[str, object]:
     """What a form sends with some of its values odd, missing or doubled, and one of its buttons pressed."""
-    text: dict[str, Any] = dict(form.values)
+    text: dict[str, object] = dict(form.values)
     text.pop("csrfmiddlewaretoken", None)
     text.pop("key", None)
     if form.buttons:

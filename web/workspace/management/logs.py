@@ -58,7 +58,7 @@ def _describe(log: Log, line: dict[str, Any]) -> IncomingReading:
     return IncomingReading(moment_of(datetime.fromisoformat(line["at"]), log.offset_h), values)
 
 
-def _posted(log: Log, lines: list[dict[str, Any]], address: str) -> dict[str, float]:
+def _posted(log: Log, lines: list[dict[str, object]], address: str) -> dict[str, float]:
     """Readings posted singly by two loggers for a while, and how many were lost."""
     fresh = begin_log(design=_designed(log), author=log.project.owner, heights=[0.0, 0.85])
     token, wanted = new_token(log=fresh, author=log.project.owner), lines[: A_SECOND * SECONDS]

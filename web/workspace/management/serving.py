@@ -54,7 +54,7 @@ class Person:
             headers["HX-Current-URL"] = f"http://127.0.0.1{path}?view={view}"
         return self.requested(method, path, body, headers)
 
-    def send(self, path: str, form: dict[str, Any], field: str, name: str, raw: bytes) -> tuple[int, str, float]:
+    def send(self, path: str, form: dict[str, object], field: str, name: str, raw: bytes) -> tuple[int, str, float]:
         """One file posted as a form does."""
         end = "red-ledger-7f3a"
         parts = [

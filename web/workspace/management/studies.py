@@ -7,7 +7,6 @@ import subprocess
 import sys
 from concurrent.futures import ThreadPoolExecutor, wait
 from time import perf_counter, sleep
-from typing import Any
 
 from django.conf import settings
 from django.db import connection
@@ -34,7 +33,7 @@ SPREADS = {uncertainty.key: uncertainty.spread for uncertainty in USUAL}
 
 
 def run_s(
-    server: Server, base: str, question: str, form: dict[str, Any], view: str, wanted: str = "concluded"
+    server: Server, base: str, question: str, form: dict[str, object], view: str, wanted: str = "concluded"
 ) -> float:
     """A run from the press until its answer stands on the page (s)."""
     start = perf_counter()

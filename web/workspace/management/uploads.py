@@ -28,7 +28,7 @@ class UploadCase:
     name: str
     raw: bytes
     input: str = "file"
-    form: dict[str, Any] = field(default_factory=dict)
+    form: dict[str, object] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

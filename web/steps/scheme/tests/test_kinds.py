@@ -117,7 +117,7 @@ class EveryKind(DesignPageCase):
 
 class Plumbing(DesignPageCase):
     def words(self, **values):
-        return {w["text"] for w in drawing(self.page(**values))["words"]}
+        return {w.text for w in drawing(self.page(**values))["words"]}
 
     def make(self, kind):
         self.client.post(self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers=HTMX)

@@ -6,7 +6,6 @@ import statistics
 from collections import defaultdict
 from concurrent.futures import ThreadPoolExecutor
 from time import monotonic, sleep
-from typing import Any
 from uuid import uuid4
 
 import numpy as np
@@ -97,7 +96,7 @@ AXES = {"x": "plane.tilt_deg", "y": "system.collector.count", "what": "fraction"
 
 def act(person: Person, base: str, dice: random.Random) -> tuple[str, int, str, float]:
     """One thing a designer does: its kind, and status, page and milliseconds of its answer."""
-    form: dict[str, Any] = {"screen": "scheme", "key": uuid4().hex}
+    form: dict[str, object] = {"screen": "scheme", "key": uuid4().hex}
     act = dice.random()
     if act < 0.45:
         path, (low, high) = dice.choice(EDITS)

@@ -4,7 +4,6 @@ import random
 import re
 import sys
 from http.client import HTTPException
-from typing import Any
 from urllib.parse import urljoin
 
 from heat.design.schemes import SCHEMES
@@ -69,7 +68,7 @@ def wild(server: Server, made: list[User]) -> dict[str, float]:
     dice, failed, known, slowest = random.Random(14), 0, 0, 0.0
     for number in range(WILD):
         tab, act = dice.choice((one, two)), dice.random()
-        form: dict[str, Any] = {"screen": dice.choice(("site", "scheme", "demand", "year")), "revision": known}
+        form: dict[str, object] = {"screen": dice.choice(("site", "scheme", "demand", "year")), "revision": known}
         if act < 0.6:
             value = dice.choice((*ODD, str(dice.randrange(1, 90))))
             address = "edit"
@@ -118,7 +117,7 @@ def forms(server: Server, made: list[User]) -> dict[str, float]:
         found = Forms(person.request("GET", here)[1])
         if found.paths and (dice.random() < 0.4 or not found.forms):
             address, method = f"{base}edit", "POST"
-            text: dict[str, Any] = {"path": dice.choice(found.paths), "value": dice.choice(ODD_VALUES)}
+            text: dict[str, object] = {"path": dice.choice(found.paths), "value": dice.choice(ODD_VALUES)}
         else:
             form = dice.choice([f for f in found.forms if f.action.startswith("/projects/")] or found.forms)
             address, method, text = urljoin(here, form.action or here), form.method.upper(), spoilt(form, dice)
