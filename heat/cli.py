@@ -124,15 +124,15 @@ def swept(path: Path, weather: WeatherYear, out: Path | None, workers: int) -> s
 
 def decided(question: Question, levels: Levels, years: Outcomes) -> str:
     """What decides the solar fraction (points of a hundred), question by question, and the best within the limits."""
-    text = effects(levels, question.counts, 100.0 * years["fraction"])
+    deciding = effects(levels, question.counts, 100.0 * years["fraction"])
     lines = [f"{len(levels)} years, {len(years.refused)} refused. Solar fraction, %:", ""]
-    for requested, found in zip(question.questions, text.questions, strict=True):
+    for requested, found in zip(question.questions, deciding.questions, strict=True):
         lines.append(f"{requested.name}: {100 * found.share:.0f} % of the differences")
         lines += [
             f"  {answer.name:34} {mean:6.1f}   from {low:.1f} to {high:.1f}"
             for answer, mean, low, high in zip(requested.answers, found.means, found.lows, found.highs, strict=True)
         ]
-    for pair in text.pairs:
+    for pair in deciding.pairs:
         names = " and ".join(question.questions[k].name for k in (pair.first, pair.second))
         lines.append(f"{names} do not merely add: {100 * pair.share:.0f} % of the differences")
     good = [

@@ -56,7 +56,7 @@ class Stored:
     def children(self, of: int) -> list[int]:
         """Processes of a process."""
         found = (task.joinpath("children").read_text().split() for task in Path(f"/proc/{of}/task").iterdir())
-        return [int(pid) for text in found for pid in text]
+        return [int(pid) for word in found for pid in word]
 
     def master(self) -> int:
         """The web server's own process."""

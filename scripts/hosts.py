@@ -59,10 +59,10 @@ class Network:
 
 def on(host: str, command: list[str], env: dict[str, str], log: Path, user: str = "") -> subprocess.Popen[bytes]:
     """A program on a host."""
-    text = ["runuser", "-u", user, "--", *command] if user else command
+    command_line = ["runuser", "-u", user, "--", *command] if user else command
     with open(log, "ab") as file:
         return subprocess.Popen(
-            ["ip", "netns", "exec", f"rl-{host}", *text],
+            ["ip", "netns", "exec", f"rl-{host}", *command_line],
             env=env,
             stdout=file,
             stderr=file,

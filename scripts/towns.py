@@ -25,12 +25,12 @@ LONGEST = 40
 
 def regions(towns: dict, states: dict, rows: list[dict]) -> dict[tuple[str, str], str]:
     """Names of regions by country and code: what most of their towns are said to lie in."""
-    text = defaultdict(list)
+    by_code = defaultdict(list)
     for row in rows:
-        text[row["cc"], row["name"]].append((float(row["lat"]), float(row["lon"]), row["admin1"]))
+        by_code[row["cc"], row["name"]].append((float(row["lat"]), float(row["lon"]), row["admin1"]))
     votes: dict[tuple[str, str], Counter[str]] = defaultdict(Counter)
     for town in towns.values():
-        for latitude, longitude, region in text.get((town["countrycode"], town["name"]), ()):
+        for latitude, longitude, region in by_code.get((town["countrycode"], town["name"]), ()):
             apart = max(abs(latitude - town["latitude"]), abs(longitude - town["longitude"]))
             if region and apart < NEAR_DEG:
                 votes[town["countrycode"], town["admin1code"]][region] += 1

@@ -118,10 +118,10 @@ def absorbed_and_loss(
         total = sun.total_w_m2()
         absorbed = np.clip(absorbed - collector.a6_s_m * gust * total, 0.0, np.maximum(total, absorbed))
     if collector.a4 > 0.0:
-        observed = 0.5 * (1.0 + np.cos(radians(design.plane.tilt_deg)))
+        sky_view = 0.5 * (1.0 + np.cos(radians(design.plane.tilt_deg)))
         cold = sky_temperature_c(weather) + KELVIN
         air = weather.air_c + KELVIN
-        sky = collector.a4 * observed * STEFAN_BOLTZMANN * (cold**4 - air**4)
+        sky = collector.a4 * sky_view * STEFAN_BOLTZMANN * (cold**4 - air**4)
         sky = np.maximum(sky, -loss * np.maximum(air - cold, 0.0))
     return absorbed, loss, sky
 

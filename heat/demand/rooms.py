@@ -104,19 +104,19 @@ def heat_to_hold(
 ) -> None:
     """Heat (W) that holds a room of one capacity (Wh/K) at or above wanted_c (°C), up to most_w (W) where it must warm
     up; written into ``watts``. Exact for each hour's constant air (°C) and gains (W)."""
-    stored = np.exp(-loss_w_k / storage_wh_k) if storage_wh_k > 1e-3 * loss_w_k else 0.0
+    retention = np.exp(-loss_w_k / storage_wh_k) if storage_wh_k > 1e-3 * loss_w_k else 0.0
     room_c = wanted_c[-1]
     for _ in range(2):  # the first round finds where the year begins
         for h in range(air_c.size):
             free_c = air_c[h] + gains_w[h] / loss_w_k
-            idle_c = free_c + (room_c - free_c) * stored
+            idle_c = free_c + (room_c - free_c) * retention
             need_w = 0.0
             if on[h] > 0.0 and idle_c < wanted_c[h]:
-                need_w = loss_w_k * (wanted_c[h] - idle_c) / (1.0 - stored)
+                need_w = loss_w_k * (wanted_c[h] - idle_c) / (1.0 - retention)
                 if room_c < wanted_c[h] - 1e-6:  # it warms up again: as fast as the emitters can
                     need_w = min(need_w, max(most_w, loss_w_k * (wanted_c[h] - free_c)))
             watts[h] = need_w
-            room_c = min(idle_c + need_w / loss_w_k * (1.0 - stored), aired_c)
+            room_c = min(idle_c + need_w / loss_w_k * (1.0 - retention), aired_c)
 
 
 def share_out(heating: Heating, watts: Array) -> tuple[Array, Array]:

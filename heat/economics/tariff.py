@@ -20,11 +20,11 @@ ELECTRIC = "element"
 
 def by_hour(rates: tuple[Rate, ...]) -> Array:
     """Prices of the 24 hours (currency/kWh): each from its hour until the next begins, through midnight."""
-    text = sorted(rates, key=lambda rate: rate.from_hour)
+    ordered = sorted(rates, key=lambda rate: rate.from_hour)
     prices = np.empty(24)
     for hour in range(24):
-        last = [rate for rate in text if rate.from_hour <= hour]
-        prices[hour] = (last or text)[-1].price_kwh
+        last = [rate for rate in ordered if rate.from_hour <= hour]
+        prices[hour] = (last or ordered)[-1].price_kwh
     return prices
 
 
@@ -114,9 +114,9 @@ def house_without(book: YearBook, money: Money) -> tuple[Heated, ...]:
     taps the old one as it was told."""
     tap, *others = book.without_solar()
     old = money.old
-    text = old.model_dump(exclude_none=True, exclude={"standing_w"})
-    if text:
-        tap = tap._replace(**text)
+    known = old.model_dump(exclude_none=True, exclude={"standing_w"})
+    if known:
+        tap = tap._replace(**known)
     if old.standing_w is not None:
         tap = tap._replace(kwh=book.total(*tap.columns) + old.standing_w * HOURS / 1000.0)
     return tap, *others

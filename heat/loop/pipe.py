@@ -60,34 +60,34 @@ def pipe_retention(pipe, loop_w_k, dt_s):
 
 
 @inline_kernel
-def pipe_aim(pipe, dt_s, retained_c, around_c):
-    """What fluid in a pipe tends to (°C), and how strongly (W/K): contents of held_c (°C) and air at around_c (°C)."""
+def pipe_aim(pipe, dt_s, contents_c, around_c):
+    """What fluid in a pipe tends to (°C), and how strongly (W/K); contents at contents_c, air at around_c (°C)."""
     pull_w_k = pipe.loss_w_k + pipe.contents_j_k / dt_s
     if pull_w_k <= 0.0:
         return around_c, 0.0
-    return around_c + (retained_c - around_c) * (pipe.contents_j_k / dt_s) / pull_w_k, pull_w_k
+    return around_c + (contents_c - around_c) * (pipe.contents_j_k / dt_s) / pull_w_k, pull_w_k
 
 
 @inline_kernel
-def pipe_response(pipe, stored, dt_s, retained_c, around_c):
+def pipe_response(pipe, retention, dt_s, contents_c, around_c):
     """Answer of a running pipe, ``T_out = share T_in + offset``: share (no unit), offset (°C).
 
     Its profile is exponential towards :func:`pipe_aim`; ``kept`` (no unit) from :func:`pipe_kept` for the same step
     dt_s (s).
     """
-    aim_c, _pull_w_k = pipe_aim(pipe, dt_s, retained_c, around_c)
-    return stored, (1.0 - stored) * aim_c
+    aim_c, _pull_w_k = pipe_aim(pipe, dt_s, contents_c, around_c)
+    return retention, (1.0 - retention) * aim_c
 
 
 @inline_kernel
-def pipe_pass(pipe, loop_w_k, stored, dt_s, retained_c, around_c, inlet_c):
+def pipe_pass(pipe, loop_w_k, retention, dt_s, contents_c, around_c, inlet_c):
     """Pass fluid through: mean of the new contents (°C), outlet (°C), loss (J) over dt_s (s).
 
-    inlet_c, held_c, around_c in °C; loop_w_k in W/K. The same profile as :func:`pipe_response`; its mean is that of
+    inlet_c, contents_c, around_c in °C; loop_w_k in W/K. The same profile as :func:`pipe_response`; its mean is that of
     the contents, so that what comes in goes out, is lost or is held.
     """
-    aim_c, pull_w_k = pipe_aim(pipe, dt_s, retained_c, around_c)
-    outlet = aim_c + (inlet_c - aim_c) * stored
+    aim_c, pull_w_k = pipe_aim(pipe, dt_s, contents_c, around_c)
+    outlet = aim_c + (inlet_c - aim_c) * retention
     units = pull_w_k / loop_w_k
     mean = inlet_c
     if units > TINY_UNITS:
@@ -96,12 +96,12 @@ def pipe_pass(pipe, loop_w_k, stored, dt_s, retained_c, around_c, inlet_c):
 
 
 @inline_kernel
-def pipe_rest(pipe, dt_s, retained_c, around_c):
+def pipe_rest(pipe, dt_s, contents_c, around_c):
     """Contents of a standing pipe after dt_s (s): new temperature (°C) and loss (J).
 
-    held_c, around_c in °C. Newton's cooling of one node.
+    contents_c, around_c in °C. Newton's cooling of one node.
     """
     if pipe.contents_j_k <= 0.0:
         return around_c, 0.0
-    new = around_c + (retained_c - around_c) * exp(-pipe.loss_w_k * dt_s / pipe.contents_j_k)
-    return new, pipe.contents_j_k * (retained_c - new)
+    new = around_c + (contents_c - around_c) * exp(-pipe.loss_w_k * dt_s / pipe.contents_j_k)
+    return new, pipe.contents_j_k * (contents_c - new)

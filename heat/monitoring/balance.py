@@ -149,22 +149,22 @@ def by_day(log: Log, glycol_percent: float) -> list[Day]:
         part = log.between(first, first + 24.0 - 1e-6)
         if part.hour.size < 2:
             continue
-        text = {name: row for name, row in part.readings.items() if np.isfinite(row).any()}
-        sun = text.get("sun", text.get("plane"))
+        readings = {name: row for name, row in part.readings.items() if np.isfinite(row).any()}
+        sun = readings.get("sun", readings.get("plane"))
         lit = None if sun is None else float((np.nan_to_num(sun) * spacing(part.hour)).sum()) / 1000.0
-        pump = runs(part.hour, text["pump"]) if "pump" in text else None
+        pump = runs(part.hour, readings["pump"]) if "pump" in readings else None
         loop = None
-        if {"flow", "supply", "return"} <= set(text):
-            loop = flowed(part.hour, text["flow"], text["supply"], text["return"], glycol_percent).kwh
+        if {"flow", "supply", "return"} <= set(readings):
+            loop = flowed(part.hour, readings["flow"], readings["supply"], readings["return"], glycol_percent).kwh
         found.append(
             Day(
                 first,
                 lit,
                 pump.hours if pump else None,
                 pump.starts if pump else 0,
-                float(np.nansum(text["draw"])) if "draw" in text else None,
+                float(np.nansum(readings["draw"])) if "draw" in readings else None,
                 loop,
-                float(np.nanmax(text["collector"])) if "collector" in text else None,
+                float(np.nanmax(readings["collector"])) if "collector" in readings else None,
             )
         )
     return found

@@ -220,7 +220,7 @@ def diagnose(
         except HeatError:
             return None
         counts = {row.name: row.hour.size for row in rows}
-        current = [ScoredCandidate(sizes, counts, log_likelihood(rows, observed), observed) for observed in ways]
+        current = [ScoredCandidate(sizes, counts, log_likelihood(rows, way), way) for way in ways]
         return max(current, key=lambda one: one.log_likelihood)
 
     with ThreadPoolExecutor(threads) as pool:

@@ -219,11 +219,11 @@ def _with(document: Document, wanted: Sequence[Value], values: Array) -> Documen
 
 def _off(log: Log, design: Design, weather: WeatherYear, rows: list[ReadingRow], way: float | None) -> list[Array]:
     """How far readings lie off (1, in standard deviations), from one way the store may have opened."""
-    observed = sensor_traces(days_of(log, design, weather, (way,))[0], weather, log)
+    traces = sensor_traces(days_of(log, design, weather, (way,))[0], weather, log)
     off = [
-        solve_triangular(row.root, row.value - observed.at(row.name, row.hour), lower=True)
+        solve_triangular(row.root, row.value - traces.at(row.name, row.hour), lower=True)
         for row in rows
-        if row.name in observed.rows
+        if row.name in traces.rows
     ]
     if not off:
         raise HeatError("Nothing was read that a design's days could be held against.")

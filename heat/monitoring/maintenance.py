@@ -39,7 +39,7 @@ def tasks(book: YearBook) -> list[Task]:
     system, scheme = design.system, design.system.scheme
     south = design.site.latitude_deg < 0
     month = lambda m: (m + 5) % 12 + 1 if south else m
-    pool, stored = scheme.exchange == "pool", scheme.exchange != "pool"
+    pool, has_store = scheme.exchange == "pool", scheme.exchange != "pool"
     found = [
         Task(
             "leaks",
@@ -90,7 +90,7 @@ def tasks(book: YearBook) -> list[Task]:
         often = f"every {years:.0f} years" if years >= 1.5 else "every year"
         spent = "its inhibitors are spent by age and by hours above its limit"
         found.append(Task("fluid", f"Antifreeze changed, {often}", spent, round(12 * years)))
-    if stored:
+    if has_store:
         found.append(
             Task(
                 "relief",

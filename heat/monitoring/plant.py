@@ -56,31 +56,31 @@ def read(
     drawn = np.zeros(hour.shape)
     starts = np.flatnonzero(np.diff(at, prepend=at[0] - 1) > 0)
     drawn[starts] = tap_litres(design.demand, book.mains_c)[at[starts]]
-    text = {
+    readings = {
         "collector": noisy(np.interp(hour, middle, collector)),
         "sun": weather.ghi_w_m2[at],
         "air": noisy(np.interp(hour, middle, weather.air_c)),
         "draw": drawn,
     }
     if design.system.scheme.driven_by == "pump":
-        text["pump"] = (rng.random(hour.shape) < book.traces[at, acc.PUMP_SHARE]).astype(float)
+        readings["pump"] = (rng.random(hour.shape) < book.traces[at, acc.PUMP_SHARE]).astype(float)
     if design.system.scheme.exchange == "pool":
-        return _lost(Log(hour, text | {"pool": noisy(np.interp(hour, end, lower))}), rng, sensors.lost)
+        return _lost(Log(hour, readings | {"pool": noisy(np.interp(hour, end, lower))}), rng, sensors.lost)
     control = design.system.control.sensor_share
     every = heights if heights is not None else (control, UPPER)
     count = book.profile.shape[1]
     nearest = int(np.argmin(np.abs(np.array(every) - control)))
     layer = lambda height: book.profile[:, min(int(height * count), count - 1)]
     rows = [noisy(np.interp(hour, end, lower if i == nearest else layer(h))) for i, h in enumerate(every)]
-    return _lost(Log(hour, text, every, np.array(rows)), rng, sensors.lost)
+    return _lost(Log(hour, readings, every, np.array(rows)), rng, sensors.lost)
 
 
 def _lost(log: Log, rng: np.random.Generator, share: float) -> Log:
     """A log without the readings that were lost; what was drawn meanwhile is told by the next one."""
     if share <= 0.0:
         return log
-    stored = rng.random(log.hour.shape) >= share
-    stored[0] = stored[-1] = True
-    drawn = np.add.reduceat(log.readings["draw"], np.concatenate([[0], np.flatnonzero(stored)[:-1] + 1]))
-    text = {name: row[stored] for name, row in log.readings.items()} | {"draw": drawn}
-    return Log(log.hour[stored], text, log.heights, None if log.store_c is None else log.store_c[:, stored])
+    present = rng.random(log.hour.shape) >= share
+    present[0] = present[-1] = True
+    drawn = np.add.reduceat(log.readings["draw"], np.concatenate([[0], np.flatnonzero(present)[:-1] + 1]))
+    readings = {name: row[present] for name, row in log.readings.items()} | {"draw": drawn}
+    return Log(log.hour[present], readings, log.heights, None if log.store_c is None else log.store_c[:, present])

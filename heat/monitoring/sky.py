@@ -95,7 +95,7 @@ def measured_weather(
     """
     sun = sun_of(design, weather)
     ghi, air = weather.ghi_w_m2.copy(), weather.air_c.copy()
-    text = np.full(ghi.shape, np.nan)
+    known = np.full(ghi.shape, np.nan)
 
     def put(values: Array | None, into: Array) -> Array:
         if values is not None:
@@ -107,16 +107,16 @@ def measured_weather(
         eighths = put(cloud, np.full(ghi.shape, np.nan))
         cover = np.nan_to_num(eighths)
         share = np.clip(cloudy_share(cover) + guess * cloud_uncertainty(cover), 0.02, 1.1)
-        text = np.where(np.isfinite(eighths), clear_w_m2(sun) * share, text)
+        known = np.where(np.isfinite(eighths), clear_w_m2(sun) * share, known)
     if plane is not None:
         behind = level_behind(put(plane, np.full(ghi.shape, np.nan)), design, weather)
-        text = np.where(np.isfinite(behind), behind, text)
-    text = put(level, text)
-    beam, diffuse = split(np.nan_to_num(text), sun)
-    there = np.isfinite(text)
+        known = np.where(np.isfinite(behind), behind, known)
+    known = put(level, known)
+    beam, diffuse = split(np.nan_to_num(known), sun)
+    there = np.isfinite(known)
     return replace(
         weather,
-        ghi_w_m2=np.where(there, text, ghi),
+        ghi_w_m2=np.where(there, known, ghi),
         dni_w_m2=np.where(there, beam, weather.dni_w_m2),
         dhi_w_m2=np.where(there, diffuse, weather.dhi_w_m2),
         air_c=put(air_c, air),

@@ -60,22 +60,22 @@ def bucket(
     sun, spread = sun_w_m2, 0.05
     if sun is None and cloud is not None:
         sun, spread = clear_w_m2 * float(cloudy_share(np.array(cloud))), CLOUD_BAND * max(2.0 * cloud / 8.0, 0.2)
-    text = lambda full, words: Bucket(
+    tried = lambda full, words: Bucket(
         joule / 3.6e6, watts, watts / area_m2, None if sun is None else watts / (area_m2 * sun), full, words
     )
     if sun is None:
-        return text(None, "No sun was noted: this is the power of that half hour, not of the system.")
+        return tried(None, "No sun was noted: this is the power of that half hour, not of the system.")
     if watts > area_m2 * sun * (1.0 + spread):
-        return text(None, MORE_THAN_SUN)
+        return tried(None, MORE_THAN_SUN)
     if sun < STEADY_W_M2:
-        return text(None, f"In {sun:.0f} W/m² this tells nothing of full sun: try again above {STEADY_W_M2:.0f} W/m².")
+        return tried(None, f"In {sun:.0f} W/m² this tells nothing of full sun: try again above {STEADY_W_M2:.0f} W/m².")
     middle, off = watts * FULL_SUN_W_M2 / sun, NINETY * sqrt(uncertainty**2 + spread**2)
     words = (
         "Carried over to full sun by the sun that was measured."
         if sun_w_m2 is not None
         else ("Carried over to full sun by an assumption of the clouds: hence so wide a band.")
     )
-    return text((middle * (1.0 - off), middle, middle * (1.0 + off)), words)
+    return tried((middle * (1.0 - off), middle, middle * (1.0 + off)), words)
 
 
 @dataclass(frozen=True)

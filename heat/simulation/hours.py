@@ -253,7 +253,7 @@ def lose_heat(parts, hour, state, water, totals, even_2_c):
     mass = water.mass
     count = state.segments
     if not vessel.quick:
-        book[acc.STORE_LOSS] += lose_to_room(hour.room_c, parts.store_before, layers, mass, count)
+        book[acc.STORE_LOSS] += lose_to_room(hour.room_c, parts.store_retention, layers, mass, count)
     band_kg = FELT_SHARE * store.mass_kg
     if vessel.top_w_k > 0.0:
         book[acc.STORE_LOSS] += end_loss(vessel.top_w_k, hour.room_c, True, 3600.0, band_kg, layers, mass, count)
@@ -263,8 +263,10 @@ def lose_heat(parts, hour, state, water, totals, even_2_c):
     if vessel.top_w_k > 0.0:
         mix_inversions(layers, mass, count)
     if parts.two_stores:
-        stored = exp(-main.loss_w_k * 3600.0 / (main.mass_kg * WATER_J_KGK))
-        book[acc.SECOND_STORE_LOSS] += lose_to_room(main.room_c, stored, water.layers_2, water.mass_2, state.segments_2)
+        retention = exp(-main.loss_w_k * 3600.0 / (main.mass_kg * WATER_J_KGK))
+        book[acc.SECOND_STORE_LOSS] += lose_to_room(
+            main.room_c, retention, water.layers_2, water.mass_2, state.segments_2
+        )
         conduct(main, 3600.0, water.layers_2, water.mass_2, state.segments_2, water.effect, water.warming)
         spread(main, water.layers_2, water.mass_2, state.segments_2, even_2_c)
         totals.trace[acc.SECOND_TOP_C] = water.layers_2[state.segments_2 - 1] * 3600.0

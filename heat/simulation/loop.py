@@ -105,10 +105,10 @@ def exchange_deliver(parts, flow_w_k, dt, backwards, inlet_c, answer, count, wat
 
 
 @inline_kernel
-def loop_answer(parts, hour, state, flow_w_k, stored_s, stored_b, dt, backwards, share_x, offset_x):
+def loop_answer(parts, hour, state, flow_w_k, retention_s, retention_b, dt, backwards, share_x, offset_x):
     """Answer of pipes and exchanger together, from a collector's outlet to its inlet: share (1), offset (°C)."""
-    share_s, offset_s = pipe_response(parts.supply, stored_s, dt, state.supply_c, hour.around_supply_c)
-    share_b, offset_b = pipe_response(parts.back, stored_b, dt, state.back_c, hour.around_back_c)
+    share_s, offset_s = pipe_response(parts.supply, retention_s, dt, state.supply_c, hour.around_supply_c)
+    share_b, offset_b = pipe_response(parts.back, retention_b, dt, state.back_c, hour.around_back_c)
     if backwards:
         return share_b * share_x * share_s, (offset_b * share_x + offset_x) * share_s + offset_s
     return share_s * share_x * share_b, (offset_s * share_x + offset_x) * share_b + offset_b
@@ -203,24 +203,26 @@ def natural_flow(parts, hour, state, water, tolerance, dt):
     laminar = min(laminar, sooner)
     for _ in range(60):
         flow_w_k = flow * fluid.heat_j_kgk
-        stored_s = pipe_retention(parts.supply, flow_w_k, dt)
-        stored_b = pipe_retention(parts.back, flow_w_k, dt)
+        retention_s = pipe_retention(parts.supply, flow_w_k, dt)
+        retention_b = pipe_retention(parts.back, flow_w_k, dt)
         share_x, offset_x, _upper = exchange_answer(
             parts, 1.0, flow_w_k, dt, backwards, state.pool_c, 0.0, count, water
         )
-        share, offset = loop_answer(parts, hour, state, flow_w_k, stored_s, stored_b, dt, backwards, share_x, offset_x)
+        share, offset = loop_answer(
+            parts, hour, state, flow_w_k, retention_s, retention_b, dt, backwards, share_x, offset_x
+        )
         now, now_2, outlet, _into = field_answer(parts, hour, state, flow_w_k, share, offset, dt, True)
         leaving = parts.back if backwards else parts.supply
         current = back_c if backwards else supply_c
         around = hour.around_back_c if backwards else hour.around_supply_c
-        stored = stored_b if backwards else stored_s
-        leaving_c, at_exchange, _lost = pipe_pass(leaving, flow_w_k, stored, dt, current, around, outlet)
+        retention = retention_b if backwards else retention_s
+        leaving_c, at_exchange, _lost = pipe_pass(leaving, flow_w_k, retention, dt, current, around, outlet)
         from_exchange = share_x * at_exchange + offset_x
         coming = parts.supply if backwards else parts.back
         retained_2 = supply_c if backwards else back_c
         around_2 = hour.around_supply_c if backwards else hour.around_back_c
-        stored_2 = stored_s if backwards else stored_b
-        coming_c, _inlet, _lost = pipe_pass(coming, flow_w_k, stored_2, dt, retained_2, around_2, from_exchange)
+        retention_2 = retention_s if backwards else retention_b
+        coming_c, _inlet, _lost = pipe_pass(coming, flow_w_k, retention_2, dt, retained_2, around_2, from_exchange)
         exchange_density = store_density
         if coil:
             exchange_density = density(

@@ -278,23 +278,23 @@ class LoopAnswer(NamedTuple):
     share: float
     offset_c: float
     upper: int
-    supply_before: float
-    recovered: float
+    supply_retention: float
+    back_retention: float
     store_flow_w_k: float
 
 
 class LoopPart(NamedTuple):
     """The loop: how it hands heat on, what moves it, how it stops (W/K, W, m, shares, s).
 
-    ``kept_supply``, ``kept_back``: what fluid keeps of its excess along each pipe at full flow (1)."""
+    ``supply_retention``, ``back_retention``: what fluid keeps of its excess along each pipe at full flow (1)."""
 
     exchange: int
     natural: bool
     check_valve: bool
     flow_w_k: float
     steady: bool
-    supply_before: float
-    recovered: float
+    supply_retention: float
+    back_retention: float
     pump_w: float
     variable: bool
     least_share: float
@@ -360,8 +360,9 @@ class VesselPart(NamedTuple):
 
 
 class Parts(NamedTuple):
-    """All parts of one system, and the steps in an hour; ``kept_store``: what the store keeps of its excess in an hour
-    (1)."""
+    """All parts of one system, and the steps in an hour.
+
+    ``store_retention``: what the store keeps of its excess over the room in an hour (1)."""
 
     collector: RatedCollector
     second: RatedCollector
@@ -372,7 +373,7 @@ class Parts(NamedTuple):
     loop: LoopPart
     natural: NaturalPart
     store: LayeredStore
-    store_before: float
+    store_retention: float
     vessel: VesselPart
     main: LayeredStore
     two_stores: bool

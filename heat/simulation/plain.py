@@ -45,8 +45,8 @@ def plain_parts(parts):
             True,
             loop.flow_w_k,
             True,
-            loop.supply_before,
-            loop.recovered,
+            loop.supply_retention,
+            loop.back_retention,
             loop.pump_w,
             False,
             loop.least_share,
@@ -69,7 +69,7 @@ def plain_parts(parts):
         ),
         parts.natural,
         LayeredStore(store.mass_kg, store.layers, store.loss_w_k, store.room_c, store.conductance_w_kg_k, False),
-        parts.store_before,
+        parts.store_retention,
         VesselPart(
             vessel.limit_c, vessel.steam_j_kg, vessel.dump_c, 0.0, False, 0.0, 0.0, 0.0, 0.0, False, False, False
         ),

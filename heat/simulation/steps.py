@@ -171,8 +171,8 @@ def solve_loop(parts, hour, state, command, water):
     if not command.go:
         return LoopAnswer(dt, False, 0.0, 0.0, 0.0, state.inlet_c, 0.0, 0.0, -1, 0.0, 0.0, store_flow_w_k)
     flow_w_k = command.flow_w_k
-    supply_before = loop.supply_before
-    recovered = loop.recovered
+    supply_retention = loop.supply_retention
+    back_retention = loop.back_retention
     usual = loop.steady and not command.drifting and dt * parts.steps == 3600.0
     if loop.exchange == PASSIVE:
         store_flow_w_k = passive_flow(parts, store_flow_w_k, flow_w_k, state.supply_c, state.segments, water)
@@ -181,13 +181,13 @@ def solve_loop(parts, hour, state, command, water):
     go = True
     while True:
         if not usual:
-            supply_before = pipe_retention(parts.supply, flow_w_k, dt)
-            recovered = pipe_retention(parts.back, flow_w_k, dt)
+            supply_retention = pipe_retention(parts.supply, flow_w_k, dt)
+            back_retention = pipe_retention(parts.back, flow_w_k, dt)
         share, offset_c, upper = exchange_answer(
             parts, coil_factor, flow_w_k, dt, command.backwards, state.pool_c, store_flow_w_k, state.segments, water
         )
         round_share, round_offset_c = loop_answer(
-            parts, hour, state, flow_w_k, supply_before, recovered, dt, command.backwards, share, offset_c
+            parts, hour, state, flow_w_k, supply_retention, back_retention, dt, command.backwards, share, offset_c
         )
         mean_c, mean_2_c, outlet_c, inlet_c = field_answer(
             parts, hour, state, flow_w_k, round_share, round_offset_c, dt, command.drifting
@@ -208,7 +208,18 @@ def solve_loop(parts, hour, state, command, water):
         if wait_s > 0.0:  # collectors still hot though they gave nothing: they rest for the whole step
             dt = min(max(wait_s, SHORTEST_S), dt)
     return LoopAnswer(
-        dt, go, mean_c, mean_2_c, outlet_c, inlet_c, share, offset_c, upper, supply_before, recovered, store_flow_w_k
+        dt,
+        go,
+        mean_c,
+        mean_2_c,
+        outlet_c,
+        inlet_c,
+        share,
+        offset_c,
+        upper,
+        supply_retention,
+        back_retention,
+        store_flow_w_k,
     )
 
 
@@ -236,12 +247,12 @@ def circulate(parts, hour, state, command, answer, water, totals, dt):
     back_c = state.back_c
     if command.backwards:
         back_c, to_store_c, lost = pipe_pass(
-            parts.back, flow_w_k, answer.recovered, dt, back_c, hour.around_back_c, leaving_c
+            parts.back, flow_w_k, answer.back_retention, dt, back_c, hour.around_back_c, leaving_c
         )
         book[acc.RETURN_PIPE_LOSS] += lost
     else:
         supply_c, to_store_c, lost = pipe_pass(
-            parts.supply, flow_w_k, answer.supply_before, dt, supply_c, hour.around_supply_c, leaving_c
+            parts.supply, flow_w_k, answer.supply_retention, dt, supply_c, hour.around_supply_c, leaving_c
         )
         book[acc.SUPPLY_PIPE_LOSS] += lost
     given, count = exchange_deliver(parts, flow_w_k, dt, command.backwards, to_store_c, answer, state.segments, water)
@@ -254,13 +265,13 @@ def circulate(parts, hour, state, command, answer, water, totals, dt):
     from_store_c = to_store_c - given / (flow_w_k * dt)
     if command.backwards:
         supply_c, _ignored, lost = pipe_pass(
-            parts.supply, flow_w_k, answer.supply_before, dt, supply_c, hour.around_supply_c, from_store_c
+            parts.supply, flow_w_k, answer.supply_retention, dt, supply_c, hour.around_supply_c, from_store_c
         )
         book[acc.SUPPLY_PIPE_LOSS] += lost
         trace[acc.REVERSED_SHARE] += dt
     else:
         back_c, _ignored, lost = pipe_pass(
-            parts.back, flow_w_k, answer.recovered, dt, back_c, hour.around_back_c, from_store_c
+            parts.back, flow_w_k, answer.back_retention, dt, back_c, hour.around_back_c, from_store_c
         )
         book[acc.RETURN_PIPE_LOSS] += lost
     way = -1.0 if command.backwards else 1.0
@@ -368,6 +379,6 @@ def apply_loads(parts, heaters, loads, hours, h, state, loop, tap_kg, dt, latche
         dumping *= max(1.0 - rooms_w / parts.vessel.dump_w, 0.0)
     count, count_2 = relieve(parts, hours[MAINS, h], dumping, dt, count, count_2, water, totals)
     if parts.vessel.quick:
-        stored = exp(-store.loss_w_k * dt / (store.mass_kg * WATER_J_KGK))
-        totals.book[acc.STORE_LOSS] += lose_to_room(hours[STORE_AROUND, h], stored, water.layers, water.mass, count)
+        retention = exp(-store.loss_w_k * dt / (store.mass_kg * WATER_J_KGK))
+        totals.book[acc.STORE_LOSS] += lose_to_room(hours[STORE_AROUND, h], retention, water.layers, water.mass, count)
     return Served(count, count_2, pool_c, slab_c, boiler_on, coil_share)

@@ -251,23 +251,23 @@ def serve_rooms(parts, loads, hours, h, dt, room_j, leak_j, count, count_2, wate
     book = totals.book
     first_j = dt * hours[HEATING_W, h]
     second_j = dt * hours[HEATING_2_W, h]
-    requested = first_j + second_j
-    of_floor = min(leak_j, requested)
-    of_stove = min(room_j, requested - of_floor)
+    wanted_total_j = first_j + second_j
+    of_floor = min(leak_j, wanted_total_j)
+    of_stove = min(room_j, wanted_total_j - of_floor)
     book[acc.SLAB_TO_ROOMS] += of_floor
     book[acc.SLAB_EXCESS] += leak_j - of_floor
     book[acc.STOVE_TO_ROOMS] += of_stove
     book[acc.STOVE_EXCESS] += room_j - of_stove
     free = of_floor + of_stove
-    if parts.vessel.dump_to_rooms and requested > free and hours[DUMP_ON, h] > 0.0:
-        most_w = min((requested - free) / dt, parts.vessel.dump_w)
+    if parts.vessel.dump_to_rooms and wanted_total_j > free and hours[DUMP_ON, h] > 0.0:
+        most_w = min((wanted_total_j - free) / dt, parts.vessel.dump_w)
         sunk = dump_heat(parts.vessel, most_w, dt, parts.store, water.layers, water.mass, count)
         book[acc.STORE_TO_HEATING] += sunk
         book[acc.PUMP_ELECTRICITY] += parts.vessel.dump_pump_w * sunk / parts.vessel.dump_w
         free += sunk
     book[acc.TO_HEATING] += free
-    book[acc.HEATING_DEMAND] += requested
-    left = max(1.0 - free / requested, 0.0) if requested > 0.0 else 0.0
+    book[acc.HEATING_DEMAND] += wanted_total_j
+    left = max(1.0 - free / wanted_total_j, 0.0) if wanted_total_j > 0.0 else 0.0
     if left <= 1e-9:
         return count, count_2
     heat, added, missing, count, count_2 = serve(
@@ -302,7 +302,7 @@ def serve_rooms(parts, loads, hours, h, dt, room_j, leak_j, count, count_2, wate
     book[acc.STORE_TO_HEATING] += heat
     book[acc.BOUGHT_HEATING] += added
     book[acc.TO_HEATING] += heat + added
-    accumulate_unmet(requested, missing, dt, totals)
+    accumulate_unmet(wanted_total_j, missing, dt, totals)
     return count, count_2
 
 

@@ -197,13 +197,13 @@ def thawed(heat_c):
 
 
 @inline_kernel
-def lose_to_room(room_c, stored, temperature_c, mass_kg, count):
-    """Cool every segment towards room_c (°C) by ``kept`` = exp(-UA dt/Mc); °C and kg; loss (J).
+def lose_to_room(room_c, retention, temperature_c, mass_kg, count):
+    """Cool every segment towards room_c (°C) by ``retention`` = exp(-UA dt/Mc); °C and kg; loss (J).
 
     Loss is shared by mass, so one factor serves all: exact for any step while nothing freezes.
     """
     lost = 0.0
-    gone = 1.0 - stored
+    gone = 1.0 - retention
     for k in range(count):
         fall = gone * (thawed(temperature_c[k]) - room_c)
         lost += mass_kg[k] * fall

@@ -30,27 +30,27 @@ def take(share, kg, total_kg, temperature_c, mass_kg, count):
     low = share * max(total_kg - kg, 0.0)
     high = low + kg
     bottom = 0.0
-    stored = 0
+    left = 0
     for k in range(count):
         mass = mass_kg[k]
         top = bottom + mass
         cut = min(top, high) - max(bottom, low)
         rest = mass - max(cut, 0.0)
-        if rest > TINY_KG or (k == count - 1 and stored == 0):
-            temperature_c[stored] = temperature_c[k]
-            mass_kg[stored] = max(rest, 0.0)
-            stored += 1
+        if rest > TINY_KG or (k == count - 1 and left == 0):
+            temperature_c[left] = temperature_c[k]
+            mass_kg[left] = max(rest, 0.0)
+            left += 1
         elif rest > 0.0:  # a crumb joins its neighbour, so that no mass is lost
-            if stored > 0:
-                below = mass_kg[stored - 1]
-                temperature_c[stored - 1] += (temperature_c[k] - temperature_c[stored - 1]) * rest / (below + rest)
-                mass_kg[stored - 1] = below + rest
+            if left > 0:
+                below = mass_kg[left - 1]
+                temperature_c[left - 1] += (temperature_c[k] - temperature_c[left - 1]) * rest / (below + rest)
+                mass_kg[left - 1] = below + rest
             else:
                 above = mass_kg[k + 1]
                 temperature_c[k + 1] += (temperature_c[k] - temperature_c[k + 1]) * rest / (above + rest)
                 mass_kg[k + 1] = above + rest
         bottom = top
-    return stored
+    return left
 
 
 ROUNDING_K = 1e-6

@@ -53,8 +53,8 @@ def effects(levels: Levels, counts: tuple[int, ...], outcome: Array) -> Effects:
     variance exactly. A question's share is the covariance of its effects with the outcome over the outcome's variance,
     so that shares and rest sum to one in any plan. Reference: Fisher (1925); Box, Hunter & Hunter (2005), ch. 5.
     """
-    observed = np.isfinite(outcome)
-    rows, values = levels[observed], outcome[observed]
+    finite = np.isfinite(outcome)
+    rows, values = levels[finite], outcome[finite]
     if len(values) == 0:
         blank = tuple(QuestionEffect(*(np.full(c, np.nan),) * 3, 0.0) for c in counts)
         return Effects(float("nan"), 0.0, blank, (), 0.0)
@@ -139,11 +139,11 @@ def contrast(found: Effects, pair: Pair) -> Contrast | None:
                 continue
             here, there = int(np.nanargmax(gain)), int(np.nanargmin(gain))
             a, b = float(gain[here]), float(gain[there])
-            text = Contrast(question, other, better, worse, here, there, a, b)
+            sharpest = Contrast(question, other, better, worse, here, there, a, b)
             if abs(b) > abs(a):  # told the other way round, so that the gain is one
-                text = Contrast(question, other, worse, better, there, here, -b, -a)
-            if best is None or text.gain_here - text.gain_there > best.gain_here - best.gain_there + 1e-12:
-                best = text
+                sharpest = Contrast(question, other, worse, better, there, here, -b, -a)
+            if best is None or sharpest.gain_here - sharpest.gain_there > best.gain_here - best.gain_there + 1e-12:
+                best = sharpest
     return best
 
 
@@ -153,9 +153,9 @@ def front(cost: Array, gain: Array) -> NDArray[np.int64]:
     Reference: Pareto (1896).
     """
     order = np.lexsort((-gain, cost))
-    stored, best = [], -np.inf
+    frontier, best = [], -np.inf
     for row in order:
         if np.isfinite(cost[row]) and np.isfinite(gain[row]) and gain[row] > best:
-            stored.append(row)
+            frontier.append(row)
             best = gain[row]
-    return np.array(stored, dtype=np.int64)
+    return np.array(frontier, dtype=np.int64)

@@ -83,13 +83,13 @@ def field(places: Array, values: Array, known: int) -> MapField:
 
 def levels(values: Array, most: int = 10) -> list[float]:
     """Round values for the lines of a map (the outcome's unit), no more than ``most`` (1)."""
-    observed = values[np.isfinite(values)]
-    if not len(observed) or np.ptp(observed) < 1e-9:
+    finite = values[np.isfinite(values)]
+    if not len(finite) or np.ptp(finite) < 1e-9:
         return []
-    power = 10.0 ** np.floor(np.log10(np.ptp(observed) / most))
-    step = next(nice * power for nice in NICE if nice * power * most >= np.ptp(observed))
-    first = np.ceil(observed.min() / step - 1e-9)
-    return [float(round(k * step, 10)) for k in np.arange(first, np.floor(observed.max() / step + 1e-9) + 1)]
+    power = 10.0 ** np.floor(np.log10(np.ptp(finite) / most))
+    step = next(nice * power for nice in NICE if nice * power * most >= np.ptp(finite))
+    first = np.ceil(finite.min() / step - 1e-9)
+    return [float(round(k * step, 10)) for k in np.arange(first, np.floor(finite.max() / step + 1e-9) + 1)]
 
 
 def contours(found: MapField, at: Sequence[float]) -> list[tuple[float, list[Line]]]:

@@ -128,17 +128,17 @@ def _money(found: Offered) -> list[float]:
 def repriced(row: Array, design: Design, prices: Mapping[str, float]) -> list[float]:
     """The numbers of MONEY (currency, currency/kWh, years) of a row that was compared before, at a design's rates and
     prices (currency, by item) as they now are."""
-    text = {name: float(row[COLUMN[name]]) for name in (*ENERGY, "yield_kwh_m2", "area_m2")}
+    numbers = {name: float(row[COLUMN[name]]) for name in (*ENERGY, "yield_kwh_m2", "area_m2")}
     energy = Energy(
-        {"": text["energy_with_sun"]},
+        {"": numbers["energy_with_sun"]},
         0.0,
         0.0,
-        text["energy_without"],
-        text["sun_share_kwh"],
-        text["co2_with_sun_kg"],
-        text["co2_saved_kg"],
+        numbers["energy_without"],
+        numbers["sun_share_kwh"],
+        numbers["co2_with_sun_kg"],
+        numbers["co2_saved_kg"],
     )
-    solar = text["yield_kwh_m2"] * text["area_m2"]
+    solar = numbers["yield_kwh_m2"] * numbers["area_m2"]
     return list(figures(Offered(design, energy, solar, offered_prices(design, prices))).values())
 
 

@@ -67,7 +67,7 @@ class Question(BaseModel):
     @property
     def counts(self) -> tuple[int, ...]:
         """How many answers each question has (1)."""
-        return tuple(len(requested.answers) for requested in self.questions)
+        return tuple(len(choice.answers) for choice in self.questions)
 
 
 def question_of(found: Any) -> Question:

@@ -113,8 +113,8 @@ def band(uncertainties: tuple[UncertainInput, ...], drawn: Array, outcome: Array
     Shares by a regression on each uncertainty and its square, drawn independently: the covariance of its part with the
     outcome over the outcome's variance. Reference: Saltelli et al. (2008), Global Sensitivity Analysis, ch. 1.
     """
-    observed = np.isfinite(outcome)
-    values, off = outcome[observed], drawn[observed]
+    finite = np.isfinite(outcome)
+    values, off = outcome[finite], drawn[finite]
     low, middle, high = (float(v) for v in np.quantile(values, BAND))
     terms = np.column_stack([off, off**2 - (off**2).mean(axis=0)])
     centred = values - values.mean()

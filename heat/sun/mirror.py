@@ -38,7 +38,7 @@ class MirrorView:
 
     ground_hidden: Array
     sky_hidden: Array
-    sky_displayed: Array
+    sky_mirrored: Array
 
 
 def facets(plane: Plane) -> Array:
@@ -172,7 +172,7 @@ def mirror_beam(sun: SunYear, plane: Plane, width_m: float) -> tuple[tuple[Throw
     (8,760 h). width_m: of the field (m). Specular, by the law of reflection; dirt included."""
     mirror, made = plane.mirror, facets(plane)
     turn = np.radians(sun.azimuth_deg - plane.azimuth_deg)
-    share, cos_i, cos_z, observed = (np.zeros((mirror.facets, turn.size)) for _ in range(4))
+    share, cos_i, cos_z, view_turn = (np.zeros((mirror.facets, turn.size)) for _ in range(4))
     lit = np.ones(turn.size)
     throw(
         sun.cos_zenith,
@@ -186,12 +186,12 @@ def mirror_beam(sun: SunYear, plane: Plane, width_m: float) -> tuple[tuple[Throw
         share,
         cos_i,
         cos_z,
-        observed,
+        view_turn,
         lit,
     )
-    stored = mirror.reflectance * (1.0 - mirror.soiling)
+    reflected = mirror.reflectance * (1.0 - mirror.soiling)
     found = tuple(
-        Thrown(share[k] * stored, cos_i[k], cos_z[k], np.degrees(observed[k]) + plane.azimuth_deg)
+        Thrown(share[k] * reflected, cos_i[k], cos_z[k], np.degrees(view_turn[k]) + plane.azimuth_deg)
         for k in range(mirror.facets)
     )
     return found, lit
@@ -245,7 +245,7 @@ def mirror_view(plane: Plane, width_m: float) -> MirrorView:
     weight = np.cos(theta) * np.sin(theta)
     weight = weight / weight.sum()
     months = range(12) if mirror.tilt_by_month else (0,)
-    observed = np.zeros((12, 3))
+    shares = np.zeros((12, 3))
     for month in months:
         view_through_mirror(
             made[month],
@@ -256,9 +256,9 @@ def mirror_view(plane: Plane, width_m: float) -> MirrorView:
             theta.ravel(),
             phi.ravel(),
             weight.ravel(),
-            observed[month],
+            shares[month],
         )
     if len(months) == 1:
-        observed[:] = observed[0]
-    stored = mirror.reflectance * (1.0 - mirror.soiling)
-    return MirrorView(observed[:, 0], observed[:, 1], stored * observed[:, 2])
+        shares[:] = shares[0]
+    reflected = mirror.reflectance * (1.0 - mirror.soiling)
+    return MirrorView(shares[:, 0], shares[:, 1], reflected * shares[:, 2])

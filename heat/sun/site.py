@@ -65,16 +65,16 @@ def mirrored(
     """
     thrown, lit = mirror_beam(sun, plane, width_m)
     view = mirror_view(plane, width_m)
-    hidden, blind, displayed = (v[MONTH_OF_HOUR] for v in (view.ground_hidden, view.sky_hidden, view.sky_displayed))
+    hidden, blind, sky_share = (v[MONTH_OF_HOUR] for v in (view.ground_hidden, view.sky_hidden, view.sky_mirrored))
     beams = tuple(ThrownBeam(clear_w_m2 * t.share, t.cos_incidence, t.cos_zenith, t.azimuth_deg) for t in thrown)
-    observed = 0.5 * (1.0 - cos(radians(plane.tilt_deg)))  # of the ground, all that gives the plane its ground light
-    left = max(observed, 1e-9)
+    ground_view = 0.5 * (1.0 - cos(radians(plane.tilt_deg)))  # of the ground, all that gives the plane its ground light
+    left = max(ground_view, 1e-9)
     return replace(
         open_,
         beam_w_m2=open_.beam_w_m2 * lit,
         sky_w_m2=np.maximum(open_.sky_w_m2 - blind * weather.dhi_w_m2, 0.0),
         ground_w_m2=open_.ground_w_m2 * np.maximum(1.0 - hidden / left, 0.0),
-        mirror_w_m2=sum((b.beam_w_m2 for b in beams), displayed * weather.dhi_w_m2),
+        mirror_w_m2=sum((b.beam_w_m2 for b in beams), sky_share * weather.dhi_w_m2),
         thrown=beams,
     )
 

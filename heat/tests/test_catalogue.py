@@ -155,9 +155,9 @@ class FirstEstimate(TestCase):
                     self.assertGreater(year(at_area(fresh(), idea, wishes, 4.6)).fractions.at_tap, 0.05, idea.words)
 
     def test_what_is_needed_is_taken_as_it_was_reported(self):
-        text = wanted(fresh(), Wishes(people=3, litres_day=150, when="evening house"))
-        self.assertEqual((text["demand.people"], text["demand.litres_per_person_day"]), (3, 50))
-        self.assertGreater(sum(text["demand.hour_shape"][17:23]), 0.5 * sum(text["demand.hour_shape"]))
+        changes = wanted(fresh(), Wishes(people=3, litres_day=150, when="evening house"))
+        self.assertEqual((changes["demand.people"], changes["demand.litres_per_person_day"]), (3, 50))
+        self.assertGreater(sum(changes["demand.hour_shape"][17:23]), 0.5 * sum(changes["demand.hour_shape"]))
         self.assertEqual(wanted(fresh(), Wishes(habit="long"))["demand.litres_per_person_day"], HABITS["long"])
         burnt = wanted(fresh(), Wishes(rooms=True, fuel="heating oil, L", fuel_year=1800))
         self.assertEqual(burnt["demand.heating.fuel_year"], 1800)

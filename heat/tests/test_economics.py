@@ -150,8 +150,8 @@ class Always(TestCase):
         self.assertAlmostEqual(present_values(one, {})[0], present_value(one), places=6)
         for guess in GUESSES:
             for by in (-guess.far, guess.far):
-                text = present_values(one, {guess.key: np.array([by])})[0]
-                self.assertAlmostEqual(text, present_value(otherwise(one, guess.key, by)), places=6)
+                one_value = present_values(one, {guess.key: np.array([by])})[0]
+                self.assertAlmostEqual(one_value, present_value(otherwise(one, guess.key, by)), places=6)
         band = joint_risk(one)
         chance = np.random.default_rng(7)
         off = {g.key: g.far / 1.2816 * chance.standard_normal(200_000) for g in GUESSES}
@@ -188,13 +188,13 @@ class Always(TestCase):
 
 class Grants(TestCase):
     def test_in_their_order_within_cap_and_cost(self):
-        requested = (
+        grants = (
             Grant(name="state", kind="percent", amount=30, cap=900),
             Grant(name="town", kind="sum", amount=500),
             Grant(name="area", kind="per_m2", amount=50),
             Grant(name="yield", kind="per_kwh", amount=0.1, years=5),
         )
-        found = given(requested, 4000.0, 6.0, 2000.0)
+        found = given(grants, 4000.0, 6.0, 2000.0)
         self.assertEqual([g.amount for g in found], [900, 500, 300, 200])
         self.assertEqual([g.cut for g in found], ["its cap", "", "", ""])
         self.assertEqual(paid_in(found, 0), 1700)

@@ -163,9 +163,9 @@ class Uses(TestCase):
         self.assertGreater(book.total(acc.SECOND_STORE_LOSS), 100)
 
     def test_rooms_wait_for_the_tap_when_a_reserve_is_stored(self):
-        stored, greedy = (year("combi", demand__heating__reserve_c=r) for r in (55, 0))
-        self.assertGreater(greedy.total(acc.STORE_TO_HEATING), stored.total(acc.STORE_TO_HEATING))
-        self.assertLess(stored.total(acc.BOUGHT_TANKLESS), greedy.total(acc.BOUGHT_TANKLESS))
+        reserved, greedy = (year("combi", demand__heating__reserve_c=r) for r in (55, 0))
+        self.assertGreater(greedy.total(acc.STORE_TO_HEATING), reserved.total(acc.STORE_TO_HEATING))
+        self.assertLess(reserved.total(acc.BOUGHT_TANKLESS), greedy.total(acc.BOUGHT_TANKLESS))
 
     def test_circulation_and_process_are_served_and_booked(self):
         book = year(
@@ -188,9 +188,9 @@ class Uses(TestCase):
         plan = {"fitted": True, "every_days": 7}
         element = {"fitted": True, "power_kw": 9}
         plain = year("pumped_coil", system__backup__element=element)
-        stored = year("pumped_coil", system__backup__element=element, system__backup__pasteurisation=plan)
-        self.assertGreater(stored.profile[24 * 7 + 4, 0], 60)
-        self.assertGreater(stored.total(*BOUGHT), plain.total(*BOUGHT))
+        weekly = year("pumped_coil", system__backup__element=element, system__backup__pasteurisation=plan)
+        self.assertGreater(weekly.profile[24 * 7 + 4, 0], 60)
+        self.assertGreater(weekly.total(*BOUGHT), plain.total(*BOUGHT))
 
     def test_a_dump_takes_what_the_store_cannot(self):
         hot = {"demand__people": 1, "system__control__store_limit_c": 95}

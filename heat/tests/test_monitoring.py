@@ -104,13 +104,13 @@ class ByDay(TestCase):
     def test_each_day_is_reported_by_itself(self):
         hour = np.arange(24.0 * 10, 24.0 * 12, 0.5)
         day = (hour % 24 >= 9) & (hour % 24 < 15)
-        text = {
+        readings = {
             "sun": np.where(day, 500.0, 0.0),
             "pump": day.astype(float),
             "draw": np.where(hour == 250.0, 40.0, np.nan),
             "collector": np.where(day, 60.0 + hour / 100.0, 5.0),
         }
-        one, two = by_day(Log(hour, text), 0.0)
+        one, two = by_day(Log(hour, readings), 0.0)
         self.assertEqual((one.first, two.first), (240, 264))
         self.assertAlmostEqual(one.sun_kwh_m2, 3.0)
         self.assertEqual((one.pump_h, one.starts, one.drawn_l), (6.0, 1, 40.0))
@@ -301,9 +301,9 @@ class Checks(TestCase):
     def log(self, **rows):
         hour = np.arange(100.0, 148.0, 0.25)
         store = 40.0 + 8.0 * np.sin(hour / 4.0)
-        text = {"air": 12.0 + np.sin(hour), **{k: v(hour) for k, v in rows.items() if k != "store"}}
+        readings = {"air": 12.0 + np.sin(hour), **{k: v(hour) for k, v in rows.items() if k != "store"}}
         made = rows["store"](hour) if "store" in rows else store
-        return Log(hour, text, (0.1, 0.9), np.array([made, store + 10.0]))
+        return Log(hour, readings, (0.1, 0.9), np.array([made, store + 10.0]))
 
     def test_sound_readings_are_left_in_peace(self):
         self.assertEqual(findings(self.log()), [])

@@ -82,9 +82,9 @@ class Pipes(TestCase):
 
     def test_passing_agrees_with_the_response_and_loses_what_it_states(self):
         pipe = Pipe(3.0, 8000.0)
-        stored = pipe_retention(pipe, 200.0, 360.0)
-        share, offset = pipe_response(pipe, stored, 360.0, 30.0, 20.0)
-        current, outlet, lost = pipe_pass(pipe, 200.0, stored, 360.0, 30.0, 20.0, 60.0)
+        retention = pipe_retention(pipe, 200.0, 360.0)
+        share, offset = pipe_response(pipe, retention, 360.0, 30.0, 20.0)
+        current, outlet, lost = pipe_pass(pipe, 200.0, retention, 360.0, 30.0, 20.0, 60.0)
         self.assertAlmostEqual(outlet, share * 60.0 + offset, places=12)
         brought = 200.0 * (60.0 - outlet) * 360.0
         self.assertAlmostEqual(brought, lost + 8000.0 * (current - 30.0), places=6)
@@ -121,8 +121,8 @@ class Store(TestCase):
 
     def test_one_layer_cools_exponentially(self):
         t, m, n = column(80.0, mass=300.0)
-        stored = exp(-2.0 * 360.0 / (300.0 * WATER_J_KGK))
-        lost = sum(lose_to_room(20.0, stored, t, m, n) for _ in range(240))
+        retention = exp(-2.0 * 360.0 / (300.0 * WATER_J_KGK))
+        lost = sum(lose_to_room(20.0, retention, t, m, n) for _ in range(240))
         exact = 20.0 + 60.0 * exp(-2.0 * 86400 / (300.0 * WATER_J_KGK))
         self.assertAlmostEqual(t[0], exact, places=9)
         self.assertAlmostEqual(lost, 300 * WATER_J_KGK * (80.0 - exact), delta=1.0)

@@ -86,8 +86,8 @@ class Vessels(TestCase):
     @settings(max_examples=60, deadline=None)
     @given(st.integers(1, 60), st.integers(1, 10), st.floats(0, 30), st.booleans())
     def test_a_bigger_field_never_needs_a_smaller_vessel(self, count, more, static, well):
-        text = {"safety__static_m": static, "safety__empties_well": well}
-        small, large = (expansion_vessel(of(system__collector__count=n, **text)) for n in (count, count + more))
+        safety = {"safety__static_m": static, "safety__empties_well": well}
+        small, large = (expansion_vessel(of(system__collector__count=n, **safety)) for n in (count, count + more))
         self.assertGreaterEqual(large.least_l, small.least_l)
         self.assertGreaterEqual(large.nominal_l, small.nominal_l)
         self.assertGreaterEqual(small.nominal_l, small.least_l)
@@ -228,10 +228,10 @@ class ByKind(TestCase):
 
     def test_a_stoves_heat_against_what_takes_it(self):
         self.assertIsNone(stove_budget(of()))
-        text = {"system__backup__stove__fitted": True, "system__backup__stove__power_kw": 6.0}
-        hot = stove_budget(of(**text))
+        stove = {"system__backup__stove__fitted": True, "system__backup__stove__power_kw": 6.0}
+        hot = stove_budget(of(**stove))
         self.assertAlmostEqual(hot["boils_h"], 300 * 4.186 / 3600 * 35 / 6.0)
-        self.assertEqual(stove_budget(of(safety__radiator_kw=6.0, **text))["boils_h"], inf)
+        self.assertEqual(stove_budget(of(safety__radiator_kw=6.0, **stove))["boils_h"], inf)
 
     def test_a_pools_flow(self):
         found = pool_flow(of("pool_direct"))

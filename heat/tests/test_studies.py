@@ -87,10 +87,10 @@ class Effects(TestCase):
         # by hand: 6 in one of six cells, its row and column means taken off: 6 (1 - 1/2)(1 - 1/3) = 2 there
         self.assertAlmostEqual(pair.cells[1, 2], 2.0, places=10)
         self.assertAlmostEqual(sum(q.share for q in found.questions) + pair.share, 1.0, places=10)
-        text = contrast(found, pair)
-        self.assertEqual((text.question, text.better, text.worse, text.here), (0, 1, 0, 2))
-        self.assertAlmostEqual(text.gain_here, 8.0, places=9)
-        self.assertAlmostEqual(text.gain_there, 2.0, places=9)
+        sharpest = contrast(found, pair)
+        self.assertEqual((sharpest.question, sharpest.better, sharpest.worse, sharpest.here), (0, 1, 0, 2))
+        self.assertAlmostEqual(sharpest.gain_here, 8.0, places=9)
+        self.assertAlmostEqual(sharpest.gain_there, 2.0, places=9)
 
     def test_refused_rows_and_samples_leave_the_effects_where_they_were(self):
         levels = factorial(COUNTS)
@@ -202,16 +202,16 @@ FREE = (Free("plane.tilt_deg", 0, 90, 1), Free("plane.azimuth_deg", 90, 270, 5))
 
 class Searching(TestCase):
     def test_the_bottom_of_a_bowl_is_found_and_no_design_is_simulated_twice(self):
-        requested = []
+        simulated = []
 
         def run(documents):
-            requested.extend((d["plane"]["tilt_deg"], d["plane"]["azimuth_deg"]) for d in documents)
+            simulated.extend((d["plane"]["tilt_deg"], d["plane"]["azimuth_deg"]) for d in documents)
             return pretended(documents)
 
         best = search(document(), FREE, "bought_kwh", run, with_changes)
         self.assertEqual(best.values, {"plane.tilt_deg": 37, "plane.azimuth_deg": 195})
-        self.assertEqual(len(requested), len(set(requested)))
-        self.assertEqual(best.years, len(requested))
+        self.assertEqual(len(simulated), len(set(simulated)))
+        self.assertEqual(best.years, len(simulated))
         most = search(document(), FREE, "bought_kwh", pretended, with_changes, most=True)
         self.assertEqual(most.values["plane.tilt_deg"], 90)
 
@@ -226,9 +226,9 @@ class Searching(TestCase):
         self.assertIsNone(none)
 
     def test_it_reports_its_best_and_stops_at_will(self):
-        text = []
-        search(document(), FREE, "bought_kwh", pretended, with_changes, progress=lambda b: bool(text.append(b)))
-        goals = [b.figures[COLUMN["bought_kwh"]] for b in text]
+        reported = []
+        search(document(), FREE, "bought_kwh", pretended, with_changes, progress=lambda b: bool(reported.append(b)))
+        goals = [b.figures[COLUMN["bought_kwh"]] for b in reported]
         self.assertEqual(goals, sorted(goals, reverse=True))
         few = []
         search(document(), FREE, "bought_kwh", pretended, with_changes, progress=lambda b: bool(few.append(b)) or True)

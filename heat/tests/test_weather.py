@@ -64,54 +64,54 @@ class Refusing(TestCase):
         self.refused("empty.epw", b"", "the file is empty")
 
     def test_missing_hours_up_to_three_are_filled_and_listed(self):
-        text = lines(EPW)
-        year = read_weather("gap.epw", "\n".join(text[:500] + text[502:]).encode())
+        rows = lines(EPW)
+        year = read_weather("gap.epw", "\n".join(rows[:500] + rows[502:]).encode())
         repairs = [n for n in year.notes if n.kind == "repair"]
         self.assertEqual((len(repairs), repairs[0].line), (1, 500))
         self.assertIn("2 h from 21 January, 12:00", repairs[0].text)
 
     def test_a_longer_gap_is_refused_with_its_line(self):
-        text = lines(EPW)
-        error = self.refused("gap.epw", text[:500] + text[530:], "30 hours are missing from 21 January, 12:00")
+        rows = lines(EPW)
+        error = self.refused("gap.epw", rows[:500] + rows[530:], "30 hours are missing from 21 January, 12:00")
         self.assertEqual(error.line, 500)
 
     def test_an_hour_twice(self):
-        text = lines(EPW)
-        self.refused("twice.epw", [*text[:500], text[499], *text[500:]], "line 501: .*a second time")
+        rows = lines(EPW)
+        self.refused("twice.epw", [*rows[:500], rows[499], *rows[500:]], "line 501: .*a second time")
 
     def test_wrong_columns(self):
-        text = lines(CSV)
-        header = next(i for i, row in enumerate(text) if row.startswith("time(UTC)"))
-        text[header] = text[header].replace("G(h)", "Glob")
-        self.refused("columns.csv", text, "column ghi: this column is missing")
+        rows = lines(CSV)
+        header = next(i for i, row in enumerate(rows) if row.startswith("time(UTC)"))
+        rows[header] = rows[header].replace("G(h)", "Glob")
+        self.refused("columns.csv", rows, "column ghi: this column is missing")
 
     def test_a_cut_line_is_bridged_and_listed(self):
-        text = lines(EPW)
-        text[1000] = ",".join(text[1000].split(",")[:6])
-        year = read_weather("short.epw", "\n".join(text).encode())
+        rows = lines(EPW)
+        rows[1000] = ",".join(rows[1000].split(",")[:6])
+        year = read_weather("short.epw", "\n".join(rows).encode())
         self.assertEqual({n.line for n in year.notes if n.kind == "repair"}, {1001})
         self.assertTrue(np.isfinite(year.air_c).all())
 
     def test_a_line_too_long_is_named(self):
-        text = lines(CSV)
-        text[1000] += ",1,2,3"
-        self.refused("long.csv", text, "line 1001: 13 fields where the other lines have 10")
+        rows = lines(CSV)
+        rows[1000] += ",1,2,3"
+        self.refused("long.csv", rows, "line 1001: 13 fields where the other lines have 10")
 
     def test_a_number_out_of_range_names_line_and_column(self):
-        text = lines(EPW)
-        row = text[700].split(",")
+        rows = lines(EPW)
+        row = rows[700].split(",")
         row[6] = "812.0"
-        text[700] = ",".join(row)
-        error = self.refused("hot.epw", text, r"812 °C is outside -70 to 60 °C")
+        rows[700] = ",".join(row)
+        error = self.refused("hot.epw", rows, r"812 °C is outside -70 to 60 °C")
         self.assertEqual((error.line, error.column), (701, "temp_air"))
 
     def test_text_where_a_number_should_be(self):
-        text = lines(EPW)
+        rows = lines(EPW)
         for i in range(700, 706):
-            row = text[i].split(",")
+            row = rows[i].split(",")
             row[6] = "99.9"
-            text[i] = ",".join(row)
-        self.refused("holes.epw", text, "line 701, column temp_air: 6 hours in a row hold no number")
+            rows[i] = ",".join(row)
+        self.refused("holes.epw", rows, "line 701, column temp_air: 6 hours in a row hold no number")
 
     def test_night_sun(self):
         rng = np.random.default_rng(1)

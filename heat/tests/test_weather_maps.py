@@ -101,9 +101,9 @@ class MoreWeather(TestCase):
         self.assertTrue(0.5 < mean < 1.0)
         self.assertTrue(0.0 < spread < 0.05, spread)
         for bad, words in (({"air_c": [1] * 11}, "twelve"), ({"ghi_kwh_m2_day": None}, "cannot be used")):
-            text = json.dumps(document | bad).encode()
+            raw = json.dumps(document | bad).encode()
             with self.assertRaisesRegex(WeatherFileError, words):
-                read_weather("m.json", text)
+                read_weather("m.json", raw)
 
     def test_sky_and_ground(self):
         measured = sky_temperature_c(pvgis())

@@ -96,9 +96,9 @@ def tapping() -> Iterator[Row]:
 
 def store() -> Iterator[Row]:
     t, m = np.array([80.0]), np.array([300.0])
-    stored = exp(-2.0 * 360.0 / (300.0 * WATER_J_KGK))
+    retention = exp(-2.0 * 360.0 / (300.0 * WATER_J_KGK))
     for _ in range(240):
-        lose_to_room(20.0, stored, t, m, 1)
+        lose_to_room(20.0, retention, t, m, 1)
     exact = 20.0 + 60.0 * exp(-2.0 * 86400 / (300.0 * WATER_J_KGK))
     yield Row("store of one layer after a day, C", exact, float(t[0]), 1e-9, "exponential, analytic")
     layers = 20
@@ -180,15 +180,15 @@ def balance_of_flow(sun_w_m2: float, store_c: tuple[float, float]) -> tuple[floa
     fluid, heights = parts.natural.fluid, parts.natural.heights
     rate = flow * fluid.heat_j_kgk
     area = parts.collector.area_m2
-    stored_s, stored_b = exp(-parts.supply.loss_w_k / rate), exp(-parts.back.loss_w_k / rate)
-    into = rest + (t[0] - rest) * stored_b
+    retention_s, retention_b = exp(-parts.supply.loss_w_k / rate), exp(-parts.back.loss_w_k / rate)
+    into = rest + (t[0] - rest) * retention_b
     outlet = into
     units = area * 3.6 / rate
     late = 1.0 / (1.0 - exp(-units)) - 1.0 / units  # weight of the outlet in the mean of an exponential profile
     for _ in range(200):  # the collector's balance by plain iteration
         x = late * outlet + (1.0 - late) * into - 20.0
         outlet = into + area * (sun_w_m2 - 3.6 * x - parts.collector.a2 * x * x) / rate
-    warm = rest + (outlet - rest) * stored_s
+    warm = rest + (outlet - rest) * retention_s
     low, high = parts.loop.out_share * 250.0, parts.loop.in_share * 250.0
     tops = np.cumsum(m[:20])
     share = np.clip(np.minimum(tops, high) - np.maximum(tops - m[:20], low), 0, None)

@@ -52,7 +52,7 @@ def views() -> Iterator[Row]:
         expected = corner_factor(wide, deep, 2.0)
         name = f"level mirror {wide:g} x {deep:g} m before a wall of 2 m"
         yield Row(f"{name}, hides of the ground", expected, float(view.ground_hidden[0]), 0.03 * expected, source)
-        yield Row(f"{name}, shows of the sky", 0.9 * expected, float(view.sky_displayed[0]), 0.03 * expected, source)
+        yield Row(f"{name}, shows of the sky", 0.9 * expected, float(view.sky_mirrored[0]), 0.03 * expected, source)
 
 
 def _square_on(altitude_deg: float) -> SunYear:
@@ -190,9 +190,9 @@ def left_out() -> Iterator[Row]:
         "rough climate, one left out: nine of ten within", 0.0, float(np.quantile(abs(errors), 0.9)), 0.13, source
     )
     yield Row("rough climate, one left out: bias", 0.0, float(errors.mean()), 0.04, source)
-    stored = np.array([rough_climate(lat, lon).ghi_kwh_m2_day @ days for lat, lon, _sun in places]) / places[:, 2] - 1
+    ruled = np.array([rough_climate(lat, lon).ghi_kwh_m2_day @ days for lat, lon, _sun in places]) / places[:, 2] - 1
     yield Row(
-        "rough climate, the rule as kept: nine of ten within", 0.0, float(np.quantile(abs(stored), 0.9)), 0.12, source
+        "rough climate, the rule as kept: nine of ten within", 0.0, float(np.quantile(abs(ruled), 0.9)), 0.12, source
     )
     for name, real in (("723170TYA", tmy3()), ("45N 8E", pvgis()), ("12839.tm2", shipped_year("12839.tm2"))):
         rough = rough_climate(real.latitude_deg, real.longitude_deg, real.elevation_m)

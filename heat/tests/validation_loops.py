@@ -52,8 +52,8 @@ def creep(store_c: float, air_c: float, store_top: float, store_low: float) -> t
         rate = flow * 4186.0
         share, offset = 1.0, 0.0
         for _from, _to, pull, around in legs:
-            stored = exp(-pull / rate)
-            share, offset = share * stored, offset * stored + around * (1 - stored)
+            retention = exp(-pull / rate)
+            share, offset = share * retention, offset * retention + around * (1 - retention)
         warm = offset / (1 - share)
         weight, warmth = 0.0, warm
         for start, end, pull, around in legs:

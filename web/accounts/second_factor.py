@@ -64,11 +64,11 @@ class SignInView(LoginView):
 
 def _half(request: HttpRequest) -> tuple[User, dict[str, Any]] | None:
     """Who gave their password a moment ago."""
-    text = request.session.get(HALF)
-    if not text or not 0 <= timezone.now().timestamp() - text["at"] < HALF_S:
+    half = request.session.get(HALF)
+    if not half or not 0 <= timezone.now().timestamp() - half["at"] < HALF_S:
         return None
-    user = User.objects.filter(pk=text["user"], is_active=True).first()
-    return (user, text) if user else None
+    user = User.objects.filter(pk=half["user"], is_active=True).first()
+    return (user, half) if user else None
 
 
 @login_not_required
@@ -130,18 +130,18 @@ def fresh_codes(user: User) -> list[str]:
 @require_http_methods(["GET", "HEAD", "POST"])
 def second_factor(request: SignedIn) -> HttpResponse:
     """The second factor of the account: set up, taken away, its recovery codes made anew."""
-    text: dict[str, object] = {}
+    more: dict[str, object] = {}
     if request.method == "POST":
         with transaction.atomic():
-            text = _done(request, request.POST.get("do", ""))
+            more = _done(request, request.POST.get("do", ""))
     device = device_of(request.user)
-    context = {"device": device, "left": request.user.recovery_codes.count(), **text}
+    context = {"device": device, "left": request.user.recovery_codes.count(), **more}
     if device is None:
         fresh = device_of(request.user, confirmed=False) or TOTPDevice.objects.create(
             user=request.user, name=ISSUER, confirmed=False
         )
         context |= {"secret": b32encode(fresh.bin_key).decode(), "picture": _picture(request.user, fresh)}
-    return render(request, "accounts/second.html", context, status=422 if "problem" in text else 200)
+    return render(request, "accounts/second.html", context, status=422 if "problem" in more else 200)
 
 
 def _picture(user: User, device: TOTPDevice) -> str:

@@ -72,12 +72,12 @@ def token_of(text: str) -> Token | None:
 @require_http_methods(["GET", "HEAD", "POST"])
 def tokens(request: SignedIn) -> HttpResponse:
     """The keys one gave to programs."""
-    text: dict[str, object] = {}
+    more: dict[str, object] = {}
     if request.method == "POST":
         try:
-            text = _done(request)
+            more = _done(request)
         except HeatError as error:
-            text = {"problem": str(error), "typed": request.POST.get("name", "")[:60]}
+            more = {"problem": str(error), "typed": request.POST.get("name", "")[:60]}
     names = dict(request.user.projects.filter(deleted=None).order_by("-changed").values_list("pk", "name")[:NAMED])
     opened = [one for one in request.user.tokens.select_related("user") if one.is_open]
     context = {
@@ -85,9 +85,9 @@ def tokens(request: SignedIn) -> HttpResponse:
         "scopes": Token.SCOPES,
         "days": USUAL_DAYS,
         "projects": names,
-        **text,
+        **more,
     }
-    return render(request, "accounts/tokens.html", context, status=422 if "problem" in text else 200)
+    return render(request, "accounts/tokens.html", context, status=422 if "problem" in more else 200)
 
 
 def _done(request: SignedIn) -> dict[str, object]:

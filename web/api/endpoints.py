@@ -101,7 +101,7 @@ def _weather(request: Any, payload: schemas.SimulationRequest) -> WeatherYear:
 
 
 def _simulated(book: Any, weather: WeatherYear, months: bool) -> dict[str, object]:
-    text = {name: float(value) for name, value in figures(book, weather).items() if np.isfinite(value)}
+    numbers = {name: float(value) for name, value in figures(book, weather).items() if np.isfinite(value)}
     accounts = ACCOUNTS | {"lost": book.lost_columns}
     by_month = {f"{name}_kwh": [float(v) for v in book.by_month(*columns)] for name, columns in accounts.items()}
     rough = weather.made_up or weather.kind == KIND
@@ -109,7 +109,7 @@ def _simulated(book: Any, weather: WeatherYear, months: bool) -> dict[str, objec
         "weather": weather.name,
         "rough": rough,
         "engine": ENGINE,
-        "figures": with_earlier_names(text),
+        "figures": with_earlier_names(numbers),
         "months": by_month if months else None,
     }
 
@@ -309,9 +309,14 @@ def request_sweep(request: Any, pk: Number, letter: Letter, payload: schemas.Swe
     requested = {"questions": questions, "most": payload.most, "seed": 1}
     question = question_of(requested)
     size = len(plan(question.counts, question.most, question.seed))
-    stored = {"asked": requested, "keys": [], "own": []}
+    run_question = {"asked": requested, "keys": [], "own": []}
     run = request_run(
-        design=design, author=request.auth.user, purpose="choices", question=stored, size=size, token=request.auth.pk
+        design=design,
+        author=request.auth.user,
+        purpose="choices",
+        question=run_question,
+        size=size,
+        token=request.auth.pk,
     )
     return 202, _run(run)
 

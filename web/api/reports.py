@@ -30,12 +30,12 @@ def take_readings(request: Any, pk: Number, payload: schemas.Readings) -> Any:
     log.project = open_project(request, log.project_id, "survey")
     made, refused = readings_of(finite(payload.readings), log)
     with transaction.atomic():
-        stored = add_readings(log=log, author=request.auth.user, readings=made, source="logger")
+        result = add_readings(log=log, author=request.auth.user, readings=made, source="logger")
     return {
-        "stored": stored.stored,
-        "kept": stored.stored,
-        "known": stored.known,
-        "refused": [*refused, *stored.refused][:20],
+        "stored": result.stored,
+        "kept": result.stored,
+        "known": result.known,
+        "refused": [*refused, *result.refused][:20],
     }
 
 

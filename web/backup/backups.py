@@ -96,7 +96,7 @@ def backup(target: Path) -> dict[str, Any]:
     """Write everything to a file, while it is in use: one moment of the database. Raises NoBackup."""
     with tempfile.TemporaryDirectory(dir=target.parent) as folder:
         dump = Path(folder) / DUMP
-        text = {
+        manifest = {
             "format": FORMAT,
             "made": timezone.now().isoformat(),
             "engine": ENGINE_VERSION,
@@ -104,14 +104,14 @@ def backup(target: Path) -> dict[str, Any]:
             "rows_about": counts(),
         }
         _run(_to_database("pg_dump", "-Fc", "--no-owner", "--no-privileges", "-f", str(dump), _name()))
-        text |= {"sha256": digest(dump), "bytes": dump.stat().st_size}
+        manifest |= {"sha256": digest(dump), "bytes": dump.stat().st_size}
         fresh = Path(folder) / "whole.tar"
         with tarfile.open(fresh, "w") as packed:
-            _add(packed, MANIFEST, (json.dumps(text, indent=1) + "\n").encode())
+            _add(packed, MANIFEST, (json.dumps(manifest, indent=1) + "\n").encode())
             packed.add(dump, DUMP)
         fresh.chmod(0o600)
         os.replace(fresh, target)  # whole, or not there at all
-    return text
+    return manifest
 
 
 def _name() -> str:
@@ -133,7 +133,7 @@ def opened(source: Path) -> Iterator[tuple[dict[str, object], Path]]:
                 names = packed.getnames()
                 if sorted(names) != sorted((MANIFEST, DUMP)):
                     raise NoBackup("This is no backup: it holds other things than one does.")
-                text = json.loads((packed.extractfile(MANIFEST) or io.BytesIO()).read(CHUNK))
+                manifest = json.loads((packed.extractfile(MANIFEST) or io.BytesIO()).read(CHUNK))
                 dump = Path(folder) / DUMP
                 with dump.open("wb") as out:
                     taken = packed.extractfile(DUMP)
@@ -141,14 +141,14 @@ def opened(source: Path) -> Iterator[tuple[dict[str, object], Path]]:
                         out.write(part)
         except (tarfile.TarError, OSError, ValueError, EOFError) as error:
             raise NoBackup(f"This is no backup that can be read: {error}") from error
-        if not isinstance(text, dict) or text.get("format") != FORMAT:
+        if not isinstance(manifest, dict) or manifest.get("format") != FORMAT:
             raise NoBackup("It is of another format than this version reads.")
-        if digest(dump) != text.get("sha256"):
+        if digest(dump) != manifest.get("sha256"):
             raise NoBackup("It is not what it was when it was made: its checksum differs.")
-        strange = set(text["migrations"]) - known_migrations()
+        strange = set(manifest["migrations"]) - known_migrations()
         if strange:
             raise NoBackup(f"It was made by a later version ({sorted(strange)[-1]}): bring this one up to it first.")
-        yield text, dump
+        yield manifest, dump
 
 
 def is_empty() -> bool:

@@ -38,8 +38,8 @@ def health_first(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[Htt
 
     def first(request: HttpRequest) -> HttpResponse:
         own = request.META.get("REMOTE_ADDR") in LOOPBACK and "X-Forwarded-For" not in request.headers
-        text = {"/health": health, "/ready": ready}.get(request.path) if own else None
-        return text(request) if text else answer(request)
+        view = {"/health": health, "/ready": ready}.get(request.path) if own else None
+        return view(request) if view else answer(request)
 
     return first
 

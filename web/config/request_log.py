@@ -80,14 +80,14 @@ class AsJson(logging.Formatter):
     MOST_LISTED = ("method", "path", "status", "seconds", "person")
 
     def format(self, record: logging.LogRecord) -> str:
-        text = {
+        entry = {
             "at": datetime.fromtimestamp(record.created, UTC).isoformat(timespec="milliseconds"),
             "level": record.levelname,
             "from": record.name,
             "reference": getattr(record, "reference", "-"),
             "message": record.getMessage(),
         }
-        text |= {name: getattr(record, name) for name in self.MOST_LISTED if hasattr(record, name)}
+        entry |= {name: getattr(record, name) for name in self.MOST_LISTED if hasattr(record, name)}
         if record.exc_info:
-            text["trace"] = self.formatException(record.exc_info)
-        return json.dumps(text, ensure_ascii=False, default=str)
+            entry["trace"] = self.formatException(record.exc_info)
+        return json.dumps(entry, ensure_ascii=False, default=str)

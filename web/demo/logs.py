@@ -67,7 +67,7 @@ def _fortnight(log: Log, begins: datetime, days: int) -> None:
     hour = 24 * min((begins - datetime(begins.year, 1, 1)).days, 364 - days)
     rng, sick = np.random.default_rng(SEED), min(SICK_DAYS, days)
     broken = faulty_document(log.document, {"valve": 1.0}, max(hour // 24 - 2, 1))
-    text: list[IncomingReading] = []
+    readings: list[IncomingReading] = []
     for document, first, count in ((broken, 0, sick), (log.document, sick, days - sick)):
         if count < 1:
             continue
@@ -84,9 +84,9 @@ def _fortnight(log: Log, begins: datetime, days: int) -> None:
             values |= {
                 f"s{k}": round(float(row[i]), 2) for k, row in enumerate([] if rows.store_c is None else rows.store_c)
             }
-            text.append(IncomingReading(moment_of(local, log.offset_h), values))
-    add_readings(log=log, author=log.project.owner, readings=text, source="table")
-    at = text[-1].at if text else timezone.now()
+            readings.append(IncomingReading(moment_of(local, log.offset_h), values))
+    add_readings(log=log, author=log.project.owner, readings=readings, source="table")
+    at = readings[-1].at if readings else timezone.now()
     Reading.objects.filter(log=log, at=at).update(remark="read by hand before leaving")
 
 

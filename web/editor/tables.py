@@ -102,10 +102,10 @@ def layout_from(form: Any, upload: Upload) -> dict[str, object]:
 
 def load_of(upload: Upload, page: DesignPage) -> MeasuredLoad:
     """The measured load as the layout reads it. Raises WeatherFileError."""
-    text = {name: upload.layout[name] for name in FORM}
+    form = {name: upload.layout[name] for name in FORM}
     shape = tuple(page.document["demand"]["hour_shape"])
-    key = json.dumps([upload.pk, text, shape])
-    read: MeasuredLoad = LOADS.get(key, lambda: read_load(upload.name, text_of(upload), LoadMap(**text), shape))
+    key = json.dumps([upload.pk, form, shape])
+    read: MeasuredLoad = LOADS.get(key, lambda: read_load(upload.name, text_of(upload), LoadMap(**form), shape))
     return read
 
 

@@ -95,8 +95,8 @@ def invite(*, firm: Firm, author: User, role: str, note: str = "", days: int = U
 
 def invitation_of(token: str) -> Invitation | None:
     """The open invitation of a key: one lives only while whoever made it still runs the firm."""
-    text = Invitation.objects.select_related("firm", "made_by").filter(hashed=hashed(token)).first()
-    return text if text is not None and text.is_open and role_in(text.made_by, text.firm) == Role.OWNER else None
+    found = Invitation.objects.select_related("firm", "made_by").filter(hashed=hashed(token)).first()
+    return found if found is not None and found.is_open and role_in(found.made_by, found.firm) == Role.OWNER else None
 
 
 def role_changed_since(firm: Firm, user: User, moment: datetime) -> bool:
@@ -122,25 +122,25 @@ def call_back(*, invitation: Invitation, author: User) -> None:
 @transaction.atomic
 def come(*, token: str, user: User) -> Firm:
     """Take an invitation up: once, whoever comes first. Raises HeatError for one that is not open."""
-    text = (
+    invitation = (
         Invitation.objects.select_for_update(of=("self",)).select_related("firm").filter(hashed=hashed(token)).first()
     )
-    if text is None or not text.is_open:
+    if invitation is None or not invitation.is_open:
         raise HeatError("This invitation is not open, or not any more. Ask for another.")
-    firm = Firm.objects.select_for_update().get(pk=text.firm_id)
-    if role_in(text.made_by, firm) != Role.OWNER:
+    firm = Firm.objects.select_for_update().get(pk=invitation.firm_id)
+    if role_in(invitation.made_by, firm) != Role.OWNER:
         raise HeatError(f"Whoever made this invitation does not run {firm.name} any more. Ask for another.")
     if firm.members.filter(user=user).exists():
         raise HeatError(f"You are in {firm.name} already.")
-    if role_changed_since(firm, user, text.made):
+    if role_changed_since(firm, user, invitation.made):
         raise HeatError(f"This invitation is older than your leaving {firm.name}. Ask an owner of it for another.")
     if firm.members.count() >= MOST_MEMBERS:
         raise HeatError(f"{firm.name} has {MOST_MEMBERS} members, the most a firm may have.")
     _room_for(user)
-    Member.objects.create(firm=firm, user=user, role=text.role)
-    text.taken_by, text.ended = user, timezone.now()
-    text.save(update_fields=["taken_by", "ended"])
-    log_role_change(firm, user, f"came as {text.role}")
+    Member.objects.create(firm=firm, user=user, role=invitation.role)
+    invitation.taken_by, invitation.ended = user, timezone.now()
+    invitation.save(update_fields=["taken_by", "ended"])
+    log_role_change(firm, user, f"came as {invitation.role}")
     return firm
 
 

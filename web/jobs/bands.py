@@ -30,16 +30,16 @@ class FractionBand:
 def _edges(run: Run) -> tuple[float, float] | None:
     """The edges of a finished run; None where no year of it could be calculated."""
     fraction = answer(run)["fraction"]
-    observed = fraction[np.isfinite(fraction)]
-    return (float(np.quantile(observed, BAND[0])), float(np.quantile(observed, BAND[2]))) if len(observed) else None
+    finite = fraction[np.isfinite(fraction)]
+    return (float(np.quantile(finite, BAND[0])), float(np.quantile(finite, BAND[2]))) if len(finite) else None
 
 
 def fraction_edges(design: Design) -> FractionBand | None:
     """The band of a design as last calculated, if one ever was."""
     if not getattr(design.project, "has_runs", True):
         return None
-    requested = design.project.runs.filter(letter=design.letter, purpose="doubt", stopped=None)
-    run = requested.exclude(chunks__done=None).first()
+    runs = design.project.runs.filter(letter=design.letter, purpose="doubt", stopped=None)
+    run = runs.exclude(chunks__done=None).first()
     edges = _edges(run) if run else None
     return FractionBand(*edges, run.created, fits(run, design)) if run and edges else None
 
@@ -48,13 +48,13 @@ def fraction_edges(design: Design) -> FractionBand | None:
 def _far(run: Run) -> float | None:
     """How far the sun's share of the need lies from its middle in the outer tenths (1)."""
     share = answer(run)["sun_share_kwh"]
-    observed = share[np.isfinite(share)]
-    low, middle, high = np.quantile(observed, BAND) if len(observed) else (0.0, 0.0, 0.0)
+    finite = share[np.isfinite(share)]
+    low, middle, high = np.quantile(finite, BAND) if len(finite) else (0.0, 0.0, 0.0)
     return float((high - low) / 2.0 / middle) if middle > 0 else None
 
 
 def yield_far(design: Design) -> float | None:
     """How far a design's yield is off in the outer tenths of its band (1), if that was calculated and still fits."""
-    requested = design.project.runs.filter(letter=design.letter, purpose="doubt", stopped=None)
-    run = requested.exclude(chunks__done=None).first()
+    runs = design.project.runs.filter(letter=design.letter, purpose="doubt", stopped=None)
+    run = runs.exclude(chunks__done=None).first()
     return _far(run) if run and fits(run, design) else None

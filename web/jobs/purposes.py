@@ -28,11 +28,11 @@ Wanted = tuple[dict[str, Any], WeatherYear] | str
 
 def uncertainties_of(question: Question) -> tuple[UncertainInput, ...]:
     """The uncertainties asked about, each as far off as told."""
-    text = question["spreads"]
+    spreads = question["spreads"]
     return tuple(
-        UncertainInput(uncertainty.key, uncertainty.words, float(text[uncertainty.key]), uncertainty.scales)
+        UncertainInput(uncertainty.key, uncertainty.words, float(spreads[uncertainty.key]), uncertainty.scales)
         for uncertainty in USUAL
-        if text.get(uncertainty.key)
+        if spreads.get(uncertainty.key)
     )
 
 

@@ -17,7 +17,7 @@ from web.simulations.weather import weather_year
 
 def free_of(question: dict[str, Any]) -> list[Free]:
     """The fields a search may move."""
-    return [Free(text["path"], text["low"], text["high"], text["step"]) for text in question["free"]]
+    return [Free(field["path"], field["low"], field["high"], field["step"]) for field in question["free"]]
 
 
 class RoundDone(Exception):

@@ -61,8 +61,8 @@ def key_of(document: Any, checksum: str, purpose: str, question: Any) -> str:
 
 def latest(design: Design, purpose: str, **about: Any) -> Run | None:
     """The last run of a purpose for a design (about what is told of its question), whether it still fits or not."""
-    requested = {f"question__{name}": value for name, value in about.items()}
-    return design.project.runs.filter(letter=design.letter, purpose=purpose, stopped=None, **requested).first()
+    matching = {f"question__{name}": value for name, value in about.items()}
+    return design.project.runs.filter(letter=design.letter, purpose=purpose, stopped=None, **matching).first()
 
 
 def fits(run: Run, design: Design) -> bool:

@@ -93,14 +93,14 @@ def logs_file(project: Project) -> bytes:
             project.weather_files.filter(deleted=None).order_by("pk").values_list("pk", flat=True), start=1
         )
     }
-    text = {
+    site = {
         "logs": [_log(log, index) for log in logs if log.weather_id in index],
         "done": [
             {"key": d.key, "on": d.on.isoformat(), "name": d.name, "remark": d.remark, "at": d.at.isoformat()}
             for d in project.upkeep.all()
         ],
     }
-    return (json.dumps(text, indent=1, sort_keys=True) + "\n").encode()
+    return (json.dumps(site, indent=1, sort_keys=True) + "\n").encode()
 
 
 def _log(log: Log, index: dict[int, int]) -> dict[str, object]:
@@ -143,14 +143,14 @@ def bring_logs(*, project: Project, owner: User, raw: bytes) -> None:
     if not raw:
         return
     try:
-        text = SiteShape.model_validate_json(raw)
+        site = SiteShape.model_validate_json(raw)
     except ValidationError as error:
         first = error.errors()[0]
         raise HeatError(
             f"logs.json lacks or garbles something: {'.'.join(map(str, first['loc']))}: {first['msg']}."
         ) from error
     with reading("", "logs.json lacks or garbles something: it", HeatError):
-        _bring(project, owner, text)
+        _bring(project, owner, site)
 
 
 def _bring(project: Project, owner: User, payload: SiteShape) -> None:

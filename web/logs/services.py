@@ -58,16 +58,16 @@ def begin_log(*, design: Design, author: User, heights: list[float] | None = Non
     if project.logs.count() >= MOST_LOGS:
         raise HeatError("This project has no room for more logs.")
     document = design.document()
-    text = parse(document)
-    known = heights if heights is not None else sorted({round(text.system.control.sensor_share, 2), 0.5, 0.85})
-    pool = text.system.scheme.exchange == "pool"
+    made = parse(document)
+    known = heights if heights is not None else sorted({round(made.system.control.sensor_share, 2), 0.5, 0.85})
+    pool = made.system.scheme.exchange == "pool"
     return Log.objects.create(
         project=project,
         letter=design.letter,
         document=document,
         weather=project.weather,
         heights=[] if pool else known,
-        litres=[] if pool else even(known, store_volume_l(text)),
+        litres=[] if pool else even(known, store_volume_l(made)),
     )
 
 
@@ -133,13 +133,13 @@ def add_readings(*, log: Log, author: User | None, readings: Iterable[IncomingRe
     if author is not None:
         require(author, "survey", log.project)
     Log.objects.select_for_update(of=("self",)).get(pk=log.pk)  # equal posts at once: each is told what it added
-    rows, refused, observed = [], [], set()
+    rows, refused, moments = [], [], set()
     for one in readings:
         why = wrong_with(one.values, one.at, len(log.heights))
         if why:
             refused.append(f"{one.at:%Y-%m-%d %H:%M}: {why}")
-        elif one.at not in observed:
-            observed.add(one.at)
+        elif one.at not in moments:
+            moments.add(one.at)
             moment = one.at.astimezone(UTC)  # the database takes no offset of a day
             rows.append(
                 Reading(log=log, at=moment, values=one.values, source=source, remark=one.remark[:300], author=author)
@@ -148,10 +148,10 @@ def add_readings(*, log: Log, author: User | None, readings: Iterable[IncomingRe
     if before + len(rows) > MOST_READINGS:
         raise HeatError(f"A log keeps {MOST_READINGS:,} readings: take fewer, or begin another log.")
     Reading.objects.bulk_create(rows, batch_size=2000, ignore_conflicts=True)
-    stored = log.readings.count() - before if rows else 0
+    fresh = log.readings.count() - before if rows else 0
     if source == "logger":
         Log.objects.filter(pk=log.pk).update(heard=timezone.now())
-    return IntakeResult(stored, len(rows) - stored, tuple(refused))
+    return IntakeResult(fresh, len(rows) - fresh, tuple(refused))
 
 
 @transaction.atomic

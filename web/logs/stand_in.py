@@ -91,7 +91,7 @@ class Logger:
             )
             try:
                 with urllib.request.urlopen(request, timeout=10) as answer:
-                    text = json.loads(answer.read())
+                    answered = json.loads(answer.read())
             except urllib.error.HTTPError as error:
                 if error.code < 500:
                     raise RuntimeError(f"refused: {error.read().decode()[:200]}") from error
@@ -100,7 +100,7 @@ class Logger:
                 return False
             for _ in some:
                 self.posted.append(self.waiting.popleft())
-            for words in text["refused"]:
+            for words in answered["refused"]:
                 self.record(f"refused: {words}")
         return True
 

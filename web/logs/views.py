@@ -36,8 +36,8 @@ def take_readings(request: HttpRequest, pk: int) -> JsonResponse:
     if int(request.META.get("CONTENT_LENGTH") or 0) > MOST_BYTES:
         return JsonResponse({"error": f"A post holds {MOST_BYTES // 1_000_000} MB at most."}, status=413)
     try:
-        text = json.loads(request.body)
-        rows = text["readings"]
+        payload = json.loads(request.body)
+        rows = payload["readings"]
         if not isinstance(rows, list) or len(rows) > MOST_AT_ONCE:
             raise HeatError(f"“readings” is a list of {MOST_AT_ONCE} at most.")
     except HeatError as error:
@@ -46,16 +46,16 @@ def take_readings(request: HttpRequest, pk: int) -> JsonResponse:
         return JsonResponse({"error": "One JSON object with a list “readings” is needed."}, status=422)
     made, refused = readings_of(rows, log)
     try:
-        stored = add_readings(log=log, author=None, readings=made, source="logger")
+        result = add_readings(log=log, author=None, readings=made, source="logger")
     except HeatError as error:
         return JsonResponse({"error": str(error)}, status=409)
     return JsonResponse(
         {
-            "stored": stored.stored,
-            "kept": stored.stored,  # the earlier name, for loggers set up before
-            "known": stored.known,
-            "refused": [*refused, *stored.refused][:MOST_REFUSED],
-            "refused_count": len(refused) + len(stored.refused),
+            "stored": result.stored,
+            "kept": result.stored,  # the earlier name, for loggers set up before
+            "known": result.known,
+            "refused": [*refused, *result.refused][:MOST_REFUSED],
+            "refused_count": len(refused) + len(result.refused),
         }
     )
 

@@ -10,5 +10,5 @@ from web.places.towns import search
 @require_safe
 def towns(request: HttpRequest) -> HttpResponse:
     """Towns that fit what was typed so far (``q``), as options of a list."""
-    requested = request.GET.get("q", "").replace("\0", "")
-    return render(request, "places/options.html", {"towns": search(requested)})
+    query = request.GET.get("q", "").replace("\0", "")
+    return render(request, "places/options.html", {"towns": search(query)})

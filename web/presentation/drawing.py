@@ -123,17 +123,17 @@ def described(page: DesignPage, design: Design) -> str:
     system, scheme = design.system, design.system.scheme
     collector, control = system.collector, system.control
     area = f"{page.show(collector.total_gross_m2, 'm2', 1)} {page.sign('m2')}"
-    text = [f"{collector.count} collectors, {area}, tilted {design.plane.tilt_deg:.0f} degrees"]
+    sentences = [f"{collector.count} collectors, {area}, tilted {design.plane.tilt_deg:.0f} degrees"]
     if system.second_collector.fitted:
-        text.append(f"{system.second_collector.count} unlike ones after them in series")
+        sentences.append(f"{system.second_collector.count} unlike ones after them in series")
     if scheme.driven_by == "pump":
-        text.append(
+        sentences.append(
             f"a pump of {page.show(loop_flow_kg_h(design), 'kg/h')} {page.sign('kg/h')}, started "
             f"{page.show(control.on_k, 'delta_degC', 0)} {page.sign('delta_degC')} above the store's sensor"
         )
     if scheme.driven_by != "none" and scheme.exchange != "pool":
         store = system.store
-        text.append(
+        sentences.append(
             f"a store of {page.show(store.volume_l, 'L')} {page.sign('L')}, {store.height_to_width:.1f} times as "
             f"high as wide"
         )
@@ -143,19 +143,19 @@ def described(page: DesignPage, design: Design) -> str:
             for item in heights(design, vessel, second)
         ]
         if at:
-            text.append("of the height: " + ", ".join(at))
+            sentences.append("of the height: " + ", ".join(at))
     if second_of(design):
         each = f"{page.show(system.second_store.volume_l, 'L')} {page.sign('L')}"
         count = system.second_store.count
-        text.append(f"a second store of {each}, kept hot" if count == 1 else f"{count} stores of {each} after it")
+        sentences.append(f"a second store of {each}, kept hot" if count == 1 else f"{count} stores of {each} after it")
     if system.backup.stove.fitted:
-        text.append("a wood stove's water jacket")
+        sentences.append("a wood stove's water jacket")
     if system.backup.tankless.fitted:
-        text.append("a tankless heater after it")
+        sentences.append("a tankless heater after it")
     if design.demand.heating.fitted:
-        text.append("a circuit to the rooms")
-    text.append("a tempering valve before the taps" if system.tempering_valve else "no tempering valve")
-    return f"{scheme.words[0].upper()}{scheme.words[1:]}: {'; '.join(text)}."
+        sentences.append("a circuit to the rooms")
+    sentences.append("a tempering valve before the taps" if system.tempering_valve else "no tempering valve")
+    return f"{scheme.words[0].upper()}{scheme.words[1:]}: {'; '.join(sentences)}."
 
 
 def _handed_on(design: Design) -> tuple[str, str, str] | None:

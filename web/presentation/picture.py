@@ -35,7 +35,7 @@ def drawn(shapes: list[dict[str, Any]]) -> SafeString:
 
 
 def _path(shape: dict[str, Any]) -> str:
-    text = {
+    given = {
         "d": shape["d"],
         "fill": shape["fill"],
         "stroke": shape["stroke"],
@@ -45,7 +45,7 @@ def _path(shape: dict[str, Any]) -> str:
         "data-of": shape["of"],
         "visibility": "hidden" if shape["hidden"] else "",
     }
-    return "<path" + "".join(f' {name}="{escape(str(value))}"' for name, value in text.items() if value != "") + "/>"
+    return "<path" + "".join(f' {name}="{escape(str(value))}"' for name, value in given.items() if value != "") + "/>"
 
 
 @dataclass(frozen=True)

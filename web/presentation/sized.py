@@ -133,9 +133,9 @@ def _picture(case: CautionCase, flow: float, head: float) -> dict[str, Any]:
     x = lambda v: round(LEFT + (WIDTH - LEFT - 12) * v / most, 1)
     y = lambda v: round(FOOT - (FOOT - 12) * min(v, top) / top, 1)
     path = lambda points: "M" + "L".join(f"{x(a)},{y(b)}" for a, b in points)
-    displayed = [(a, b) for a, b in zip(flows, heads, strict=True) if b <= top]
+    visible = [(a, b) for a, b in zip(flows, heads, strict=True) if b <= top]
     return {
-        "loop": path(displayed),
+        "loop": path(visible),
         "pump": path([(p.flow_kg_h, p.head_m) for p in curve]) if curve else "",
         "x": x(flow),
         "y": y(head),

@@ -60,11 +60,11 @@ def tally(page: DesignPage) -> list[dict[str, object]]:
     if band:
         low, high = (units.number(100 * v, 0) for v in band)
         fraction["beside"] = f"{low} to {high}, rough"
-    text = fraction_edges(page.design)
-    if text:
-        low, high = (units.number(100 * v, 0) for v in (text.low, text.high))
-        fraction["beside"] = f"{low} to {high}, {text.at.day} {MONTHS[text.at.month - 1]}"
-        fraction["past"] = not text.fits
+    edges = fraction_edges(page.design)
+    if edges:
+        low, high = (units.number(100 * v, 0) for v in (edges.low, edges.high))
+        fraction["beside"] = f"{low} to {high}, {edges.at.day} {MONTHS[edges.at.month - 1]}"
+        fraction["past"] = not edges.fits
     return [
         fraction,
         cell("yield", "Yield into store", lambda t: t.yield_kwh_m2, "kWh/m2", 0, 1),

@@ -84,8 +84,8 @@ def project_file(project: Project, prices_csv: str = "", logs: bytes = b"") -> b
     for file in files:
         stem = f"weather/{index[file.pk]}"
         year = unpacked(file)
-        text = {"name": file.name, "kind": file.kind, "made_up": file.made_up, "shift_h": file.offered_shift_h}
-        members |= {f"{stem}.csv": _hours(year), f"{stem}.json": _json(text | about(year))}
+        member = {"name": file.name, "kind": file.kind, "made_up": file.made_up, "shift_h": file.offered_shift_h}
+        members |= {f"{stem}.csv": _hours(year), f"{stem}.json": _json(member | about(year))}
         if file.raw:
             members[f"{stem}.upload"] = bytes(file.raw)
     sums = "".join(f"{sha256(raw).hexdigest()}  {name}\n" for name, raw in sorted(members.items()))
@@ -190,9 +190,9 @@ def _verify(members: dict[str, bytes]) -> None:
     if "project.json" not in members or "checksums.txt" not in members:
         raise NoProjectFile("This is no project file: project.json or checksums.txt is missing.")
     lines = [line.partition("  ") for line in members["checksums.txt"].decode("ascii", "replace").splitlines()]
-    text = {name: digest for digest, _, name in lines}
+    digests = {name: digest for digest, _, name in lines}
     for name, raw in members.items():
-        if name != "checksums.txt" and text.get(name) != sha256(raw).hexdigest():
+        if name != "checksums.txt" and digests.get(name) != sha256(raw).hexdigest():
             raise NoProjectFile(f"“{name}” is not what it was when the file was made: its checksum differs.")
 
 
@@ -206,8 +206,8 @@ def _loads(members: dict[str, bytes], name: str) -> Any:
 def bring_back(*, owner: User, raw: bytes) -> Project:
     """A project of one's own from a file. Raises HeatError, and nothing is kept then."""
     members = read_members(raw)
-    text = _loads(members, "project.json")
-    version = text.get("format") if isinstance(text, dict) else None
+    payload = _loads(members, "project.json")
+    version = payload.get("format") if isinstance(payload, dict) else None
     if not isinstance(version, int) or isinstance(version, bool):
         raise NoProjectFile("project.json does not say which format it is of.")
     if version > FORMAT:
@@ -218,7 +218,7 @@ def bring_back(*, owner: User, raw: bytes) -> Project:
         if name in members and (words := unlike(shape, _loads(members, name))):
             raise NoProjectFile(f"{name} lacks or garbles something: {words}.")
     with reading("", "project.json lacks or garbles something: it", NoProjectFile), transaction.atomic():
-        return _made(owner, text, members)
+        return _made(owner, payload, members)
 
 
 def _made(owner: User, payload: dict[str, Any], members: dict[str, bytes]) -> Project:
@@ -279,16 +279,16 @@ def _numbers(members: dict[str, bytes]) -> list[int]:
 
 def _year_stored(project: Project, owner: User, members: dict[str, bytes], number: int) -> WeatherFile:
     stem = f"weather/{number}"
-    text = _loads(members, f"{stem}.json")
-    if words := unlike("weather", text):
+    payload = _loads(members, f"{stem}.json")
+    if words := unlike("weather", payload):
         raise NoProjectFile(f"{stem}.json lacks or garbles something: {words}.")
-    year = read_hours(members[f"{stem}.csv"], text, f"{stem}.csv")
+    year = read_hours(members[f"{stem}.csv"], payload, f"{stem}.csv")
     return add_weather(
         project=project,
         author=owner,
         weather=year,
         raw=members.get(f"{stem}.upload", b""),
-        offered_shift_h=max(-24, min(24, int(text["shift_h"]))),
+        offered_shift_h=max(-24, min(24, int(payload["shift_h"]))),
     )
 
 

@@ -42,9 +42,9 @@ class ProjectQuerySet(models.QuerySet["Project"]):
         light = self.select_related("weather", "firm").defer("weather__raw", "weather__data")
         current = Share.objects.filter(project=models.OuterRef("pk"), ended=None).exclude(user=None)
         message = Comment.objects.filter(project=models.OuterRef("pk"))
-        requested = Project.objects.filter(pk=models.OuterRef("pk"), runs__isnull=False)
+        in_use = Project.objects.filter(pk=models.OuterRef("pk"), runs__isnull=False)
         return light.annotate(
-            shared_out=models.Exists(current), commented=models.Exists(message), has_runs=models.Exists(requested)
+            shared_out=models.Exists(current), commented=models.Exists(message), has_runs=models.Exists(in_use)
         )
 
     def with_right_of(self, user: User) -> "ProjectQuerySet":
@@ -52,8 +52,8 @@ class ProjectQuerySet(models.QuerySet["Project"]):
         role = Member.objects.filter(firm=models.OuterRef("firm"), user=user).values("role")[:1]
         shared = Share.objects.filter(project=models.OuterRef("pk"), user=user, ended=None)
         first = shared.order_by("need").values("need")[:1]  # edit before view
-        requested = {"their_role": models.Subquery(role), "their_share": models.Subquery(first)}
-        return self.annotate(asked_for=models.Value(user.pk), **requested)
+        annotations = {"their_role": models.Subquery(role), "their_share": models.Subquery(first)}
+        return self.annotate(asked_for=models.Value(user.pk), **annotations)
 
 
 class Project(models.Model):

@@ -35,10 +35,10 @@ def right_of(user: User, project: Project) -> str:
 
 
 def _right_of(user: User, project: Project) -> str:
-    text: Project | None = project
+    counted: Project | None = project
     if getattr(project, "asked_for", None) != user.pk:
-        text = Project.objects.filter(pk=project.pk).with_right_of(user).only("pk").first()
-    role, shared = getattr(text, "their_role", ""), getattr(text, "their_share", "")
+        counted = Project.objects.filter(pk=project.pk).with_right_of(user).only("pk").first()
+    role, shared = getattr(counted, "their_role", ""), getattr(counted, "their_share", "")
     if role == Role.DESIGNER and project.owner_id == user.pk:  # who has it in hand
         return "own"
     return max(GIVES[role] if role else "", shared or "", key=ORDER.__getitem__)
@@ -134,9 +134,9 @@ def design_for(user: User, pk: int, letter: str, need: Need = "view") -> Design:
 def counted(user: User, named: str = "") -> dict[str, int]:
     """How many projects a person may view, whose name or place holds these letters, and how many deleted ones they may
     bring back."""
-    requested = Q(name__icontains=named) | Q(place__icontains=named)
+    matching = Q(name__icontains=named) | Q(place__icontains=named)
     return Project.objects.filter(visible_to_person(user)).aggregate(
-        displayed=Count("pk", filter=Q(deleted=None) & requested),
+        displayed=Count("pk", filter=Q(deleted=None) & matching),
         deleted=Count("pk", filter=~Q(deleted=None) & owned_by(user)),
     )
 

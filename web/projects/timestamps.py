@@ -10,9 +10,9 @@ FIRST, LAST = 1970, 2199
 
 
 def _of_this_era(moment: datetime) -> datetime:
-    text = moment if moment.tzinfo else moment.replace(tzinfo=UTC)
-    _year(text.year)
-    return text.astimezone(UTC)
+    aware = moment if moment.tzinfo else moment.replace(tzinfo=UTC)
+    _year(aware.year)
+    return aware.astimezone(UTC)
 
 
 def _day(day: date) -> date:

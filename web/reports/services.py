@@ -45,7 +45,7 @@ def issue(
     """Issue a report of so many parts: its pages and all they rest on are kept as they are, printed at once or, where
     they are many, by a worker. Raises HeatError."""
     pdf = render_pdf(html, requested["paper"]) if parts <= PARTS_AT_ONCE else b""
-    text = {
+    values = {
         "title": title[:120],
         "letters": ",".join(requested["designs"])[:30],
         "requested": requested,
@@ -56,7 +56,7 @@ def issue(
         "author": author,
         "pdf": pdf,
     }
-    return _stored(project, author, number, text)
+    return _stored(project, author, number, values)
 
 
 @transaction.atomic

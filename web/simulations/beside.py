@@ -19,8 +19,8 @@ Figures = dict[str, float]
 
 def money_key(document: DesignDocument, prices: Mapping[str, float]) -> str:
     """What a design's money depends on beside its year."""
-    text = [document.money.model_dump(), document.offer.model_dump(), dict(prices)]
-    return sha256(json.dumps(text, sort_keys=True).encode()).hexdigest()
+    stated = [document.money.model_dump(), document.offer.model_dump(), dict(prices)]
+    return sha256(json.dumps(stated, sort_keys=True).encode()).hexdigest()
 
 
 def figures_of(design: Design, prices: Mapping[str, float] = PRICES) -> Figures | str:

@@ -82,9 +82,9 @@ def saved(version: Version) -> dict[str, object]:
 def tallied(design: Design, version: Version, file: WeatherFile) -> Tallied:
     """The tally of a version saved of a design, kept with the design; its year is not. Raises HeatError."""
     key = f"{ENGINE} {SHAPE} {file.checksum} {version.pk}"
-    text = dict(design.figures.get(BASE, {}))
-    if text.pop("key", "") == key:
-        return Tallied(**text)
+    figures = dict(design.figures.get(BASE, {}))
+    if figures.pop("key", "") == key:
+        return Tallied(**figures)
     found: Tallied = small_figures.get(key, lambda: tallied_of(simulate_uncached(saved(version), weather_year(file))))
     _put(design, {**design.figures, BASE: {"key": key, **asdict(found)}})
     return found

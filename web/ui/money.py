@@ -16,8 +16,8 @@ def currencies() -> tuple[tuple[str, str], ...]:
     """Every currency that is paid with today: its code, and what it is called."""
     now = {
         code
-        for text in get_global("territory_currencies").values()
-        for code, _from, to, tender in text
+        for by_territory in get_global("territory_currencies").values()
+        for code, _from, to, tender in by_territory
         if to is None and tender
     }
     return tuple((code, f"{code}, {get_currency_name(code, locale=LOCALE)}") for code in sorted(now))

@@ -93,10 +93,10 @@ def unit_of(quantity: str, system: str) -> Unit:
 @cache
 def _line(quantity: str, system: str) -> tuple[float, float]:
     """Slope and offset from the core's unit to the shown one."""
-    own, displayed = UNITS[quantity][0].pint, unit_of(quantity, system).pint
-    if own == displayed:
+    own, reader_unit = UNITS[quantity][0].pint, unit_of(quantity, system).pint
+    if own == reader_unit:
         return 1.0, 0.0
-    at = [_registry.Quantity(v, own).to(displayed).magnitude for v in (0.0, 100.0)]
+    at = [_registry.Quantity(v, own).to(reader_unit).magnitude for v in (0.0, 100.0)]
     return (at[1] - at[0]) / 100.0, at[0]
 
 

@@ -36,16 +36,16 @@ def new_firm(request: SignedIn) -> HttpResponse:
 def firm(request: SignedIn, pk: int) -> HttpResponse:
     """A firm's people; what its owners do with them."""
     found = get_object_or_404(Firm.objects.of(request.user), pk=pk)
-    text: dict[str, object] = {}
+    context: dict[str, object] = {}
     if request.method == "POST":
-        text = acted(request, ACTS, found)
-        if text.get("gone"):
+        context = acted(request, ACTS, found)
+        if context.get("gone"):
             return redirect("projects")
-        if not text:
+        if not context:
             return redirect("firm", pk)
         found.refresh_from_db()
     return render(
-        request, "workspace/firm.html", _page(request, found) | text, status=422 if "problem" in text else 200
+        request, "workspace/firm.html", _page(request, found) | context, status=422 if "problem" in context else 200
     )
 
 

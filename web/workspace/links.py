@@ -32,8 +32,8 @@ def page(kind: Link) -> Callable[..., HttpResponse]:
     @login_not_required
     @require_http_methods(["GET", "HEAD", "POST"])
     def view(request: HttpRequest, token: str) -> HttpResponse:
-        text = kind.found(token)
-        if text is None:
+        found = kind.found(token)
+        if found is None:
             return _closed(request, "This link is not open, or not any more. Ask for another.")
         if request.method == "POST" and isinstance(request.user, User):
             try:
@@ -44,8 +44,8 @@ def page(kind: Link) -> Callable[..., HttpResponse]:
                 return _closed(request, str(error))
         if not request.user.is_authenticated:
             request.session["invited"] = request.path  # an account may be opened with it
-        more = {"until": text.until, "here": request.path}
-        answer = render(request, "workspace/offer.html", {**kind.words(text), **more})
+        more = {"until": found.until, "here": request.path}
+        answer = render(request, "workspace/offer.html", {**kind.words(found), **more})
         answer["X-Robots-Tag"] = "noindex, nofollow"
         answer["Referrer-Policy"] = "same-origin"
         return answer

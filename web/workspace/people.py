@@ -26,14 +26,14 @@ RIGHT_WORDS = {
 def people(request: SignedIn, pk: int) -> HttpResponse:
     """Who sees a project; what its owner does about that."""
     project = project_for(request.user, pk)
-    text: dict[str, object] = {}
+    context: dict[str, object] = {}
     if request.method == "POST":
-        text = acted(request, ACTS, project)
-        if not text:
+        context = acted(request, ACTS, project)
+        if not context:
             stays = Project.objects.visible_to(request.user).filter(pk=pk).exists()
             return redirect("people", pk) if stays else redirect("projects")
     return render(
-        request, "workspace/people.html", _page(request, project) | text, status=422 if "problem" in text else 200
+        request, "workspace/people.html", _page(request, project) | context, status=422 if "problem" in context else 200
     )
 
 

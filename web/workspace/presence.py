@@ -36,17 +36,17 @@ def now(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     _here(pk, request.user.pk, letter[:1], step if step_of(step) else "")
     since = timezone.now() - timedelta(seconds=HERE_S)
     others = Presence.objects.filter(project=pk, at__gt=since).exclude(user=request.user).select_related("user")
-    text: dict[str, object] = {
+    payload: dict[str, object] = {
         "revision": found["revision"],
         "people": [_person(one) for one in others.order_by("user")[:30]],
     }
     known = whole(request.GET.get("r"), 0, 2**31)
     if known is not None and known != found["revision"]:
         edits = Edit.objects.filter(project=pk, revision__gt=known).exclude(author=request.user)
-        text["edits"] = [
+        payload["edits"] = [
             _edited(edit) for edit in edits.select_related("author", "design").order_by("-revision")[:MOST_LISTED]
         ]
-    return JsonResponse(text)
+    return JsonResponse(payload)
 
 
 def _here(project: int, user: int, letter: str, step: str) -> None:

@@ -127,13 +127,15 @@ def new_project(request: SignedIn) -> HttpResponse:
     form = ProjectForm(request.POST)
     if not form.is_valid():
         return _list(request, form)
-    text = form.cleaned_data
+    typed = form.cleaned_data
     try:
-        place = place_of(text["place"], request.POST.get("chosen") or text["town"]) if text["place"].strip() else None
+        place = (
+            place_of(typed["place"], request.POST.get("chosen") or typed["town"]) if typed["place"].strip() else None
+        )
     except Unclear as unclear:
         return _list(request, form, unclear)
     with transaction.atomic():
-        project = services.begin_project(owner=request.user, name=text["name"], place=place)
+        project = services.begin_project(owner=request.user, name=typed["name"], place=place)
         if request.POST.get("firm"):
             wanted = whole(request.POST["firm"], 0, 2**31) or 0
             firm = get_object_or_404(Firm.objects.of(request.user), pk=wanted)

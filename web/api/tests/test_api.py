@@ -154,11 +154,11 @@ class Authentication(ApiCase):
 
 class Works(ApiCase):
     def test_a_document_is_simulated_as_the_core_does(self):
-        text = self.call("POST", "reckon", {"document": {"system": {"store": {"volume_l": 400}}}, "months": True})
-        self.assertEqual(text.status_code, 200)
+        response = self.call("POST", "reckon", {"document": {"system": {"store": {"volume_l": 400}}}, "months": True})
+        self.assertEqual(response.status_code, 200)
         design = self.fresh().document()
         design["system"]["store"]["volume_l"] = 400
-        year = text.json()
+        year = response.json()
         from heat.design import Design, parse
 
         book = simulate(
@@ -170,16 +170,16 @@ class Works(ApiCase):
 
     def test_a_value_changed_is_an_edit_with_its_author(self):
         key = self.key("designer")
-        text = self.call("PATCH", self.there, {"set": {VOLUME: 410}, "expected": {VOLUME: 300}}, key=key)
-        self.assertEqual((text.status_code, text.json()["revision"]), (200, 1))
+        response = self.call("PATCH", self.there, {"set": {VOLUME: 410}, "expected": {VOLUME: 300}}, key=key)
+        self.assertEqual((response.status_code, response.json()["revision"]), (200, 1))
         again = self.call("PATCH", self.there, {"set": {VOLUME: 500}, "seen": {VOLUME: 300}}, key=key)
         self.assertEqual((again.status_code, again.json()["where"]), (409, VOLUME))
         self.assertEqual(str(self.project.edits.get().author), "designer")
         self.assertEqual(self.call("GET", self.there).json()["document"]["system"]["store"]["volume_l"], 410)
 
     def test_names_of_earlier_versions_are_read_and_answered(self):
-        text = self.call("PATCH", self.there, {"set": {"reckoning.layers": 24, "site.mains.source": "reckoned"}})
-        self.assertEqual((text.status_code, text.json()["document"]["numerics"]["layers"]), (200, 24))
+        response = self.call("PATCH", self.there, {"set": {"reckoning.layers": 24, "site.mains.source": "reckoned"}})
+        self.assertEqual((response.status_code, response.json()["document"]["numerics"]["layers"]), (200, 24))
         year = self.call("POST", "reckon", {"document": {"reckoning": {"layers": 5}}, "months": True}).json()
         self.assertEqual(year["figures"]["missing_kwh"], year["figures"]["unmet_kwh"])
         self.assertEqual(year["months"]["missing_kwh"], year["months"]["unmet_kwh"])
@@ -187,8 +187,8 @@ class Works(ApiCase):
         self.assertEqual(now["figures"], year["figures"])
 
     def test_refusals_in_the_same_words_with_their_place(self):
-        text = self.call("PATCH", self.there, {"set": {VOLUME: -4}})
-        self.assertEqual((text.status_code, text.json()["where"]), (422, VOLUME))
+        response = self.call("PATCH", self.there, {"set": {VOLUME: -4}})
+        self.assertEqual((response.status_code, response.json()["where"]), (422, VOLUME))
         for odd in (
             {"set": {"no.such": 1}},
             {"set": {}},
@@ -198,9 +198,9 @@ class Works(ApiCase):
             [],
             None,
         ):
-            text = self.call("PATCH", self.there, odd)
-            self.assertIn(text.status_code, (400, 415, 422), odd)
-            self.assertTrue(text.json()["error"])
+            response = self.call("PATCH", self.there, odd)
+            self.assertIn(response.status_code, (400, 415, 422), odd)
+            self.assertTrue(response.json()["error"])
         raw = self.client.generic(
             "PATCH",
             f"/api/{self.there}",
@@ -213,8 +213,8 @@ class Works(ApiCase):
 
     def test_what_is_no_json_is_refused(self):
         for kind in ("text/plain", "application/x-www-form-urlencoded"):
-            text = self.call("PATCH", self.there, data='{"set": {"demand.people": 5}}', content_type=kind)
-            self.assertEqual(text.status_code, 415)
+            response = self.call("PATCH", self.there, data='{"set": {"demand.people": 5}}', content_type=kind)
+            self.assertEqual(response.status_code, 415)
         self.assertEqual(self.project.edits.count(), 0)
 
     def test_a_project_from_its_place_to_its_year(self):
@@ -260,10 +260,10 @@ class Works(ApiCase):
 
     def test_readings_once(self):
         log = begin_log(design=self.fresh(), author=self.user)
-        text = {"readings": [{"at": timezone.now().isoformat(), "collector": 41.5}, {"at": "never"}]}
-        first = self.call("POST", f"logs/{log.pk}/readings", text).json()
+        payload = {"readings": [{"at": timezone.now().isoformat(), "collector": 41.5}, {"at": "never"}]}
+        first = self.call("POST", f"logs/{log.pk}/readings", payload).json()
         self.assertEqual(first["kept"], 1, first)
-        again = self.call("POST", f"logs/{log.pk}/readings", text).json()
+        again = self.call("POST", f"logs/{log.pk}/readings", payload).json()
         self.assertEqual((again["kept"], again["known"], len(again["refused"])), (0, 1, 1))
 
     def test_a_key_for_one_project_sees_no_other(self):
@@ -280,8 +280,8 @@ class Works(ApiCase):
             project = create_project(owner=self.user, name=name, place="", weather=merrow_coast())
             give_to_firm(project=project, author=self.user, firm=self.firm)
         with self.assertNumQueries(5):  # key, that it is in use, projects, designs, how many
-            text = self.call("GET", "projects", key=key).json()
-        self.assertEqual({p["right"] for p in text["projects"]}, {"edit"})
+            listed = self.call("GET", "projects", key=key).json()
+        self.assertEqual({p["right"] for p in listed["projects"]}, {"edit"})
 
     def test_its_page_and_document(self):
         self.client.force_login(self.user)
@@ -308,9 +308,9 @@ class Limits(ApiCase):
         minute = timezone.now().replace(second=0, microsecond=0)
         for at in (minute, minute + timedelta(minutes=1)):
             Spent.objects.create(user=self.user, minute=at, years=A_MINUTE)
-        text = self.call("POST", "reckon", {})
-        self.assertEqual(text.status_code, 429)
-        self.assertIn("Wait for the next minute", text.json()["error"])
+        response = self.call("POST", "reckon", {})
+        self.assertEqual(response.status_code, 429)
+        self.assertIn("Wait for the next minute", response.json()["error"])
         self.assertEqual(self.call("POST", "reckon", {}, key=self.key("viewer")).status_code, 200)
 
     def test_long_questions_under_way(self):
@@ -330,9 +330,9 @@ class Limits(ApiCase):
                 requested_by=self.user,
             )
         other = {"questions": [{**SWEEP["questions"][0], "name": "another"}]}
-        text = self.call("POST", f"{self.there}/sweeps", other)
-        self.assertEqual(text.status_code, 429)
-        self.assertIn("Wait for one to end, or stop one", text.json()["error"])
+        response = self.call("POST", f"{self.there}/sweeps", other)
+        self.assertEqual(response.status_code, 429)
+        self.assertIn("Wait for one to end, or stop one", response.json()["error"])
         self.assertEqual(self.call("POST", f"{self.there}/sweeps", other, key=self.key("designer")).status_code, 202)
         page = self.client.force_login(self.user) or self.post("weigh/doubt", view="view=uncertainty", seed="3")
         self.assertEqual(page.status_code, 422)

@@ -88,7 +88,7 @@ class OutAndIn(TransactionTestCase):
     def test_what_was_tampered_with_is_refused(self):
         backup(self.file)
         with tarfile.open(self.file) as packed:
-            text = json.loads(packed.extractfile(MANIFEST).read())
+            manifest = json.loads(packed.extractfile(MANIFEST).read())
             dump = packed.extractfile(DUMP).read()
 
         def written(about, raw, extra=""):
@@ -99,10 +99,10 @@ class OutAndIn(TransactionTestCase):
                     backups._add(packed, extra, b"x")
 
         for about, raw, extra, words in (
-            (text, dump[:-9] + b"rubbish!!", "", "checksum"),
-            (text, dump, "../../etc/passwd", "other things"),
-            ({**text, "format": 9}, dump, "", "another format"),
-            ({**text, "migrations": [*text["migrations"], "projects.9999_later"]}, dump, "", "later version"),
+            (manifest, dump[:-9] + b"rubbish!!", "", "checksum"),
+            (manifest, dump, "../../etc/passwd", "other things"),
+            ({**manifest, "format": 9}, dump, "", "another format"),
+            ({**manifest, "migrations": [*manifest["migrations"], "projects.9999_later"]}, dump, "", "later version"),
         ):
             written(about, raw, extra)
             with self.subTest(words=words), self.assertRaisesMessage(NoBackup, words), opened(self.file):

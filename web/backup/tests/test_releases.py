@@ -60,8 +60,8 @@ class Releases(TestCase):
         connection.settings_dict["NAME"] = name
 
     def reach(self, name):
-        text = connection.settings_dict
-        keys = {"host": text["HOST"], "port": text["PORT"], "user": text["USER"], "password": text["PASSWORD"]}
+        db = connection.settings_dict
+        keys = {"host": db["HOST"], "port": db["PORT"], "user": db["USER"], "password": db["PASSWORD"]}
         return psycopg.connect(dbname=name, autocommit=True, **keys)
 
     def laid_down(self, path):

@@ -161,7 +161,7 @@ class Permissions(FirmCase):
         self.assertEqual(set(addresses()), known)
 
     def test_a_projects_addresses_by_right(self):
-        requested = 0
+        count = 0
         for name, current in addresses().items():
             need, methods = (PROJECT | declared()).get(name, (None, None))
             if need is None:
@@ -169,7 +169,7 @@ class Permissions(FirmCase):
             for person, right in RIGHTS.items():
                 for method in methods:
                     status = self.require(name, current, method, person)
-                    requested += 1
+                    count += 1
                     with self.subTest(address=name, person=person, method=method):
                         if person == "visitor":
                             self.assertEqual(status, 302)
@@ -180,7 +180,7 @@ class Permissions(FirmCase):
                         else:
                             self.assertIn(status, (200, 302) if name == "delete-project" else (200,))
                             Project.objects.filter(pk=self.project.pk).update(deleted=None)
-        self.assertGreater(requested, 700)
+        self.assertGreater(count, 700)
         self.assertEqual(self.project.edits.count(), 0)
 
     def test_no_other_method_does_anything(self):

@@ -110,8 +110,8 @@ class Watching(TestCase):
             self.assertEqual(observed("192.0.2.7", "203.0.113.9", BEHIND_PROXY=False, ON_LOOPBACK=False), "203.0.113.9")
 
     def test_ready_through_a_proxy_is_not_from_this_machine(self):
-        text = self.client.get("/ready", headers={"X-Forwarded-For": "192.0.2.7", "Host": "elsewhere.example"})
-        self.assertEqual(text.status_code, 400)
+        response = self.client.get("/ready", headers={"X-Forwarded-For": "192.0.2.7", "Host": "elsewhere.example"})
+        self.assertEqual(response.status_code, 400)
 
 
 class GivingWay(SimpleTestCase):

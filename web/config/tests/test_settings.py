@@ -28,7 +28,7 @@ class Https(SimpleTestCase):
 class Address(DeskCase):
     def test_a_proxy_is_believed_only_where_one_is_reported_of(self):
         form = {"username": "asta", "password": "wrong"}
-        text = {"X-Forwarded-For": "10.9.9.9, 10.1.2.3"}
+        headers = {"X-Forwarded-For": "10.9.9.9, 10.1.2.3"}
         # on loopback alone, whoever passes something on is a program of this machine: believed, with a warning
         for behind, loopback, address in (
             (False, False, "127.0.0.1"),
@@ -37,7 +37,7 @@ class Address(DeskCase):
         ):
             with self.settings(BEHIND_PROXY=behind, ON_LOOPBACK=loopback):
                 self.client.logout()
-                self.client.post("/sign-in", form, headers=text)
+                self.client.post("/sign-in", form, headers=headers)
             self.assertEqual(AccessAttempt.objects.latest("pk").ip_address, address)
 
     def test_cookies_are_bound_to_the_host_with_https(self):

@@ -24,8 +24,8 @@ class Demo(TestCase):
         call_command("load_demo", weigh=True)
         User.objects.update(leaving=timezone.now() - timedelta(days=31))
         Project.objects.update(deleted=timezone.now() - timedelta(days=31))
-        text = [sweep(), sweep()]  # who heads a firm goes once nobody else is in it
-        self.assertEqual(text[0]["projects"], 4)
+        swept = [sweep(), sweep()]  # who heads a firm goes once nobody else is in it
+        self.assertEqual(swept[0]["projects"], 4)
         self.assertFalse(User.objects.exists() or Firm.objects.exists())
         self.assertFalse(Project.objects.exists() or WeatherFile.objects.exists() or Log.objects.exists())
 

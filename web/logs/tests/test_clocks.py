@@ -35,8 +35,8 @@ class Moments(DeskCase):
         now = datetime(2026, 5, 2, 23, 0, tzinfo=UTC)
         with patch.object(timezone, "now", return_value=now):
             made, _refused = readings_of([{"at": "2026-05-03T12:50:00", "collector": 40.0}], log)
-            stored = add_readings(log=log, author=self.user, readings=made, source="logger")
-        self.assertEqual((stored.stored, stored.refused), (1, ()))
+            result = add_readings(log=log, author=self.user, readings=made, source="logger")
+        self.assertEqual((result.stored, result.refused), (1, ()))
         self.assertEqual(Reading.objects.get().at, datetime(2026, 5, 2, 22, 50, tzinfo=UTC))
 
     def test_around_summer_time_moments_with_an_offset_are_reported_apart(self):
@@ -46,8 +46,8 @@ class Moments(DeskCase):
         ]  # the hour that is twice
         made, _refused = readings_of(rows, log)
         with patch.object(timezone, "now", return_value=datetime(2026, 11, 1, tzinfo=UTC)):
-            stored = add_readings(log=log, author=self.user, readings=made, source="logger")
-        self.assertEqual(stored.stored, 2)
+            result = add_readings(log=log, author=self.user, readings=made, source="logger")
+        self.assertEqual(result.stored, 2)
         first, second = Reading.objects.order_by("at").values_list("at", flat=True)
         self.assertEqual(second - first, timedelta(hours=1))
         self.assertEqual([local_of(at, 1.0).hour for at in (first, second)], [1, 2])
@@ -55,7 +55,7 @@ class Moments(DeskCase):
     def test_29_february_is_checked_against_the_28th(self):
         self.assertEqual(hour_of(datetime(2028, 2, 29, 12, tzinfo=UTC), 0.0), 24 * 58 + 12)
         self.assertEqual(hour_of(datetime(2028, 3, 1, 12, tzinfo=UTC), 0.0), 24 * 59 + 12)
-        text = IncomingReading(datetime(2028, 2, 29, 12, tzinfo=UTC), {"collector": 40.0})
+        reading = IncomingReading(datetime(2028, 2, 29, 12, tzinfo=UTC), {"collector": 40.0})
         log = self.log_at(0.0)
         with patch.object(timezone, "now", return_value=datetime(2028, 3, 2, tzinfo=UTC)):
-            self.assertEqual(add_readings(log=log, author=self.user, readings=[text], source="typed").stored, 1)
+            self.assertEqual(add_readings(log=log, author=self.user, readings=[reading], source="typed").stored, 1)

@@ -88,9 +88,9 @@ class Facts(LogCase):
             (NOON, {"pump": True}, "no number"),
         ):
             with self.subTest(words=words):
-                stored = self.save((at, values))
-                self.assertEqual(stored.stored, 0)
-                self.assertIn(words, stored.refused[0])
+                result = self.save((at, values))
+                self.assertEqual(result.stored, 0)
+                self.assertIn(words, result.refused[0])
 
     def test_a_log_has_its_limit(self):
         many = [IncomingReading(NOON + timedelta(seconds=i), {"air": 5.0}) for i in range(MOST_READINGS + 1)]
@@ -238,8 +238,8 @@ class ALogger(LogCase):
             tuple(self.log.heights),
         )
         self.assertTrue(540 < len(lines) <= 576)  # every five minutes, a few lost
-        text = []
-        logger = Logger("http://127.0.0.1:9/log/1/readings", "key", text.append)
+        taken = []
+        logger = Logger("http://127.0.0.1:9/log/1/readings", "key", taken.append)
         logger.waiting.extend(lines[:20])
         self.assertFalse(logger.post())
         self.assertEqual((len(logger.waiting), len(logger.posted)), (20, 0))
@@ -318,7 +318,7 @@ class OddPosts(ALogger):
         now = timezone.now()
         for number, odd in enumerate(self.ODD):
             good = {"at": (now - timedelta(minutes=number)).isoformat(), "collector": 40.0, "remark": "a\0b\ud83d"}
-            text = self.post([odd, good])
-            self.assertEqual(text.status_code, 200, odd)
-            self.assertEqual(text.json()["kept"] + text.json()["refused_count"], 2, str(odd)[:80])
+            response = self.post([odd, good])
+            self.assertEqual(response.status_code, 200, odd)
+            self.assertEqual(response.json()["kept"] + response.json()["refused_count"], 2, str(odd)[:80])
             self.assertTrue(self.log.readings.filter(at=good["at"], remark="ab").exists())

@@ -21,12 +21,12 @@ def heated_words(page: DesignPage) -> str:
     if not through:
         return "not planned"
     names = ("the first store", "the second store") if len(through) > 1 else ("the store",)
-    text = [
+    sentences = [
         f"{name} reached {degrees(target)} at its coldest point {store.reached} times of {store.planned}"
         + (f" (the worst stayed at {degrees(store.coldest_c)})" if store.reached < store.planned else "")
         for name, store in zip(names, through, strict=True)
     ]
-    return ", ".join(text)
+    return ", ".join(sentences)
 
 
 def water(case: CautionCase) -> list[Caution]:

@@ -65,8 +65,8 @@ class ArchiveCase(TestCase):
     def file(self, **changes):
         members = read_members(project_file(Project.objects.get(pk=self.project.pk), "key,price\n"))
         if changes:
-            text = json.loads(members["project.json"])
-            members["project.json"] = json.dumps({**text, **changes}).encode()
+            payload = json.loads(members["project.json"])
+            members["project.json"] = json.dumps({**payload, **changes}).encode()
         return members
 
 
@@ -161,10 +161,10 @@ class Refused(ArchiveCase):
             ("project.json", lambda payload: payload.update(extra=1), "extra"),
         ):
             with self.subTest(words=words):
-                text = json.loads(members[name])
-                change(text)
+                stored = json.loads(members[name])
+                change(stored)
                 with self.assertRaisesMessage(NoProjectFile, words):
-                    bring_back(owner=self.other, raw=packed({**members, name: json.dumps(text).encode()}))
+                    bring_back(owner=self.other, raw=packed({**members, name: json.dumps(stored).encode()}))
         self.assertFalse(Project.objects.filter(owner=self.other).exists())
 
     def test_schemas_in_docs_are_those_of_the_types(self):
@@ -234,10 +234,10 @@ class OnThePage(ArchiveCase):
         mine = Client()
         mine.force_login(self.owner)
         base = f"/projects/{self.project.pk}/A/paper/"
-        text = json.loads(mine.get(base + "design.json").content)
-        self.assertEqual(text, self.design().document())
-        text["system"]["store"]["volume_l"] = 555.0
-        file = io.BytesIO(json.dumps(text).encode())
+        document = json.loads(mine.get(base + "design.json").content)
+        self.assertEqual(document, self.design().document())
+        document["system"]["store"]["volume_l"] = 555.0
+        file = io.BytesIO(json.dumps(document).encode())
         file.name = "larger store.json"
         self.assertEqual(mine.post(base + "bring", {"file": file, "screen": "paper"}).status_code, 302)
         made = self.project.designs.get(letter="C")

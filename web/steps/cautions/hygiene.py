@@ -87,8 +87,8 @@ def _guidelines(page: DesignPage) -> list[dict[str, object]]:
         reached = (
             ", ".join(f"{store.reached} of {store.planned}" for store in through if store.planned) or "none planned"
         )
-        stored = book.design.system.scheme.draw_coil or book.design.system.draw_coil.fitted
-        cold = "none stored" if stored else f"{units.number(book.legionella_hours(LEGIONELLA_C), 0)}"
+        has_coil = book.design.system.scheme.draw_coil or book.design.system.draw_coil.fitted
+        cold = "none stored" if has_coil else f"{units.number(book.legionella_hours(LEGIONELLA_C), 0)}"
         more = book.total(*BOUGHT) - drawn
         rows.append(
             {
@@ -115,11 +115,11 @@ def _ring(book: YearBook) -> str:
 
 
 def _conclusion(page: DesignPage, rows: list[dict[str, Any]]) -> str:
-    text = [row_ for row_ in rows[1:] if not row_["why"]]
-    if not text:
+    possible = [row_ for row_ in rows[1:] if not row_["why"]]
+    if not possible:
         return "Nothing here stores drinking water."
-    least = min(text, key=lambda row_: row_["kwh"])
-    most = max(text, key=lambda row_: row_["kwh"])
+    least = min(possible, key=lambda row_: row_["kwh"])
+    most = max(possible, key=lambda row_: row_["kwh"])
     one = lambda r: f"{page.show(r['kwh'], 'kWh', 0)} {page.sign('kWh')}"
     words = f"{least['words']} asks least of the year ({one(least)}), {most['words']} most ({one(most)})."
     return f"Of the rules of thumb, {words}"

@@ -132,8 +132,8 @@ def answer(request: SignedIn, page: DesignPage) -> PageResult:
     try:
         design = tick(design=page.design, author=page.user, caution=key, proof=caution.proof, stands=valid, **typed)
     except HeatError as error:
-        text = here.with_given(typed={"caution": key, **typed}, wrong={key: str(error)})
-        return PageResult(page=text, step="cautions", status=422)
+        refused = here.with_given(typed={"caution": key, **typed}, wrong={key: str(error)})
+        return PageResult(page=refused, step="cautions", status=422)
     return PageResult(page=DesignPage(design, page.user, here.state), step="cautions")
 
 

@@ -83,18 +83,18 @@ def brought(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
             name, raw = f"{name}.csv", _from_spreadsheet(name, raw)
         text = decode(name, raw)
         within_limits(name, text)
-        observed = guess_layout(name, text)
+        guessed = guess_layout(name, text)
     except (WeatherFileError, HeatError) as error:
         return refused(page, "bring", str(error), pasted=pasted[:20_000])
-    names = [re.sub(r"\s+", " ", n).lower() for n in observed.names]
+    names = [re.sub(r"\s+", " ", n).lower() for n in guessed.names]
     known = log.columns.get("names") == names
-    layout = dict(log.columns) if known else {"names": names, "columns": _guessed(log, names, observed.stamp)}
+    layout = dict(log.columns) if known else {"names": names, "columns": _guessed(log, names, guessed.stamp)}
     layout |= {
-        "separator": observed.separator,
-        "decimal": observed.decimal,
-        "heading_line": observed.heading_line,
-        "stamp": observed.stamp,
-        "stamp_format": observed.stamp_format,
+        "separator": guessed.separator,
+        "decimal": guessed.decimal,
+        "heading_line": guessed.heading_line,
+        "stamp": guessed.stamp,
+        "stamp_format": guessed.stamp_format,
         "clock": layout.get("clock", "standard"),
         "known": known,
     }
@@ -138,7 +138,7 @@ def _guessed(log: Log, names: list[str], stamp: int) -> dict[str, str]:
 def _mapping(log: Log, upload: Upload) -> dict[str, object]:
     """The columns with what each may hold, first rows, and what is to be said before they are taken."""
     layout, text = upload.layout, bytes(upload.raw).decode()
-    observed = guess_layout(upload.name, text)
+    guessed = guess_layout(upload.name, text)
     every = meanings(log)
     payload, notes = read_table(log, text, layout)
     return {
@@ -147,9 +147,9 @@ def _mapping(log: Log, upload: Upload) -> dict[str, object]:
         "meanings": [(key, words) for key, (words, *_rest) in every.items()],
         "columns": [
             {"index": k, "name": name, "stamp": k == layout["stamp"], "meaning": layout["columns"].get(str(k), "")}
-            for k, name in enumerate(observed.names)
+            for k, name in enumerate(guessed.names)
         ],
-        "rows": observed.rows[:PREVIEW],
+        "rows": guessed.rows[:PREVIEW],
         "count": len(payload),
         "notes": notes,
         "first": local_of(payload[0].at, log.offset_h) if payload else None,
@@ -264,15 +264,15 @@ def columns(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
         return here()
     try:
         made, _notes = read_table(log, bytes(upload.raw).decode(), upload.layout)
-        stored = add_readings(log=log, author=page.user, readings=made, source="table")
+        result = add_readings(log=log, author=page.user, readings=made, source="table")
     except (HeatError, WeatherFileError) as error:
         return refused(page, "bring", str(error), upload=upload)
     log.columns = {k: v for k, v in upload.layout.items() if k != "known"}
     log.save(update_fields=["columns"])
     message = (
-        f"{stored.stored} readings are kept"
-        + (f", {stored.known} were known" if stored.known else "")
-        + (f", {len(stored.refused)} refused: {stored.refused[0]}" if stored.refused else "")
+        f"{result.stored} readings are kept"
+        + (f", {result.known} were known" if result.known else "")
+        + (f", {len(result.refused)} refused: {result.refused[0]}" if result.refused else "")
         + "."
     )
     return PageResult(page=page.at("day").with_given(message=message), step="log")

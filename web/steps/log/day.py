@@ -112,7 +112,7 @@ def _beside(page: DesignPage, found: Here) -> dict[str, object]:
     ready = rows_ready(rows, log.sensor_k)
     current = log_likelihood(ready, observed)
     counts = {row.name: row.hour.size for row in ready}
-    text = [
+    lines = [
         {
             "words": words_of(name, log),
             "off": _off(page, name, found, observed),
@@ -121,10 +121,10 @@ def _beside(page: DesignPage, found: Here) -> dict[str, object]:
         }
         for name, value in current.items()
     ]
-    within = all(row["within"] for row in text)
+    within = all(row["within"] for row in lines)
     return {
         "picture": traces(log, rows, observed, rows.first, rows.last, page.system),
-        "comparison": text,
+        "comparison": lines,
         "within": within,
         "findings": wrong,
         "account": _account(page, book, rows.first, rows.last),
@@ -143,13 +143,13 @@ def _guess(page: DesignPage, found: Here) -> str:
         return ""
     _design, weather = built(found.log)
     hours = slice(found.rows.first, found.rows.last)
-    text = []
+    levels = []
     for side in (-1.645, 1.645):
         moved = weather_of(found.rows, found.design, weather, side)
         book = days_of(found.rows, found.design, moved, (None,))[0]
-        text.append([float(book.books[hours][:, list(c)].sum()) / 1000.0 for c in (SUN, SOLAR_IN)])
+        levels.append([float(book.books[hours][:, list(c)].sum()) / 1000.0 for c in (SUN, SOLAR_IN)])
     show = lambda v: page.show(v, "kWh", 1)
-    (sun_low, in_low), (sun_high, in_high) = text
+    (sun_low, in_low), (sun_high, in_high) = levels
     return (
         f"The sun is an assumption of the clouds: {show(sun_low)} to {show(sun_high)} {page.sign('kWh')} received, "
         f"{show(in_low)} to {show(in_high)} into the store, nine of ten."
@@ -206,16 +206,16 @@ def refused(page: DesignPage, view: str, words: str, **more: Any) -> PageResult:
 
 def type_line(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
     """Keep a line as typed. A line that waited in a browser is answered in JSON: kept, or why not."""
-    displayed = _typed_line(request, page)
+    page_of_line = _typed_line(request, page)
     if "application/json" not in request.headers.get("Accept", ""):
-        return displayed
-    problem = displayed.page.given.get("wrong", "").removeprefix("Not kept: ")
+        return page_of_line
+    problem = page_of_line.page.given.get("wrong", "").removeprefix("Not kept: ")
     return JsonResponse({"problem": problem}, status=422) if problem else JsonResponse({"kept": True})
 
 
 def _typed_line(request: SignedIn, page: DesignPage) -> PageResult:
     log, text = own_log(page, request.POST), request.POST
-    stored = {name: str(text.get(name, ""))[:40] for name in (*names_of(log), "day", "clock", "remark")}
+    typed = {name: str(text.get(name, ""))[:40] for name in (*names_of(log), "day", "clock", "remark")}
     try:
         at = moment_of(time_typed(text.get("day", ""), text.get("clock", "")), log.offset_h)
         values = line_typed(log, text, page.system)
@@ -224,14 +224,14 @@ def _typed_line(request: SignedIn, page: DesignPage) -> PageResult:
             if known.values != values:
                 raise HeatError("A line of this minute is kept already: strike it out first, or type another minute.")
         done = add_readings(
-            log=log, author=page.user, readings=[IncomingReading(at, values, stored["remark"])], source="typed"
+            log=log, author=page.user, readings=[IncomingReading(at, values, typed["remark"])], source="typed"
         )
     except (HeatError, IntegrityError) as error:
-        return refused(page, "day", str(error), typed=stored)
+        return refused(page, "day", str(error), typed=typed)
     if done.refused:
         why = done.refused[0].partition(": ")[2]  # its moment is the one that was typed
-        return refused(page, "day", f"Not kept: {why}.", typed=stored)
-    message = f"Kept: {stored['clock']}, {len(values)} reading{'s' if len(values) != 1 else ''}."
+        return refused(page, "day", f"Not kept: {why}.", typed=typed)
+    message = f"Kept: {typed['clock']}, {len(values)} reading{'s' if len(values) != 1 else ''}."
     return PageResult(page=page.at("day").with_given(message=message), step="log")
 
 
@@ -252,9 +252,9 @@ def sensors(request: SignedIn, page: DesignPage) -> PageResult:
     """Heights, litres and uncertainty of the store's sensors."""
     log = own_log(page, request.POST)
     try:
-        heights = [_number(text) for text in request.POST.getlist("height") if text.strip()]
+        heights = [_number(one) for one in request.POST.getlist("height") if one.strip()]
         litres = [
-            units.to_core(_number(text), "L", page.system) for text in request.POST.getlist("litres") if text.strip()
+            units.to_core(_number(one), "L", page.system) for one in request.POST.getlist("litres") if one.strip()
         ]
         set_sensors(
             log=log,

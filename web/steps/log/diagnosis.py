@@ -141,10 +141,10 @@ def _apart(page: DesignPage, found: Here, ranked: list[Cause]) -> str:
     second = next((cause for cause in ranked[1:] if not set(cause.keys) & set(ranked[0].keys)), None)
     if second is None:
         return ""
-    text = discriminating_row(ranked[0], second, found.rows)
-    if text is None:
+    difference = discriminating_row(ranked[0], second, found.rows)
+    if difference is None:
         return ""
-    name, hour, one, other = text
+    name, hour, one, other = difference
     if name == "pump":
         values = [f"{100 * v:.0f} % of the hour" for v in (one, other)]
     else:

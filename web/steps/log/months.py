@@ -45,8 +45,8 @@ def months_view(page: DesignPage) -> dict[str, Any]:
         else (years[0] if years else timezone.localdate().year)
     )
     typed = page.given.get("typed", {})
-    text = {month.month - 1: values for month, values in every.items() if month.year == year}
-    found = watched(simulate(log.document, log.weather).book, weather_year(log.weather), text)
+    this_year = {month.month - 1: values for month, values in every.items() if month.year == year}
+    found = watched(simulate(log.document, log.weather).book, weather_year(log.weather), this_year)
     show = lambda v, q, d=0: "" if v is None else page.show(v, q, d)
     context |= {
         "year": year,
@@ -79,21 +79,21 @@ def months_view(page: DesignPage) -> dict[str, Any]:
 def type_meters(request: SignedIn, page: DesignPage) -> PageResult:
     """Keep what meters told of a month."""
     log, text = own_log(page, request.POST), request.POST
-    stored = {name: str(text.get(name, ""))[:20] for name in ("month", *METERS)}
+    typed = {name: str(text.get(name, ""))[:20] for name in ("month", *METERS)}
     try:
-        found = re.fullmatch(r"(\d{4})-(\d{1,2})", stored["month"].strip())
+        found = re.fullmatch(r"(\d{4})-(\d{1,2})", typed["month"].strip())
         if found is None or not 1 <= int(found[2]) <= 12 or not 1990 <= int(found[1]) <= 2100:
             raise HeatError("The month is written as 2026-05.")
         values = {}
         for name, words, quantity in FIELDS:
-            if stored[name].strip():
+            if typed[name].strip():
                 try:
-                    values[name] = units.to_core(units.parse_number(stored[name]), quantity, page.system)
+                    values[name] = units.to_core(units.parse_number(typed[name]), quantity, page.system)
                 except ValueError as error:
-                    raise HeatError(f"{words.capitalize()}: {units.no_number(stored[name], error)}") from error
+                    raise HeatError(f"{words.capitalize()}: {units.no_number(typed[name], error)}") from error
         set_meter(log=log, author=page.user, month=date(int(found[1]), int(found[2]), 1), values=values)
     except HeatError as error:
-        return refused(page, "months", str(error), typed=stored)
+        return refused(page, "months", str(error), typed=typed)
     return PageResult(page=page.at("months").with_given(message="Kept."), step="log")
 
 

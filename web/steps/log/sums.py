@@ -75,12 +75,12 @@ def _day_of(found: Here) -> int:
 
 def _at(found: Here, hour: float) -> list[float | None]:
     """The store's sensors at a moment: the nearest reading within half an hour."""
-    text: list[float | None] = []
+    values: list[float | None] = []
     for row in found.rows.store_c if found.rows.store_c is not None else ():
         there = np.flatnonzero(np.isfinite(row) & (np.abs(found.rows.hour - hour) <= NEAR_H))
         nearest = there[np.argmin(np.abs(found.rows.hour[there] - hour))] if there.size else None
-        text.append(None if nearest is None else float(row[nearest]))
-    return text
+        values.append(None if nearest is None else float(row[nearest]))
+    return values
 
 
 def _layers(page: DesignPage, found: Here, first: float, last: float) -> dict[str, object] | None:
@@ -137,11 +137,11 @@ def _simulated(found: Here, hour: float) -> list[float]:
 
 
 def _flow(page: DesignPage, found: Here, rows: Any, layers: dict[str, Any] | None) -> dict[str, Any] | None:
-    text = rows.readings
-    if not all(name in text and np.isfinite(text[name]).any() for name in ("flow", "supply", "return")):
+    readings = rows.readings
+    if not all(name in readings and np.isfinite(readings[name]).any() for name in ("flow", "supply", "return")):
         return None
     glycol = found.design.system.loop.glycol_percent
-    loop = flowed(rows.hour, text["flow"], text["supply"], text["return"], glycol, found.log.sensor_k)
+    loop = flowed(rows.hour, readings["flow"], readings["supply"], readings["return"], glycol, found.log.sensor_k)
     kwh = lambda v: f"{page.show(v, 'kWh', 2)} {page.sign('kWh')}"
     context = {
         "kwh": kwh(loop.kwh),
@@ -158,7 +158,7 @@ def _flow(page: DesignPage, found: Here, rows: Any, layers: dict[str, Any] | Non
     lead = 0.5 * (layers["mean_one"] + layers["mean_other"]) - room
     ua = store_loss_w_k(found.design.system.store, sum(found.log.litres))
     lost = max(lead, 0.0) * ua * hours / 1000.0
-    litres = float(np.nansum(text["draw"])) if "draw" in text else 0.0
+    litres = float(np.nansum(readings["draw"])) if "draw" in readings else 0.0
     drawn = drawn_kwh(litres, found.design.demand.tap_c, 12.0)
     both = gap(loop, layers["value"], layers["doubt_value"], lost, drawn)
     return context | {
@@ -205,15 +205,15 @@ def _night(page: DesignPage, found: Here, rows: Any) -> dict[str, str] | None:
         return None
     mean = (rows.store_c[:, whole] * litres[:, None]).sum(axis=0) / litres.sum()
     try:
-        text = cooling(rows.hour[whole], mean, found.design.system.store.room_c, float(litres.sum()))
+        trial = cooling(rows.hour[whole], mean, found.design.system.store.room_c, float(litres.sum()))
     except ValueError:
         return None
     show = lambda v: page.show(v, "W/K", 2)
     designed = store_loss_w_k(found.design.system.store, float(litres.sum()))
     return {
-        "w_k": f"{show(text.w_k)} {page.sign('W/K')}",
-        "band": f"{show(text.low)} to {show(text.high)}",
-        "half": f"{text.half_h:.0f}",
+        "w_k": f"{show(trial.w_k)} {page.sign('W/K')}",
+        "band": f"{show(trial.low)} to {show(trial.high)}",
+        "half": f"{trial.half_h:.0f}",
         "designed": f"{show(designed)} {page.sign('W/K')}",
     }
 

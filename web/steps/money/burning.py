@@ -42,17 +42,17 @@ def burning_view(page: DesignPage) -> dict[str, Any]:
     if bought:
         best = min(bought, key=lambda row: row["cost"])
         words = f"Of what is bought, {best['words']} costs least: {page.money(best['cost'])} a year."
-    text = [row for row in boosts if not row["why"]]
-    if len(text) > 1:
-        warm = [row for row in text if float(row["cold"]) <= float(text[0]["cold"]) + COLDER_H]
+    possible = [row for row in boosts if not row["why"]]
+    if len(possible) > 1:
+        warm = [row for row in possible if float(row["cold"]) <= float(possible[0]["cold"]) + COLDER_H]
         least = min(warm, key=lambda row: row["cost"])
         words += f" Boosting {least['words']} costs least"
-        words += " of those that keep the tap as warm" if len(warm) < len(text) else ""
+        words += " of those that keep the tap as warm" if len(warm) < len(possible) else ""
         words += f": {page.money(least['cost'])} a year."
-    displayed = lambda rows: [row | {"money": amount(row["cost"])} for row in rows]
+    with_money = lambda rows: [row | {"money": amount(row["cost"])} for row in rows]
     return {
-        "boosts": displayed(boosts),
-        "fuels": displayed(fuels),
+        "boosts": with_money(boosts),
+        "fuels": with_money(fuels),
         "currency": page.project.currency,
         "conclusion": words,
         "tariff": bool(design.money.tariff),

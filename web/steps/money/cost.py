@@ -94,15 +94,15 @@ def _row(page: DesignPage, found: Offered, line: Line, typed: Any, wrong: Any) -
         step = units.to_display(1.0, line.unit, page.system)
         quantity, price = quantity * step, price / step
     number = lambda v: f"{v:.2f}".rstrip("0").rstrip(".")
-    text = lambda field, now: typed[field] if typed.get("key") == line.key and field in typed else now
+    shown_or_typed = lambda field, now: typed[field] if typed.get("key") == line.key and field in typed else now
     return {
         "key": line.key,
         "words": named(page, line),
         "why": line.why,
         "sign": sign,
         "left_out": line.left_out,
-        "quantity": text("quantity", number(quantity)),
-        "price": text("price", f"{price:.2f}"),
+        "quantity": shown_or_typed("quantity", number(quantity)),
+        "price": shown_or_typed("price", f"{price:.2f}"),
         "sum": amount(found.sum_of(line), places(page.project.currency_code)),
         "by_hand": ", ".join(line.by_hand),
         "own": line.group == "Added",
@@ -197,11 +197,11 @@ def _stored(page: DesignPage, hands: dict[str, dict[str, Any]]) -> PageResult:
 
 def freeze_prices(request: SignedIn, page: DesignPage) -> PageResult:
     """Keep the prices the design is offered with, so that the book may move; or let go of them."""
-    stored = request.POST.get("keep") == "1"
+    keep = request.POST.get("keep") == "1"
     prices = (
-        {key: round(price, 4) for key, price in prices_for(page.project.books, page.document).items()} if stored else {}
+        {key: round(price, 4) for key, price in prices_for(page.project.books, page.document).items()} if keep else {}
     )
-    changes = {"offer.prices": prices, "offer.dated": timezone.localdate().isoformat() if stored else ""}
+    changes = {"offer.prices": prices, "offer.dated": timezone.localdate().isoformat() if keep else ""}
     made = apply_changes(page.design, page.user, lambda document: changes, page.at("cost").state)
     return PageResult(page=made, step="money")
 

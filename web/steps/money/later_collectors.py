@@ -74,14 +74,14 @@ def _years(page: DesignPage, design: Design) -> list[YearBook | str]:
 
 
 def _conclusion(page: DesignPage, rows: list[dict[str, Any]], design: Design) -> str:
-    text = [row for row in rows if "years" in row]
-    if not text:
+    paying = [row for row in rows if "years" in row]
+    if not paying:
         return "No further collector can be calculated."
-    first = text[0]
+    first = paying[0]
     horizon = design.money.horizon_years
     if first["years"] == inf:
         return "Another collector on today’s parts saves nothing."
-    good = [row for row in text if row["years"] <= horizon]
+    good = [row for row in paying if row["years"] <= horizon]
     words = (
         f"One more brings {first['less']} {page.sign('kWh')} less bought and pays for itself in {first['pays']} years"
     )

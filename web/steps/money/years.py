@@ -42,7 +42,7 @@ def years_view(page: DesignPage) -> dict[str, object]:
     """Rates as pens, the ledger's lines, what it comes to, its picture and what matters most."""
     found = offered(page)
     economics, currency = found.economics, page.project.currency
-    text = guesses(yield_far(page.design))
+    assumptions = guesses(yield_far(page.design))
     coins = places(page.project.currency_code)
     cents = lambda v: f"({amount(-v, coins)})" if v < 0 else amount(v, coins) if v else "–"
     return {
@@ -69,8 +69,8 @@ def years_view(page: DesignPage) -> dict[str, object]:
         "worth": _evaluate(page, found),
         "energy": _energy(page, found),
         "picture": _picture(found),
-        "shaken": _shaken(found, text),
-        "together": _jointly(page, found, text),
+        "shaken": _shaken(found, assumptions),
+        "together": _jointly(page, found, assumptions),
         "conclusion": conclusion(page, found),
         "upkeep": [
             {"words": item.words, "every": item.every, "cost": amount(item.cost)} for item in found.upkeep if item.every

@@ -150,7 +150,7 @@ def _document(page: DesignPage, design: Design) -> dict[str, object]:
 
 def report_view(page: DesignPage) -> dict[str, object]:
     """What to choose, whose paper it is, and the reports that were issued."""
-    text = page.given.get("typed", {})
+    typed = page.given.get("typed", {})
     try:
         requested = page.given.get("requested") or report_request(page, page.state.query, page.state.all)
     except HeatError:
@@ -167,7 +167,7 @@ def report_view(page: DesignPage) -> dict[str, object]:
         "number": next_number(page.project),
         "head": letterhead_of(page.project.books),
         "wrong": page.given.get("wrong", ""),
-        "given": text,
+        "given": typed,
         "days": USUAL_DAYS,
         "most_days": MOST_DAYS,
         "reports": [{"report": report, "moved": changes_since(page, report)} for report in reports],

@@ -98,25 +98,25 @@ def _roof(page: DesignPage, design: Design) -> list[Context]:
     plane = next((p for p in design.site.planes if p.key == design.plane.on), None)
     part = design.system.collector
     weight, load = wet_weight(design), wind_load(design)
-    text = lambda v, q, d=0: f"{page.show(v, q, d)} {page.sign(q)}"
-    rows = [_row("Collectors on the plane", f"{part.count}, {text(design.system.gross_m2, 'm2', 1)}")]
+    show = lambda v, q, d=0: f"{page.show(v, q, d)} {page.sign(q)}"
+    rows = [_row("Collectors on the plane", f"{part.count}, {show(design.system.gross_m2, 'm2', 1)}")]
     if plane is not None:
         room, way = collectors_that_fit(plane, design.plane.slope_m, part.total_gross_m2 / part.count)
         rows[0] |= {"there": f"{plane.key} {plane.name}: room for {room}, {way}", "fits": room >= part.count}
         rows.append(_row("Room to extend", "some, for later", f"{max(room - part.count, 0)} more", room > part.count))
-        carries = f"may carry {text(plane.load_kg_m2, 'kg/m2')}"
-        rows.append(_row("Weight on it, wet", text(weight.per_m2, "kg/m2"), carries, weight.per_m2 <= plane.load_kg_m2))
+        carries = f"may carry {show(plane.load_kg_m2, 'kg/m2')}"
+        rows.append(_row("Weight on it, wet", show(weight.per_m2, "kg/m2"), carries, weight.per_m2 <= plane.load_kg_m2))
     else:
-        rows.append(_row("Weight on it, wet", f"{text(weight.plane_kg, 'kg')}, {text(weight.per_m2, 'kg/m2')}"))
-    rows.append(_row("One collector on the hook", text(weight.hook_kg, "kg")))
-    bears = f"may bear {text(design.safety.fixing_kg, 'kg')}"
+        rows.append(_row("Weight on it, wet", f"{show(weight.plane_kg, 'kg')}, {show(weight.per_m2, 'kg/m2')}"))
+    rows.append(_row("One collector on the hook", show(weight.hook_kg, "kg")))
+    bears = f"may bear {show(design.safety.fixing_kg, 'kg')}"
     holds = load.per_fixing_kg <= design.safety.fixing_kg
-    rows.append(_row("Each fixing holds", text(load.per_fixing_kg, "kg"), bears, holds))
+    rows.append(_row("Each fixing holds", show(load.per_fixing_kg, "kg"), bears, holds))
     slope, tilt = design.plane.slope_m, radians(design.plane.tilt_deg)
     rows.append(
         _row(
             "Frame, each: slope, foot, upright",
-            ", ".join(text(v, "m", 2) for v in (slope, slope * cos(tilt), slope * sin(tilt))),
+            ", ".join(show(v, "m", 2) for v in (slope, slope * cos(tilt), slope * sin(tilt))),
         )
     )
     return rows
@@ -126,18 +126,18 @@ def _room(page: DesignPage, design: Design) -> list[Context]:
     system = design.system
     if system.scheme.exchange == "pool":
         return []
-    text = lambda v, q, d=0: f"{page.show(v, q, d)} {page.sign(q)}"
+    show = lambda v, q, d=0: f"{page.show(v, q, d)} {page.sign(q)}"
     litres = store_volume_l(design)
     rows = []
     if system.scheme.driven_by != "none":
         wide, high = store_shape(system.store, litres)
-        rows.append(_row("Store, bare: width, height", f"{text(wide, 'm', 2)}, {text(high, 'm', 2)}"))
+        rows.append(_row("Store, bare: width, height", f"{show(wide, 'm', 2)}, {show(high, 'm', 2)}"))
         rows.append(
             _row(
-                "Way in: doors, stairs; tipped up", f"{text(wide, 'm', 2)} wide, {text(hypot(wide, high), 'm', 2)} high"
+                "Way in: doors, stairs; tipped up", f"{show(wide, 'm', 2)} wide, {show(hypot(wide, high), 'm', 2)} high"
             )
         )
-    rows.append(_row("Floor under it carries, full", text(1.25 * litres, "kg")))
+    rows.append(_row("Floor under it carries, full", show(1.25 * litres, "kg")))
     return rows
 
 
@@ -145,14 +145,14 @@ def _way(page: DesignPage, design: Design) -> list[Context]:
     if design.system.scheme.driven_by == "none":
         return []
     loop = design.system.loop
-    text = lambda v, q, d=0: f"{page.show(v, q, d)} {page.sign(q)}"
+    show = lambda v, q, d=0: f"{page.show(v, q, d)} {page.sign(q)}"
     pipe = loop.supply_pipe
     runs = "in the ground" if pipe.buried else "outdoors" if pipe.outdoors else "indoors"
     duct = pipe.outer_diameter_mm + 2 * pipe.insulation_mm
     return [
-        _row("Pipe, there and back", text(pipe.length_m + loop.return_pipe.length_m, "m"), runs),
-        _row("Duct or slot for two pipes and the sensor’s wire", f"{text(2 * duct + 20, 'mm')} × {text(duct, 'mm')}"),
-        _row("Collectors above the plant room", text(rise_m(design), "m", 1)),
+        _row("Pipe, there and back", show(pipe.length_m + loop.return_pipe.length_m, "m"), runs),
+        _row("Duct or slot for two pipes and the sensor’s wire", f"{show(2 * duct + 20, 'mm')} × {show(duct, 'mm')}"),
+        _row("Collectors above the plant room", show(rise_m(design), "m", 1)),
     ]
 
 

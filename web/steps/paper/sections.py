@@ -304,7 +304,7 @@ def compared(page: DesignPage) -> Context:
 def money(page: DesignPage) -> Context:
     """The years of the money."""
     found, decimals = offer(page), places(page.project.currency_code)
-    text = lambda v: (
+    amount = lambda v: (
         f"({units.number(-float(v), decimals)})" if v < 0 else units.number(float(v), decimals) if v else "–"
     )
     economics = found.economics
@@ -314,7 +314,7 @@ def money(page: DesignPage) -> Context:
         "rows": [
             {
                 "year": line.year,
-                "cells": [{"text": text(getattr(line, c)), "red": getattr(line, c) < 0} for c in columns],
+                "cells": [{"text": amount(getattr(line, c)), "red": getattr(line, c) < 0} for c in columns],
             }
             for line in ledger(found.case)
         ],

@@ -112,10 +112,12 @@ def bring_design(request: SignedIn, page: DesignPage) -> PageResult | HttpRespon
     if file is None:
         return PageResult(page=here.with_given(problem_here="Choose a file first."), step="paper", status=422)
     try:
-        text = json.loads(file.read(MOST_JSON + 1))
-        if not isinstance(text, dict):
+        payload = json.loads(file.read(MOST_JSON + 1))
+        if not isinstance(payload, dict):
             raise HeatError("This is no design: one JSON object is needed.")
-        document = parse(joined(text, text) if "demand" in text else {**page.document, **text}).model_dump(mode="json")
+        document = parse(joined(payload, payload) if "demand" in payload else {**page.document, **payload}).model_dump(
+            mode="json"
+        )
         fresh = begin_design(
             design=page.design,
             author=page.user,

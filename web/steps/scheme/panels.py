@@ -78,7 +78,7 @@ def panel(page: DesignPage, part: str) -> dict[str, object]:
         "fields": [] if page.state.instead else [page.field(p) for p in paths],
         "taken": [heated_words(page)]
         if part == "pasteurisation"
-        else [f"from {text}" for text in taken_from(page, part)] + pumped_words(page, part),
+        else [f"from {source}" for source in taken_from(page, part)] + pumped_words(page, part),
         "note": NOTES.get(part, ""),
         "has_others": part in GROUPS_OF,
         "instead": page.state.instead and part in GROUPS_OF,
@@ -94,8 +94,8 @@ def pumped_words(page: DesignPage, part: str) -> list[str]:
     flow = loop_flow_kg_h(design)
     head = loop_drop_pa(design, flow) / 9806.65
     where = "the curve meets the loop at" if design.system.loop.drive.curve else "the loop asks, at"
-    requested = f"{page.show(flow, 'kg/h')} {page.sign('kg/h')}"
-    return [f"{where} {requested}, {page.show(head, 'm', 2)} {page.sign('m')} of head and what the exchanger takes"]
+    flow_text = f"{page.show(flow, 'kg/h')} {page.sign('kg/h')}"
+    return [f"{where} {flow_text}, {page.show(head, 'm', 2)} {page.sign('m')} of head and what the exchanger takes"]
 
 
 def stepped(page: DesignPage, path: str, value: float) -> Small:

@@ -133,7 +133,7 @@ def questions(page: DesignPage, query: Any, wishes: Wishes, stands: dict[str, An
     system, demand = page.system, page.document["demand"]
     each, heating, pool = demand["litres_per_person_day"], demand["heating"], demand["pool"]
     litres = lambda amount: f"{page.show(amount, 'L', 0)} {page.sign('L')}"
-    text = lambda name, value, quantity: query.get(name, units.field_text(value, quantity, system))
+    typed = lambda name, value, quantity: query.get(name, units.field_text(value, quantity, system))
     return {
         "often": [(key, words) for key, (words, _) in OFTEN.items()],
         "backups": BACKUPS,
@@ -146,7 +146,7 @@ def questions(page: DesignPage, query: Any, wishes: Wishes, stands: dict[str, An
         else (f"{litres(each)} each, as in Demand" if demand["counted"] == "person" else "by the fixtures in Demand"),
         "litres": query.get("litres", ""),
         "litre_sign": page.sign("L"),
-        "people": text("people", wishes.people, "1"),
+        "people": typed("people", wishes.people, "1"),
         "loss": query.get("loss", ""),
         "loss_now": units.field_text(heating["loss_w_k"], "W/K", system),
         "loss_sign": page.sign("W/K"),
@@ -154,14 +154,14 @@ def questions(page: DesignPage, query: Any, wishes: Wishes, stands: dict[str, An
         "fuel_now": f"{heating['fuel_year']:g}" if heating["source"] == "fuel" else "",
         "fuel_stands": heating["fuel"] if heating["source"] == "fuel" else "",
         "by_fuel": heating["source"] == "fuel",
-        "pool_area": text("pool_area", pool["area_m2"], "m2"),
+        "pool_area": typed("pool_area", pool["area_m2"], "m2"),
         "covered": any(pool["covered"]) if wishes.covered is None else wishes.covered,
         "pool_heated": pool["heater_kw"] > 0 if wishes.pool_heated is None else wishes.pool_heated,
-        "showers_day": text("showers_day", demand["showers"]["count_day"], "1"),
+        "showers_day": typed("showers_day", demand["showers"]["count_day"], "1"),
         "room": query.get("room", ""),
         "area_sign": page.sign("m2"),
-        "tilt": text("tilt", stands["plane.tilt_deg"], "deg"),
-        "azimuth": text("azimuth", stands["plane.azimuth_deg"], "deg"),
+        "tilt": typed("tilt", stands["plane.tilt_deg"], "deg"),
+        "azimuth": typed("azimuth", stands["plane.azimuth_deg"], "deg"),
         "on": stands["plane.on"],
         "planes": page.document["site"]["planes"],
     }

@@ -169,20 +169,20 @@ def size_words(page: DesignPage, made: Proposal) -> list[str]:
         "several": "several uses at once, so the years alone decide, not a rule",
         "rooms": f"the rule says {page.show(1.0, 'm2', 1)} to {area(1.5)} a person for hot water, and more for rooms",
     }[sizes.rule]
-    text = [f"{sizes.count} collector{'s' if sizes.count > 1 else ''}, {area(sizes.area_m2)}: {rule}."]
+    sentences = [f"{sizes.count} collector{'s' if sizes.count > 1 else ''}, {area(sizes.area_m2)}: {rule}."]
     if sizes.more is not None:
-        text.append(
+        sentences.append(
             f"{sizes.more} instead of {sizes.count} would save {page.show(sizes.more_saves_kwh, 'kWh')} "
             f"{page.sign('kWh')} a year each, "
             f"less than half of the {page.show(sizes.first_saves_kwh, 'kWh')} the first ones do."
         )
     if len(sizes.litres_tried) > 1:
         others = ", ".join(_per_area(page, v) for v in sizes.litres_tried if v != sizes.litres_m2)
-        text.append(
+        sentences.append(
             f"Store of {_per_area(page, sizes.litres_m2)} {page.sign('L')}/{page.sign('m2')}, which does better "
             f"than {others}."
         )
-    return text
+    return sentences
 
 
 def _column(page: DesignPage, made: Proposal, index: int, best: bool) -> dict[str, Any]:
@@ -243,12 +243,12 @@ def _guideline_row(page: DesignPage, guideline: Guideline, book: YearBook, top: 
     if guideline.litres_m2 is not None:
         words = f"{_per_area(page, guideline.litres_m2)} {page.sign('L')}/{page.sign('m2')}, {words}"
     winter = (10, 11, 0, 1) if guideline.document["site"]["latitude_deg"] >= 0 else (4, 5, 6, 7)
-    requested = book.by_month(*NEEDED)[list(winter)].sum() > 0.1
+    heated_in_winter = book.by_month(*NEEDED)[list(winter)].sum() > 0.1
     cold = book.fraction_by_month()[list(winter)].mean()
     return {
         "words": words,
         "fraction": units.number(100 * book.fractions.at_tap, 1),
-        "winter": units.number(100 * cold, 0) if requested else "–",
+        "winter": units.number(100 * cold, 0) if heated_in_winter else "–",
         "bought": page.show(book.total(*BOUGHT), "kWh"),
         "yield": page.show(book.yield_kwh_m2()[0], "kWh/m2"),
         "stagnation": units.number(book.stagnation_hours(), 0),

@@ -33,8 +33,8 @@ def store_means(page: DesignPage, values: dict[str, str]) -> None:
     if sum(len(k) + len(v) for k, v in values.items()) > SIZE:
         return
     known = {"unit", "title", *(f"{column}.{m}" for column in COLUMNS for m in range(12))}
-    text = {k: v for k, v in values.items() if k in known}
-    store_draft(project=page.project, author=page.user, name="means", values=text)
+    means = {k: v for k, v in values.items() if k in known}
+    store_draft(project=page.project, author=page.user, name="means", values=means)
 
 
 def means_form(page: DesignPage) -> dict[str, object]:
@@ -80,14 +80,14 @@ def _column(page: DesignPage, draft: dict[str, str], name: str) -> tuple[float, 
         if name == "sun":
             kind = draft.get("unit", "day")
             number *= 1 / (HOURS_OF_MONTH[m] / 24) if kind == "month" else SUN_UNITS.get(kind, SUN_UNITS["day"])[1]
-            displayed = f"{low:g} to {high:g} kWh/m² a day"
+            range_text = f"{low:g} to {high:g} kWh/m² a day"
         else:
             number = units.to_core(number, unit, page.system)
             ends = [units.field_text(end, unit, page.system) for end in (low, high)]
-            displayed = f"{' to '.join(ends)} {page.sign(unit)}"
+            range_text = f"{' to '.join(ends)} {page.sign(unit)}"
         if not low <= number <= high:
             raise WeatherFileError(
-                "Twelve means", f"{text} in {MONTHS[m]} is outside {displayed}.", None, title, "Check value and unit."
+                "Twelve means", f"{text} in {MONTHS[m]} is outside {range_text}.", None, title, "Check value and unit."
             )
         values.append(number)
     return tuple(values)

@@ -64,14 +64,14 @@ def best_view(page: DesignPage) -> dict[str, object]:
     """The goal, what may move, the limits, and the search that is under way or done."""
     found, typed = movable(page), page.given.get("typed", {})
     run = page.project.runs.filter(letter=page.design.letter, purpose="best").first()
-    text = {free["path"]: free for free in run.question["free"]} if run else {}
-    ticked = set(page.given.get("ticked", text or TICKED))
+    chosen = {free["path"]: free for free in run.question["free"]} if run else {}
+    ticked = set(page.given.get("ticked", chosen or TICKED))
     displayed = [path for path in USUAL if path in found]
-    displayed += [path for path in (*text, *page.given.get("ticked", ())) if path in found and path not in displayed]
+    displayed += [path for path in (*chosen, *page.given.get("ticked", ())) if path in found and path not in displayed]
     context: dict[str, object] = {
         "goals": [(key, _goal_words(key)) for key in GOALS],
         "goal": typed.get("goal") or (run.question["line"] if run else "bought"),
-        "free": [_row(page, found[path], text.get(path), typed, path in ticked) for path in displayed],
+        "free": [_row(page, found[path], chosen.get(path), typed, path in ticked) for path in displayed],
         "others": sorted((n.name, path) for path, n in found.items() if path not in displayed),
         "limits": [_limit_row(page, run, key, side, typed) for key, side in LIMITS],
         "run": run,
@@ -91,15 +91,15 @@ def _goal_words(key: str) -> str:
 
 
 def _row(page: DesignPage, number: Number, payload: Any, typed: Any, ticked: bool) -> dict[str, Any]:
-    text = lambda v: units.field_text(v, number.quantity, page.system)
+    show = lambda v: units.field_text(v, number.quantity, page.system)
     low, high = (payload["low"], payload["high"]) if payload else (number.low, number.high)
     return {
         "path": number.path,
         "name": number.name,
-        "now": text(number.now),
+        "now": show(number.now),
         "sign": page.sign(number.quantity),
-        "low": typed.get(f"low {number.path}", text(low)),
-        "high": typed.get(f"high {number.path}", text(high)),
+        "low": typed.get(f"low {number.path}", show(low)),
+        "high": typed.get(f"high {number.path}", show(high)),
         "ticked": ticked,
         "wrong": page.given.get("wrong", {}).get(number.path, ""),
     }
@@ -132,17 +132,17 @@ def search_result(page: DesignPage, run: Run) -> dict[str, Any]:
         number = names.get(path)
         if number is None:
             continue
-        text = lambda v, q=number.quantity: units.field_text(v, q, page.system)
+        write = lambda v, q=number.quantity: units.field_text(v, q, page.system)
         at_end = value in (free["low"], free["high"])
         now = free["now"] % 360.0 if path == BEARING else free["now"]
         value = value % 360.0 if path == BEARING else value
         moved.append(
             {
                 "name": number.name,
-                "from": text(now),
-                "to": text(value),
+                "from": write(now),
+                "to": write(value),
                 "sign": page.sign(number.quantity),
-                "same": text(now) == text(value),
+                "same": write(now) == write(value),
                 "end": at_end,
             }
         )
@@ -226,9 +226,9 @@ def request_best(request: SignedIn, page: DesignPage) -> PageResult | HttpRespon
 def _free(page: DesignPage, number: Number, post: dict[str, str], wrong: dict[str, str]) -> dict[str, Any]:
     """A number that may move, between its ends as typed."""
     around = number.path == BEARING  # turns through north, so that its ends may lie beyond a whole turn
-    requested = replace(number, path="area") if around else number
-    low, bad = reading(page, post.get(f"low {number.path}", ""), requested, number.low)
-    high, worse = reading(page, post.get(f"high {number.path}", ""), requested, number.high)
+    quantity_like = replace(number, path="area") if around else number
+    low, bad = reading(page, post.get(f"low {number.path}", ""), quantity_like, number.low)
+    high, worse = reading(page, post.get(f"high {number.path}", ""), quantity_like, number.high)
     if bad or worse or high <= low:
         wrong[number.path] = bad or worse or "The upper end must lie above the lower one."
     return {"path": number.path, "low": low, "high": high, "step": number.step, "now": number.now}

@@ -89,7 +89,7 @@ def _found(page: DesignPage, run: Run) -> dict[str, Any]:
     key = page.state.query.get("of", "")
     line = LINES[key if key in OUTCOMES else "fraction"]
     values = line.times * years[line.figure]
-    text = effects(levels, question.counts, values)
+    decided = effects(levels, question.counts, values)
     limits, wrong = _limits(page)
     good = _within(years, limits)
     show = lambda v: page.show(v, line.quantity, line.decimals)
@@ -109,18 +109,18 @@ def _found(page: DesignPage, run: Run) -> dict[str, Any]:
         "deciding": sorted(
             (
                 _deciding(requested.name, [answer_text(page, a.name, a.values) for a in requested.answers], found, show)
-                for requested, found in zip(question.questions, text.questions, strict=True)
+                for requested, found in zip(question.questions, decided.questions, strict=True)
             ),
             key=lambda row: -row["share_of"],
         ),
-        "pairs": _pairs(page, question, text, show, _difference(page, line)),
+        "pairs": _pairs(page, question, decided, show, _difference(page, line)),
         "rows": [_row(page, question, levels, years, i) for i in order[:ROWS]],
         "more": max(len(order) - ROWS, 0),
         "columns": [q.name for q in question.questions],
         "currency": page.project.currency,
         "front": _front(page, years, good),
         "why_refused": sorted(set(years.refused.values()))[:3],
-        "conclusion": _conclusion(page, question, levels, years, text, best),
+        "conclusion": _conclusion(page, question, levels, years, decided, best),
     }
 
 
@@ -136,8 +136,8 @@ def _front(page: DesignPage, years: Outcomes, good: np.ndarray) -> dict[str, Any
     low, high, foot, top = across.min(), across.max(), min(up.min(), 0.9 * up.max()), up.max()
     x = lambda v: round(FRONT_LEFT + FRONT_WIDE * (v - low) / max(high - low, 1e-9), 1)
     y = lambda v: round(8 + FRONT_HIGH * (top - v) / max(top - foot, 1e-9), 1)
-    stored = front(across, -up)
-    best = [(x(across[i]), y(up[i]), rows[i]) for i in stored]
+    frontier = front(across, -up)
+    best = [(x(across[i]), y(up[i]), rows[i]) for i in frontier]
     return {
         "dots": sorted({(x(a), y(b)) for a, b in zip(across, up, strict=True)}),
         "line": "M" + "L".join(f"{a},{b}" for a, b, _row in best),
@@ -196,8 +196,8 @@ def _ordered(page: DesignPage, years: Outcomes, good: np.ndarray, figure: str, b
 
 def _deciding(name: str, answers: list[str], found: Any, show: Any) -> dict[str, Any]:
     """A question with its answers' means and ranges, and its share of the differences."""
-    observed = [m for m in found.means if np.isfinite(m)]
-    low, high = (min(observed), max(observed)) if observed else (0.0, 0.0)
+    finite = [m for m in found.means if np.isfinite(m)]
+    low, high = (min(finite), max(finite)) if finite else (0.0, 0.0)
     span = max(high - low, 1e-9)
     return {
         "name": name,
@@ -314,9 +314,9 @@ def request_choices_of(
     requested = {"questions": named, "most": MOST, "seed": 1}
     question = question_of(requested)
     size = len(plan(question.counts, question.most, question.seed))
-    text = {"asked": requested, "keys": keys, "own": own}
+    whole = {"asked": requested, "keys": keys, "own": own}
     return request_run(
-        design=page.design, author=page.user, purpose="choices", question=text, size=size, document=priced(page)
+        design=page.design, author=page.user, purpose="choices", question=whole, size=size, document=priced(page)
     )
 
 

@@ -74,14 +74,14 @@ class Drawn:
 
     def levels(self, smooth: MapField) -> list[float]:
         """Values of the lines, round in the reader's units."""
-        displayed = lambda v: units.to_display(float(v), self.line.quantity, self.page.system)
-        ends = np.array([displayed(np.nanmin(smooth.values)), displayed(np.nanmax(smooth.values))])
+        convert = lambda v: units.to_display(float(v), self.line.quantity, self.page.system)
+        ends = np.array([convert(np.nanmin(smooth.values)), convert(np.nanmax(smooth.values))])
         return [units.to_core(v, self.line.quantity, self.page.system) for v in levels(ends)]
 
     def level_words(self, payload: list[float]) -> Callable[[float], str]:
         """Labels of lines with no more decimals than they need."""
-        displayed = [units.to_display(v, self.line.quantity, self.page.system) for v in payload]
-        whole = all(abs(round(v) - v) < 1e-6 for v in displayed)
+        values = [units.to_display(v, self.line.quantity, self.page.system) for v in payload]
+        whole = all(abs(round(v) - v) < 1e-6 for v in values)
         return lambda v: self.page.show(v, self.line.quantity, 0 if whole else 1)
 
     def near(self, whole: MapField) -> float:

@@ -39,9 +39,9 @@ def priced(page: DesignPage) -> Document:
 
 def money_key(document: Document) -> str:
     """What the money of a priced document depends on beside its year."""
-    text = {name: dict(document.get(name, {})) for name in PAPER}
-    text["offer"] = {name: text["offer"].get(name) for name in ("lines", "prices")}
-    return sha256(json.dumps(text, sort_keys=True).encode()).hexdigest()
+    stated = {name: dict(document.get(name, {})) for name in PAPER}
+    stated["offer"] = {name: stated["offer"].get(name) for name in ("lines", "prices")}
+    return sha256(json.dumps(stated, sort_keys=True).encode()).hexdigest()
 
 
 def row_now(page: DesignPage) -> list[float]:
@@ -62,13 +62,13 @@ def answered(page: DesignPage, run: Run) -> Outcomes:
     years, key = answer(run), money_key(now)
     if money_key(run.document) == key:
         return years
-    observed = (run.pk, int(np.isfinite(years["fraction"]).sum()), key)
+    cache_key = (run.pk, int(np.isfinite(years["fraction"]).sum()), key)
     with _lock:
-        found = _known.get(observed)
+        found = _known.get(cache_key)
     if found is None:
         found = _anew(run, years, {name: now[name] for name in PAPER})
         with _lock:
-            _known[observed] = found
+            _known[cache_key] = found
     return found
 
 

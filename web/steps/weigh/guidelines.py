@@ -26,12 +26,12 @@ def marks_of(page: DesignPage, plot: Plot, displayed: Callable[[float, float], s
     if [n.path for n in plot.numbers] != [BEARING, TILT]:
         return []
     latitude, toward = abs(page.document["site"]["latitude_deg"]), at_equator(page)
-    requested = [(words, min(latitude + more, 90.0), shape) for words, more, shape in TILTS]
-    if requested[-1][1] < STEEP_DEG - 4:
-        requested.append(("steep, sheds summer", STEEP_DEG, "diamond"))
+    tilts = [(words, min(latitude + more, 90.0), shape) for words, more, shape in TILTS]
+    if tilts[-1][1] < STEEP_DEG - 4:
+        tilts.append(("steep, sheds summer", STEEP_DEG, "diamond"))
     return [
         plot.mark(toward, tilt, f"{words}, {displayed(toward, tilt)}", shape)
-        for words, tilt, shape in requested
+        for words, tilt, shape in tilts
         if plot.inside(toward, tilt)
     ]
 

@@ -50,7 +50,7 @@ def ends_of(
     page: DesignPage, found: dict[str, tuple[Number, Axis]], keys: tuple[str, str]
 ) -> tuple[list[Axis], list[Any]]:
     """The two axes with their ends as typed, and their fields in the form."""
-    axes, requested = [], []
+    axes, typed_ends = [], []
     for name, key in zip("xy", keys, strict=True):
         number, axis = found[key]
         texts = [page.state.query.get(f"{name}_{end}", "")[:20] for end in ("low", "high")]
@@ -59,7 +59,7 @@ def ends_of(
         if high - low < axis.step:
             low, high, worse = axis.low, axis.high, wrong or worse or "The upper end must lie above the lower one."
         axes.append(replace(axis, low=low, high=high))
-        requested.append(
+        typed_ends.append(
             {
                 "name": name,
                 "key": key,
@@ -70,13 +70,13 @@ def ends_of(
                 "wrong": wrong or worse,
             }
         )
-    return axes, requested
+    return axes, typed_ends
 
 
 def maps_view(page: DesignPage) -> dict[str, object]:
     """The map asked for, drawn from the run that is done as far as it is, with the pin on the design as drawn."""
     found, keys = axes_of(page)
-    axes, requested = ends_of(page, found, keys)
+    axes, typed_ends = ends_of(page, found, keys)
     numbers = [found[key][0] for key in keys]
     run = latest(
         page.design,
@@ -89,7 +89,7 @@ def maps_view(page: DesignPage) -> dict[str, object]:
     now = row_now(page)
     fresh = run is not None and fits(run, page.design)
     context: dict[str, object] = {
-        "requested": requested,
+        "requested": typed_ends,
         "others": _others(found),
         "of": line.key,
         "outcomes": [(k, LINES[k].words) for k in OUTCOMES],
@@ -121,8 +121,8 @@ def request_map(request: SignedIn, page: DesignPage) -> PageResult | HttpRespons
     posted = {name: str(text)[:60] for name, text in request.POST.items() if name in REQUESTED}
     here = page.with_state(replace(page.state, view="maps", requested=(*page.state.requested, *posted.items())))
     found, keys = axes_of(here)
-    axes, requested = ends_of(here, found, keys)
-    wrong = [field["wrong"] for field in requested if field["wrong"]]
+    axes, typed_ends = ends_of(here, found, keys)
+    wrong = [field["wrong"] for field in typed_ends if field["wrong"]]
     if wrong:
         return PageResult(page=here.with_note(wrong[0]), step="weigh", status=422)
     try:

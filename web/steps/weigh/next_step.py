@@ -114,9 +114,9 @@ def _displayed(page: DesignPage, row: dict[str, Any], largest: float) -> dict[st
 def _conclusion(page: DesignPage, rows: list[dict[str, Any]]) -> str:
     """What the best step is, of the system and of the need."""
     best = [next((row for row in rows if row["need"] is need and row["less"] > 0.5), None) for need in (False, True)]
-    text = []
+    sentences = []
     for row, lead in zip(best, ("Of the system", "Of the need"), strict=True):
         if row:
             kwh = f"{page.show(row['less'], 'kWh', 0)} {page.sign('kWh')}"
-            text.append(f"{lead}, “{row['words']}” buys most: {kwh} less bought a year.")
-    return " ".join(text) or "No single step would lessen what is bought."
+            sentences.append(f"{lead}, “{row['words']}” buys most: {kwh} less bought a year.")
+    return " ".join(sentences) or "No single step would lessen what is bought."

@@ -95,8 +95,8 @@ class Plot:
             step = 30.0 if axis.high - axis.low <= 180 else 45.0
             at = [a for k in range(30) if axis.low <= (a := step * k) <= axis.high]
             return [{"at": place(a), "text": SIDES.get(int(a % 360), f"{a % 360:.0f}°")} for a in at]
-        displayed = lambda v: units.to_display(v, number.quantity, self.page.system)
-        values = round_values(np.array([displayed(axis.low), displayed(axis.high)]), 8)
+        convert = lambda v: units.to_display(v, number.quantity, self.page.system)
+        values = round_values(np.array([convert(axis.low), convert(axis.high)]), 8)
         decimals = (
             0
             if all(float(v).is_integer() for v in values)

@@ -50,16 +50,16 @@ def arranged(page: DesignPage, columns: list[DesignColumn]) -> tuple[list[Design
     """The columns asked for, sorted by a line where one is asked, and the one the differences are from."""
     query = page.state.query
     left_out = set(query.get("without", "").split(","))
-    displayed = [c for c in columns if c.design.letter not in left_out] or columns
-    simulated = [c for c in displayed if c.figures]
+    visible = [c for c in columns if c.design.letter not in left_out] or columns
+    simulated = [c for c in visible if c.figures]
     base = next((c for c in simulated if c.design.letter == query.get("base")), None)
     base = base or next((c for c in simulated if c.design.pk == page.design.pk), simulated[0] if simulated else None)
     line = LINES.get(query.get("by", ""))
     if line:
         worst = np.inf
         key = lambda c: (-1.0 if line.better == "most" else 1.0) * c.figures.get(line.figure, worst)
-        displayed = sorted(displayed, key=lambda c: (not c.figures, key(c)))
-    return displayed, base
+        visible = sorted(visible, key=lambda c: (not c.figures, key(c)))
+    return visible, base
 
 
 def side_view(page: DesignPage) -> dict[str, object]:
@@ -131,14 +131,14 @@ def _line(
     page: DesignPage, line: ComparisonLine, columns: list[DesignColumn], base: DesignColumn | None
 ) -> dict[str, object]:
     values = [c.figures.get(line.figure, np.nan) for c in columns]
-    observed = [v for v in values if np.isfinite(v)]
-    best = (max(observed) if line.better == "most" else min(observed)) if observed and line.better else None
-    text = best is not None and len(observed) > 1 and max(observed) - min(observed) > SAME
+    finite = [v for v in values if np.isfinite(v)]
+    best = (max(finite) if line.better == "most" else min(finite)) if finite and line.better else None
+    differs = best is not None and len(finite) > 1 and max(finite) - min(finite) > SAME
     sign = page.project.currency if line.sign == "money" else page.sign(line.quantity)
     start = base.figures.get(line.figure, np.nan) if base else np.nan
     cells = []
     for column, value in zip(columns, values, strict=True):
-        cell = {"text": display_value(page, line, value), "best": text and abs(value - (best or 0.0)) <= SAME}
+        cell = {"text": display_value(page, line, value), "best": differs and abs(value - (best or 0.0)) <= SAME}
         if column is not base and np.isfinite(value) and np.isfinite(start):
             cell["change"] = _change(page, line, value, start)
         cells.append(cell)

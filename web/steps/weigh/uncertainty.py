@@ -80,13 +80,13 @@ def _row(
     page: DesignPage, uncertainty: Any, spreads: dict[str, float], run: Run | None, wrong: dict[str, str]
 ) -> dict[str, Any]:
     scale = units.to_display(1.0, "delta_degC", page.system) if uncertainty.key == "air" else 100.0
-    text = run.question["spreads"].get(uncertainty.key, spreads[uncertainty.key]) if run else spreads[uncertainty.key]
+    spread = run.question["spreads"].get(uncertainty.key, spreads[uncertainty.key]) if run else spreads[uncertainty.key]
     typed = page.given.get("typed", {}).get(f"off.{uncertainty.key}")
     return {
         "key": uncertainty.key,
         "words": uncertainty.words,
         "sign": page.sign("delta_degC") if uncertainty.key == "air" else "%",
-        "text": typed if typed is not None else f"{scale * text:.4g}",
+        "text": typed if typed is not None else f"{scale * spread:.4g}",
         "wrong": wrong.get(uncertainty.key, ""),
     }
 
@@ -99,22 +99,22 @@ def _bands(page: DesignPage, run: Run) -> dict[str, Any]:
     found: list[dict[str, Any]] = []
     for key, title, quantity, times, decimals in OUTCOMES:
         outcome = times * years[key]
-        text = band(uncertainties, drawn, outcome)
+        edges = band(uncertainties, drawn, outcome)
         show = lambda v, q=quantity, d=decimals: page.show(v, q, d)
         found.append(
             {
                 "key": key,
                 "title": title,
                 "sign": page.sign(quantity),
-                "edges": [show(v) for v in text.edges],
-                "picture": _picture(outcome[np.isfinite(outcome)], text.edges),
+                "edges": [show(v) for v in edges.edges],
+                "picture": _picture(outcome[np.isfinite(outcome)], edges.edges),
                 "red": key == "bought_kwh",
                 "shares": [
                     {"words": words[k], "share": units.number(100 * share, 0), "bar": round(160 * max(share, 0.0), 1)}
-                    for k, share in sorted(text.shares.items(), key=lambda item: -item[1])
+                    for k, share in sorted(edges.shares.items(), key=lambda item: -item[1])
                     if share >= 0.005
                 ],
-                "rest": units.number(100 * max(text.rest, 0.0), 0),
+                "rest": units.number(100 * max(edges.rest, 0.0), 0),
             }
         )
     first = found[0]
@@ -193,5 +193,5 @@ def progress_fragment(request: SignedIn, page: DesignPage) -> HttpResponse:
         return HttpResponse("No run was named.", content_type="text/plain; charset=utf-8")
     run = get_object_or_404(page.project.runs, pk=_number(request.GET["run"]))
     so_far = search_result(page, run).get("conclusion", "") if run.purpose == "best" else ""
-    text = {"run": run, "progress": progress(run), "page": page, "so_far": so_far}
-    return render(request, "weigh/progress.html", text)
+    context = {"run": run, "progress": progress(run), "page": page, "so_far": so_far}
+    return render(request, "weigh/progress.html", context)

@@ -106,10 +106,10 @@ def days_picture(
         "labels": _labels(page, lines, values, chosen, y),
         "degree": page.sign("degC"),
     }
-    stored = book.design.system.scheme.exchange != "pool"
-    context["band"] = banded(book.profile[win.hours].T[::-1], 10.0, 90.0, SCALE) if stored else ""
+    has_store = book.design.system.scheme.exchange != "pool"
+    context["band"] = banded(book.profile[win.hours].T[::-1], 10.0, 90.0, SCALE) if has_store else ""
     context["band_y"] = plot + 6
-    foot = plot + (6 + BAND if stored else 0)
+    foot = plot + (6 + BAND if has_store else 0)
     context["band_h"], context["band_mid"] = BAND, foot - BAND / 2 + 4
     context["rows"] = []
     for key, item in traces.items():
@@ -123,7 +123,7 @@ def days_picture(
         context["lanes"].append({**lane, "y": foot - 6, "text_y": foot - 2})
     tap = book.design.demand.tap_c
     has_tap = book.design.demand.hot_water and lines and low < tap < high
-    text = {key: [quantity_text(page, item, float(v)) for v in values[key]] for key, item in traces.items()}
+    labels = {key: [quantity_text(page, item, float(v)) for v in values[key]] for key, item in traces.items()}
     context |= {
         "left": LEFT,
         "right": RIGHT,
@@ -145,14 +145,14 @@ def days_picture(
         "at": f"chosen hour {now.hour} h"
         if win.day_text == date_of(now.day)
         else f"chosen hour {date_of(now.day)}, {now.hour} h",
-        "values": json.dumps(text),
+        "values": json.dumps(labels),
         "keys": list(traces),
         "days": win.count // HOURS_A_DAY if win.count % HOURS_A_DAY == 0 else 0,
         "start": win.first,
         "closer": max((s for s in STEPS_H if s < win.count), default=0),
         "wider": min((s for s in STEPS_H if s > win.count), default=0),
     }
-    context["table"] = _table(page, traces, text, win) if page.state.as_table else None
+    context["table"] = _table(page, traces, labels, win) if page.state.as_table else None
     return context
 
 
@@ -279,8 +279,8 @@ def _clock(win: Window, step: float) -> list[dict[str, Any]]:
             for h in range(win.count + 1)
             if (win.first + h) % each == 0 and not (h == win.count and (win.first + h) % 24)
         ]
-        text = lambda h: str((win.first + h) % 24 or (24 if h == win.count else 0))
-        return [{"x": round(LEFT + step * h, 1), "text": text(h), "line": (win.first + h) % 24 == 0} for h in ticks]
+        show = lambda h: str((win.first + h) % 24 or (24 if h == win.count else 0))
+        return [{"x": round(LEFT + step * h, 1), "text": show(h), "line": (win.first + h) % 24 == 0} for h in ticks]
     each = 1 if win.count <= 8 * HOURS_A_DAY else 2
     days = range(win.first // HOURS_A_DAY, (win.first + win.count) // HOURS_A_DAY + 1)
     marks = [(HOURS_A_DAY * d - win.first, d) for d in days]

@@ -194,10 +194,10 @@ def _jointly(page: DesignPage, base: YearBook, book: YearBook, keys: list[str]) 
 
 def _temperatures(page: DesignPage, base: YearBook, book: YearBook) -> list[dict[str, str]]:
     """What the faults do to temperatures: as designed, and with them."""
-    stored = base.design.system.scheme.exchange != "pool"
+    has_store = base.design.system.scheme.exchange != "pool"
     degree = lambda read: [f"{page.show(float(read(b)), 'degC', 1)}°" for b in (base, book)]
     rows = []
-    if stored:
+    if has_store:
         rows.append(("store top, mean of the year", *degree(lambda b: b.profile[:, -1].mean())))
         rows.append(("store, hottest", *degree(lambda b: b.profile.max())))
     if base.design.system.scheme.driven_by != "none":

@@ -80,8 +80,8 @@ def _second(book: YearBook, weather: WeatherYear) -> Array:
 
 def at_tap_c(book: YearBook) -> Array:
     """Temperature (°C) at which what was asked for reached the taps; NaN in hours without a draw."""
-    requested, given = book.hourly(acc.DEMAND), book.hourly(acc.TO_TAP)
-    share = np.divide(given, requested, out=np.full(len(requested), np.nan), where=requested > 0)
+    demand, given = book.hourly(acc.DEMAND), book.hourly(acc.TO_TAP)
+    share = np.divide(given, demand, out=np.full(len(demand), np.nan), where=demand > 0)
     return book.mains_c + share * (book.design.demand.tap_c - book.mains_c)
 
 

@@ -29,26 +29,26 @@ class Forms(HTMLParser):
         self.feed(page)
 
     def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
-        text = {name: value or "" for name, value in attrs}
+        attributes = {name: value or "" for name, value in attrs}
         if tag == "form":
-            self._open = Form(text.get("action", ""), text.get("method", "get").lower())
+            self._open = Form(attributes.get("action", ""), attributes.get("method", "get").lower())
             self.forms.append(self._open)
-        elif tag == "a" and text.get("href", "").startswith(("/", "?")):
-            self.links.append(text["href"])
-        elif tag == "option" and self._select and self._open is not None and "selected" in text:
-            self._open.values[self._select] = text.get("value", "")
-        if "data-path" in text:
-            self.paths.append(text["data-path"])
-        name = text.get("name", "")
+        elif tag == "a" and attributes.get("href", "").startswith(("/", "?")):
+            self.links.append(attributes["href"])
+        elif tag == "option" and self._select and self._open is not None and "selected" in attributes:
+            self._open.values[self._select] = attributes.get("value", "")
+        if "data-path" in attributes:
+            self.paths.append(attributes["data-path"])
+        name = attributes.get("name", "")
         if not name or self._open is None:
             return
         if tag == "button":
-            self._open.buttons.append((name, text.get("value", "")))
+            self._open.buttons.append((name, attributes.get("value", "")))
         elif tag == "select":
             self._select = name
             self._open.values.setdefault(name, "")
         elif tag in ("input", "textarea"):
-            self._open.values[name] = text.get("value", "")
+            self._open.values[name] = attributes.get("value", "")
 
     def handle_endtag(self, tag: str) -> None:
         if tag == "form":
@@ -100,21 +100,21 @@ ODD = (
 
 def spoilt(form: Form, dice: random.Random) -> dict[str, object]:
     """What a form sends with some of its values odd, missing or doubled, and one of its buttons pressed."""
-    text: dict[str, object] = dict(form.values)
-    text.pop("csrfmiddlewaretoken", None)
-    text.pop("key", None)
+    values: dict[str, object] = dict(form.values)
+    values.pop("csrfmiddlewaretoken", None)
+    values.pop("key", None)
     if form.buttons:
         name, value = dice.choice(form.buttons)
-        text[name] = value
-    names = [name for name in text if name not in ("screen", "do")] or list(text)
+        values[name] = value
+    names = [name for name in values if name not in ("screen", "do")] or list(values)
     for _ in range(dice.choice((1, 1, 2, 4))):
         if not names:
             break
         name, act = dice.choice(names), dice.random()
         if act < 0.1:
-            text.pop(name, None)
+            values.pop(name, None)
         elif act < 0.2:
-            text[name] = [dice.choice(ODD), dice.choice(ODD)]
+            values[name] = [dice.choice(ODD), dice.choice(ODD)]
         else:
-            text[name] = dice.choice((*ODD, str(dice.randrange(400))))
-    return text
+            values[name] = dice.choice((*ODD, str(dice.randrange(400))))
+    return values

@@ -83,8 +83,8 @@ class Person:
                 key, _, rest = value.partition("=")
                 self.cookies[key] = rest.split(";")[0]
         connection.close()
-        text = gzip.decompress(raw) if answer.getheader("Content-Encoding") == "gzip" else raw
-        return answer.status, text.decode(errors="replace"), taken
+        content = gzip.decompress(raw) if answer.getheader("Content-Encoding") == "gzip" else raw
+        return answer.status, content.decode(errors="replace"), taken
 
 
 class Server(Person):

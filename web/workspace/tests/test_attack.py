@@ -138,9 +138,9 @@ class Crafted(Posting):
     )
 
     def test_changes(self):
-        for text in self.CHANGES:
-            with self.subTest(text[:60]):
-                self.assertIn(self.choose(text).status_code, (200, 422))
+        for change in self.CHANGES:
+            with self.subTest(change[:60]):
+                self.assertIn(self.choose(change).status_code, (200, 422))
                 for part in ("collector", "store", "plane"):
                     self.assertEqual(self.client.get(self.url("scheme"), {"part": part}).status_code, 200)
 

@@ -40,8 +40,10 @@ class Brought(DesignPageCase):
     def test_logs_come_with_it_to_the_last_reading(self):
         log = begin_log(design=self.fresh(), author=self.user, heights=[0.0, 0.85])
         at = timezone.now().replace(microsecond=0)
-        text = [IncomingReading(at - timedelta(minutes=5 * i), {"s0": 20.0 + i, "air": 4.5}, "hazy") for i in range(40)]
-        add_readings(log=log, author=self.user, readings=text, source="table")
+        lines = [
+            IncomingReading(at - timedelta(minutes=5 * i), {"s0": 20.0 + i, "air": 4.5}, "hazy") for i in range(40)
+        ]
+        add_readings(log=log, author=self.user, readings=lines, source="table")
         strike(reading=log.readings.first(), author=self.user, why="draught")
         out = io.BytesIO()
         Image.new("RGB", (40, 30), "#886644").save(out, "JPEG")
@@ -72,9 +74,9 @@ class Brought(DesignPageCase):
             {"document": {"system": 4}},
         ):
             with self.subTest(change=change):
-                text = json.loads(members["logs.json"])
-                text["logs"][0] |= change
-                file = io.BytesIO(packed({**members, "logs.json": json.dumps(text).encode()}))
+                payload = json.loads(members["logs.json"])
+                payload["logs"][0] |= change
+                file = io.BytesIO(packed({**members, "logs.json": json.dumps(payload).encode()}))
                 file.name = "project.zip"
                 self.assertContains(
                     self.client.post("/projects/bring", {"file": file}), "Not brought back", status_code=422

@@ -26,8 +26,8 @@ class EachTheirPart(FirmCase):
         self.assertEqual(self.edit("site.wind_share", "0.5").status_code, 200)
         refused = self.edit(VOLUME, "410")
         self.assertContains(refused, "the rest is its designers’", status_code=422)
-        text = self.post("choose", changes=json.dumps({VOLUME: 410.0, "demand.people": 7.0}))
-        self.assertContains(text, "the rest is its designers’", status_code=422)
+        response = self.post("choose", changes=json.dumps({VOLUME: 410.0, "demand.people": 7.0}))
+        self.assertContains(response, "the rest is its designers’", status_code=422)
         self.assertEqual(self.document()["demand"]["people"], 6)
         self.assertEqual(self.document()["system"]["store"]["volume_l"], 300)
 
@@ -110,12 +110,12 @@ class Now(FirmCase):
 
     def test_who_is_here_and_what_they_changed(self):
         self.assertEqual(self.now("designer", step="scheme", r=0)["people"], [])
-        text = self.now("owner", step="year", r=0)
-        self.assertEqual(text["people"], [{"name": "designer", "at": "A Scheme"}])
+        payload = self.now("owner", step="year", r=0)
+        self.assertEqual(payload["people"], [{"name": "designer", "at": "A Scheme"}])
         change_values(design=self.fresh(), author=self.user, changes={VOLUME: 410.0})
-        text = self.now("designer", step="scheme", r=0)
-        self.assertEqual(text["revision"], 1)
-        self.assertEqual(text["edits"], [{"who": "asta", "paths": [VOLUME], "what": "Volume", "letter": "A"}])
+        payload = self.now("designer", step="scheme", r=0)
+        self.assertEqual(payload["revision"], 1)
+        self.assertEqual(payload["edits"], [{"who": "asta", "paths": [VOLUME], "what": "Volume", "letter": "A"}])
         self.assertEqual(self.now("owner", r=0)["edits"], [])  # one's own are no news
 
     def test_who_left_is_not_here(self):

@@ -85,9 +85,9 @@ class Variants(DeskCase):
         self.assertAlmostEqual(
             sum(figure(line["text"]) for line in f["lines"]), wanted, delta=0.5 * len(f["lines"]) + 4
         )
-        text = {(c["part"], c["label"]): (c["one"], c["other"]) for c in f["changes"]}
+        changes = {(c["part"], c["label"]): (c["one"], c["other"]) for c in f["changes"]}
         self.assertEqual(
-            text, {("pipe to the store", "Insulation"): ("19 mm", "0 mm"), ("store", "Volume"): ("300 L", "450 L")}
+            changes, {("pipe to the store", "Insulation"): ("19 mm", "0 mm"), ("store", "Volume"): ("300 L", "450 L")}
         )
         page = self.client.get(f"/projects/{self.project.pk}/A/scheme?against=B")
         self.assertContains(page, "Why bought heat changes")

@@ -42,13 +42,17 @@ class Wild(DeskCase):
             forms = [f for f in found.forms if not f.action.startswith(OURS) and "delete" not in f.action]
             if (found.paths and dice.random() < 0.4) or not forms:
                 address, method = self.url("edit"), "post"
-                text = {"path": dice.choice(found.paths or ["nowhere"]), "value": dice.choice(ODD), "screen": "scheme"}
+                posted = {
+                    "path": dice.choice(found.paths or ["nowhere"]),
+                    "value": dice.choice(ODD),
+                    "screen": "scheme",
+                }
             else:
                 form = dice.choice(forms)
                 address, method = urljoin(here, form.action or here), form.method
-                text = spoilt(form, dice)
-            answer = getattr(self.client, method)(address, text, headers=HTMX if dice.random() < 0.7 else {})
+                posted = spoilt(form, dice)
+            answer = getattr(self.client, method)(address, posted, headers=HTMX if dice.random() < 0.7 else {})
             sent.add(address)
-            with self.subTest(number=number, address=address, payload=str(text)[:300]):
+            with self.subTest(number=number, address=address, payload=str(posted)[:300]):
                 self.assertLess(answer.status_code, 500)
         self.assertGreater(len(sent), min(TRIED, 100) / 8)

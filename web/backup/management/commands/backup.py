@@ -19,10 +19,10 @@ class Command(BaseCommand):
         if not target.parent.is_dir():
             raise CommandError(f"There is no folder {target.parent}.")
         try:
-            text = backup(target)
+            manifest = backup(target)
         except (NoBackup, OSError) as error:
             raise CommandError(f"Not written: {error}") from error
-        rows = ", ".join(f"{count} {table.partition('_')[2]}s" for table, count in text["rows_about"].items())
+        rows = ", ".join(f"{count} {table.partition('_')[2]}s" for table, count in manifest["rows_about"].items())
         self.stdout.write(
-            f"{target}: {text['bytes'] / 1e6:.1f} MB, {rows}. Keys are not in it: keep secret.key by itself."
+            f"{target}: {manifest['bytes'] / 1e6:.1f} MB, {rows}. Keys are not in it: keep secret.key by itself."
         )

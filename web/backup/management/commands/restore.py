@@ -16,8 +16,8 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         try:
-            text = restore(options["file"].absolute())
+            manifest = restore(options["file"].absolute())
         except (NoBackup, OSError) as error:
             raise CommandError(f"Not restored: {error}") from error
         rows = ", ".join(f"{count} {table.partition('_')[2]}s" for table, count in counts().items())
-        self.stdout.write(f"Restored what was kept on {text['made'][:16].replace('T', ' ')}: {rows}.")
+        self.stdout.write(f"Restored what was kept on {manifest['made'][:16].replace('T', ' ')}: {rows}.")

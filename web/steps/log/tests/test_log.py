@@ -36,14 +36,14 @@ def fill(log, sizes=None, days=3, every_h=0.5):
         Sensors(every_h=every_h),
         tuple(log.heights),
     )
-    text = []
+    readings = []
     for i, at in enumerate(rows.hour):
         values = {name: float(row[i]) for name, row in rows.readings.items() if name != "draw" or row[i] > 0.0}
         values |= {f"s{k}": float(row[i]) for k, row in enumerate(rows.store_c)}
-        text.append(
+        readings.append(
             IncomingReading(moment_of(FIRST + timedelta(hours=round((at - hour) * 4) / 4), log.offset_h), values)
         )
-    add_readings(log=log, author=log.project.owner, readings=text, source="table")
+    add_readings(log=log, author=log.project.owner, readings=readings, source="table")
 
 
 class LogPage(DesignPageCase):
@@ -52,8 +52,8 @@ class LogPage(DesignPageCase):
         self.log = begin_log(design=self.fresh(), author=self.user, heights=[0.0, 0.85])
 
     def do(self, action, status=200, **values):
-        text = {"screen": "log", "log": self.log.pk, **values}
-        reply = self.client.post(self.url(f"log/{action}"), text, headers=HTMX)
+        payload = {"screen": "log", "log": self.log.pk, **values}
+        reply = self.client.post(self.url(f"log/{action}"), payload, headers=HTMX)
         self.assertEqual(reply.status_code, status, reply.content[:400])
         return reply
 
@@ -265,11 +265,11 @@ class SimulatedYear(LogPage):
             ({"s1": 40.0}, "No sun was read"),
             ({"s1": 40.0, "cloud": 6.0}, "an assumption of the clouds"),
         ):
-            text = [
+            readings = [
                 IncomingReading(moment_of(FIRST + timedelta(hours=h), self.log.offset_h), values) for h in range(24)
             ]
             self.log.readings.all().delete()
-            add_readings(log=self.log, author=self.user, readings=text, source="table")
+            add_readings(log=self.log, author=self.user, readings=readings, source="table")
             self.assertIn(words, self.context_of("log", "day", "days=1")["guess"])
 
     def test_a_fault_is_found_and_reported_in_words(self):
@@ -338,13 +338,13 @@ class SimulatedYear(LogPage):
         page = self.context_of("log", "months")
         self.assertEqual((page["months"][0]["name"], page["months"][0]["solar"]), ("May 2026", "150"))
         self.assertTrue(page["fraction"])
-        for text in (
+        for payload in (
             {"month": "May"},
             {"month": "2026-05"},
             {"month": "2026-05", "litres": "many"},
             {"month": "2026-05", "litres": "-4"},
         ):
-            self.do("meters", 422, **text)
+            self.do("meters", 422, **payload)
 
     def test_upkeep_is_done(self):
         self.do("done", task="leaks", on="2026-03-01", name="Ada", remark="dry")

@@ -229,13 +229,13 @@ class Books(MoneyCase):
 
     def test_the_book_goes_and_comes_back_as_csv_and_spreadsheet(self):
         self.do("price", item="pump", value="251.5")
-        text = self.client.get(self.url("money/prices.csv")).content
+        table = self.client.get(self.url("money/prices.csv")).content
         book = self.client.get(self.url("money/prices.xlsx")).content
         self.assertEqual(load_workbook(io.BytesIO(book)).active.max_row, len(ITEMS) + 1)
-        for raw in (text, book, text.replace(b",", b";")):
+        for raw in (table, book, table.replace(b",", b";")):
             self.assertEqual(read_book(raw, "EUR")["pump"], 251.5)
         self.do("prices-back")
-        file = io.BytesIO(text)
+        file = io.BytesIO(table)
         file.name = "prices.csv"
         self.do("prices-read", file=file)
         self.assertEqual(prices_of(self.user)["pump"], 251.5)

@@ -107,8 +107,8 @@ class Composing(PaperCase):
 
     def test_values_that_are_not_usual_are_reported(self):
         self.edit("system.store.volume_l", "412")
-        text = {(row["part"], row["text"]) for row in unusual(self.page())}
-        self.assertIn(("system, store", "412 L"), text)
+        listed = {(row["part"], row["text"]) for row in unusual(self.page())}
+        self.assertIn(("system, store", "412 L"), listed)
 
     def test_lists_are_reported_by_their_names(self):
         page = self.page()
@@ -122,12 +122,12 @@ class Composing(PaperCase):
         self.assertEqual(_list_text([]), "none")
 
     def test_which_way_to_face_is_reported_from_the_sun(self):
-        text = sun(self.page())
-        shares = {row["tilt"]: [int(cell["text"]) for cell in row["cells"]] for row in text["rows"]}
+        facing = sun(self.page())
+        shares = {row["tilt"]: [int(cell["text"]) for cell in row["cells"]] for row in facing["rows"]}
         self.assertEqual(shares["0°"], [shares["0°"][0]] * 7)  # a flat plane faces nowhere
         self.assertGreater(shares["30°"][3], max(shares["30°"][0], shares["30°"][6]))
         self.assertEqual(max(max(row) for row in shares.values()), 100)
-        self.assertEqual(sum(cell["here"] for row in text["rows"] for cell in row["cells"]), 1)
+        self.assertEqual(sum(cell["here"] for row in facing["rows"] for cell in row["cells"]), 1)
 
     def test_what_can_be_built_is_checked_against_the_plane(self):
         rows = {row["words"]: row for row in feasible(self.page())["rows"]}

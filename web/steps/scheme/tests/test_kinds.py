@@ -178,9 +178,9 @@ class Plumbing(DesignPageCase):
         typed = page.document["system"]["loop"]["drive"]["curve"]
         self.assertEqual(typed[1], {"flow_kg_h": 600.0, "head_m": 2.5})
         self.assertEqual(page.field("system.loop.drive.curve").text, "0 4, 600 2.5, 1200 0")
-        text = panel(page, "loop")
-        self.assertNotIn("system.loop.flow_kg_h", [field.path for field in text["fields"]])
-        self.assertRegex(text["taken"][-1], r"the curve meets the loop at [\d\u202f]+ kg/h")
+        loop_panel = panel(page, "loop")
+        self.assertNotIn("system.loop.flow_kg_h", [field.path for field in loop_panel["fields"]])
+        self.assertRegex(loop_panel["taken"][-1], r"the curve meets the loop at [\d\u202f]+ kg/h")
         self.user.units = "us"
         self.user.save()
         page = self.page(system__loop__drive__curve="0 13, 2.5 8, 5 0")

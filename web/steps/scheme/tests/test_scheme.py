@@ -72,8 +72,8 @@ class Alternatives(Choosing):
         self.assertIn("kind pumped_plate", rows)
         before = figure(self.page().fraction_text)
         self.choose("entry coil long_3")
-        text = figure(rows["entry coil long_3"]["points"])
-        self.assertAlmostEqual(figure(self.page().fraction_text) - before, text, delta=0.11)
+        points = figure(rows["entry coil long_3"]["points"])
+        self.assertAlmostEqual(figure(self.page().fraction_text) - before, points, delta=0.11)
         self.assertEqual(
             {r["choose"]: r["points"] for r in alternatives(self.page(), "coil")}["entry coil long_3"], "as now"
         )

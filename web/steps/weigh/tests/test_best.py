@@ -56,8 +56,8 @@ class Best(DesignPageCase):
         self.assertLessEqual(run.best["figures"]["stagnation_h"], 400)
         self.assertTrue(20 <= run.best["values"]["plane.tilt_deg"] <= 70)
         years = np.concatenate([np.frombuffer(bytes(c.figures)).reshape(c.count, -1) for c in run.chunks.all()])
-        stored = years[years[:, 9] <= 400]
-        self.assertEqual(bought, stored[:, 2].min())
+        allowed = years[years[:, 9] <= 400]
+        self.assertEqual(bought, allowed[:, 2].min())
         page = best_view(self.page())
         self.assertIn(design_page.show(bought, "kWh", 0), page["conclusion"])
         self.assertEqual([m["name"] for m in page["moved"]], ["tilt from horizontal", "store, volume"])

@@ -45,8 +45,8 @@ class Choices(DesignPageCase):
         question, levels = question_in(run)
         years = answer(run)
         self.assertEqual(run.size, int(np.prod(question.counts)))
-        text = effects(levels, question.counts, 100 * years["fraction"])
-        shares = {q.name: found.share for q, found in zip(question.questions, text.questions, strict=True)}
+        decided = effects(levels, question.counts, 100 * years["fraction"])
+        shares = {q.name: found.share for q, found in zip(question.questions, decided.questions, strict=True)}
         self.assertEqual([d["name"] for d in page["deciding"]], sorted(shares, key=lambda n: -shares[n]))
         top = page["deciding"][0]
         rows = [i for i, row in enumerate(levels) if question.questions[1].answers[row[1]].name == "300 L"]
@@ -186,9 +186,9 @@ class Choices(DesignPageCase):
         row = dearer["rows"][0]
         document = design_of(run.document, question, levels[row["index"]], placed_document)
         document = {**document, "offer": {**document["offer"], "prices": {"fitter": 158.0}}}
-        text = dict(zip(KEYS, evaluate_design(document, weather_year(run.weather))[0], strict=True))
-        self.assertAlmostEqual(figure(row["cells"][3]), text["first_cost"], delta=0.51)
-        self.assertAlmostEqual(figure(row["cells"][4]), text["life_cycle_cost"], delta=0.51)
+        figures = dict(zip(KEYS, evaluate_design(document, weather_year(run.weather))[0], strict=True))
+        self.assertAlmostEqual(figure(row["cells"][3]), figures["first_cost"], delta=0.51)
+        self.assertAlmostEqual(figure(row["cells"][4]), figures["life_cycle_cost"], delta=0.51)
         within = self.view(f"most.first={figure(row['cells'][3]) + 1:.0f}")
         self.assertLess(within["good"], run.size)
         self.edit("money.tariff", "6 0.4, 22 0.1")

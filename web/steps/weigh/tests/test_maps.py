@@ -61,10 +61,10 @@ class Maps(DesignPageCase):
         self.assertFalse(page["coarse"])
         years, places = answer(run), places_of(run.question)[0]
         best = places[int(np.argmax(years["fraction"]))]
-        text = re.search(r"Best at (\d+)°.*?, (\d+)°: solar fraction ([\d.]+)", page["conclusion"])
-        self.assertLess(abs(float(text[1]) - best[0]), 10.0)
-        self.assertLess(abs(float(text[2]) - best[1]), 7.5)
-        self.assertAlmostEqual(float(text[3]), 100 * years["fraction"].max(), delta=0.3)
+        match = re.search(r"Best at (\d+)°.*?, (\d+)°: solar fraction ([\d.]+)", page["conclusion"])
+        self.assertLess(abs(float(match[1]) - best[0]), 10.0)
+        self.assertLess(abs(float(match[2]) - best[1]), 7.5)
+        self.assertAlmostEqual(float(match[3]), 100 * years["fraction"].max(), delta=0.3)
         self.assertIn("latitude", page["marks"][0].words)
         other = self.view("about=point&of=bought")
         self.assertEqual(other["run"], run)  # another outcome of the same years

@@ -22,7 +22,7 @@ class Uncertainty(DesignPageCase):
         self.assertRedirects(self.require(litres="20", sun="4"), self.url("weigh?view=uncertainty"))
         page = uncertainty_view(self.page())
         fraction = 100 * answer(Run.objects.get())["fraction"]
-        low, middle, high = (figure(text) for text in page["bands"][0]["edges"])
+        low, middle, high = (figure(edge) for edge in page["bands"][0]["edges"])
         np.testing.assert_allclose((low, middle, high), np.quantile(fraction, (0.1, 0.5, 0.9)), atol=0.06)
         self.assertIn("Eight years of ten", page["conclusion"])
         self.assertEqual(page["bands"][0]["shares"][0]["words"], "the litres drawn")

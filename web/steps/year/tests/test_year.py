@@ -185,7 +185,7 @@ class Days(DesignPageCase):
             self.assertAlmostEqual(
                 figure(payload["into_store"][n]), book.hourly(acc.INTO_STORE)[hours][n] / 1000, delta=0.006
             )
-        self.assertTrue(all(text.startswith("(") for text in payload["bought"]))
+        self.assertTrue(all(label.startswith("(") for label in payload["bought"]))
         self.assertEqual(payload["delivered"][3], "–")  # nothing drawn at three in the morning
 
     def test_the_table_twin_states_what_the_picture_states(self):
@@ -255,8 +255,8 @@ class Days(DesignPageCase):
             self.assertEqual(page.context["y"]["typed_date"], none)
 
     def test_the_carpets_values_in_words(self):
-        text = self.client.get(self.url("values?q=sun")).json()
-        self.assertEqual((text["words"], text["sign"], len(text["values"])), ("Sun", "W/m²", 8760))
+        payload = self.client.get(self.url("values?q=sun")).json()
+        self.assertEqual((payload["words"], payload["sign"], len(payload["values"])), ("Sun", "W/m²", 8760))
         self.assertEqual(self.client.get(self.url("values?q=gold")).json()["words"], "Store top")
 
     def test_at_the_tap_is_the_requested_temperature_where_nothing_is_missing(self):

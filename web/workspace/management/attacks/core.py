@@ -47,8 +47,8 @@ def documents() -> dict[str, float]:
             if book.hours_closed < HOURS:
                 found["documents_open"] += 1
                 print(f"document {seed}: {HOURS - book.hours_closed} hours are open", file=sys.stderr)
-            text = [*figures(book, weather).values(), book.books.sum(), book.traces.sum()]
-            found["documents_not_finite"] += not np.isfinite(text).all()
+            numbers = [*figures(book, weather).values(), book.books.sum(), book.traces.sum()]
+            found["documents_not_finite"] += not np.isfinite(numbers).all()
         except Exception as error:
             found["documents_failed"] += 1
             print(f"document {seed}: {type(error).__name__}: {error}", file=sys.stderr)

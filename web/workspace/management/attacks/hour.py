@@ -49,10 +49,10 @@ def stretch(server: Server, made: list[User], minutes: float) -> dict[str, float
     long_ago = timezone.now() - timedelta(days=settings.GRACE_DAYS + 1)
     Project.objects.filter(pk=gone.pk).update(deleted=long_ago)
     memory = [server.whole_mb()]
-    text = at_work(server, made[:PEOPLE], PEOPLE)
+    result = at_work(server, made[:PEOPLE], PEOPLE)
     cuts = [until - 60 * minutes * (k + 1) / (CUTS + 1) for k in range(CUTS)]
     with ThreadPoolExecutor(PEOPLE) as pool:
-        jobs = [pool.submit(works, person, base, i) for i, (person, base) in enumerate(text)]
+        jobs = [pool.submit(works, person, base, i) for i, (person, base) in enumerate(result)]
         while monotonic() < until:
             sleep(min(20.0, max(until - monotonic(), 0.1)))
             memory.append(server.whole_mb())

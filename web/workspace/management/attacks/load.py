@@ -58,9 +58,9 @@ def designer(person: Person, base: str, number: int) -> list[float]:
 
 def load(server: Server, made: list[User], count: int) -> dict[str, float]:
     """So many designers at once who change one volume over and over."""
-    text = at_work(server, made, count)
+    result = at_work(server, made, count)
     with ThreadPoolExecutor(count) as pool:
-        jobs = [pool.submit(designer, person, base, i) for i, (person, base) in enumerate(text)]
+        jobs = [pool.submit(designer, person, base, i) for i, (person, base) in enumerate(result)]
         taken = [ms for job in jobs for ms in job.result()]
     return {
         f"load{count}_edits": len(taken),
@@ -134,11 +134,11 @@ def works(person: Person, base: str, number: int, taken: dict[str, list[float]])
 
 def mix(server: Server, made: list[User], count: int) -> dict[str, float]:
     """So many designers at once, each as designers work."""
-    text = at_work(server, made, count)
+    result = at_work(server, made, count)
     taken: dict[str, list[float]] = defaultdict(list)
     start = monotonic()
     with ThreadPoolExecutor(count) as pool:
-        for job in [pool.submit(works, person, base, i, taken) for i, (person, base) in enumerate(text)]:
+        for job in [pool.submit(works, person, base, i, taken) for i, (person, base) in enumerate(result)]:
             job.result()
     every = [ms for one in taken.values() for ms in one]
     name = f"mix{count}"
@@ -192,21 +192,21 @@ def jointly(server: Server, made: list[User]) -> dict[str, float]:
         return requested, edits
 
     with ThreadPoolExecutor(10) as pool:
-        text = list(pool.map(observe, persons, range(10)))
+        observed = list(pool.map(observe, persons, range(10)))
     Project.objects.filter(firm=firm).update(firm=None)
     Firm.objects.filter(pk=firm.pk).delete()
-    requested = [ms for one, _edits in text for ms in one]
-    edits = [ms for _requested, many in text for ms in many]
+    requested = [ms for one, _edits in observed for ms in one]
+    edits = [ms for _requested, many in observed for ms in many]
     return {"now_p95_ms": float(np.percentile(requested, 95)), "together_edit_p95_ms": float(np.percentile(edits, 95))}
 
 
 def growth(server: Server, made: list[User]) -> dict[str, float]:
     """By how much the largest worker grows in so many edits, once each has done some hundred (MB)."""
-    text = at_work(server, made, BUSY)
+    result = at_work(server, made, BUSY)
 
     def all_busy() -> None:
         with ThreadPoolExecutor(BUSY) as pool:
-            for job in [pool.submit(busy, person, base, i) for i, (person, base) in enumerate(text)]:
+            for job in [pool.submit(busy, person, base, i) for i, (person, base) in enumerate(result)]:
                 job.result()
 
     all_busy()

@@ -40,10 +40,10 @@ def long_list(user: User) -> None:
 
 def at_work(server: Server, made: list[User], count: int) -> list[tuple[Person, str]]:
     """So many people, signed in, and the address of the design of each."""
-    text = []
+    timings = []
     for user in made[:count]:
         project = Project.objects.filter(owner=user).order_by("pk")[0]
         person, base = Person(server.port).sign_in(user.username, PASSWORD), f"/projects/{project.pk}/A/"
         person.request("GET", base + "scheme")  # an edit comes from a page that was opened
-        text.append((person, base))
-    return text
+        timings.append((person, base))
+    return timings

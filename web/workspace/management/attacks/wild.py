@@ -117,14 +117,14 @@ def forms(server: Server, made: list[User]) -> dict[str, float]:
         found = Forms(person.request("GET", here)[1])
         if found.paths and (dice.random() < 0.4 or not found.forms):
             address, method = f"{base}edit", "POST"
-            text: dict[str, object] = {"path": dice.choice(found.paths), "value": dice.choice(ODD_VALUES)}
+            posted: dict[str, object] = {"path": dice.choice(found.paths), "value": dice.choice(ODD_VALUES)}
         else:
             form = dice.choice([f for f in found.forms if f.action.startswith("/projects/")] or found.forms)
-            address, method, text = urljoin(here, form.action or here), form.method.upper(), spoilt(form, dice)
-        status, _text, ms = person.request(method, address, text if method == "POST" else None)
+            address, method, posted = urljoin(here, form.action or here), form.method.upper(), spoilt(form, dice)
+        status, _text, ms = person.request(method, address, posted if method == "POST" else None)
         if status >= 500 and status != 503:
             failed += 1
-            print(f"form {number}: {status} {address} {str(text)[:200]}", file=sys.stderr)
+            print(f"form {number}: {status} {address} {str(posted)[:200]}", file=sys.stderr)
         slowest = max(slowest, ms)
     return {"forms": FORMS, "forms_failed": failed, "forms_slowest_ms": slowest}
 
@@ -147,8 +147,8 @@ def uploads(server: Server, made: list[User]) -> dict[str, float]:
             failed += 1
             print(f"upload {number}, {one.kind}: {status}", file=sys.stderr)
         if one.kind == "project" and person.location.startswith("/projects/"):
-            stored = re.sub(r"[^/]*$", "", person.location)
-            if any(person.request("GET", stored + step.key)[0] >= 500 for step in steps()):
+            folder = re.sub(r"[^/]*$", "", person.location)
+            if any(person.request("GET", folder + step.key)[0] >= 500 for step in steps()):
                 broken += 1
                 print(f"upload {number} was stored and does not open", file=sys.stderr)
             Project.objects.filter(owner=user).exclude(pk=project.pk).delete()

@@ -14,9 +14,11 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         db: dict[str, Any] = settings.DATABASES["default"]
-        stored = settings.STATE / "keeper.password"
+        password_file = settings.STATE / "keeper.password"
         # A server made by an earlier version has no keeper: there the application's role owns it all.
-        keeper = ("keeper", stored.read_text().strip()) if stored.exists() else (db["USER"], db["PASSWORD"])
+        keeper = (
+            ("keeper", password_file.read_text().strip()) if password_file.exists() else (db["USER"], db["PASSWORD"])
+        )
         connection = psycopg.connect(
             host=db["HOST"], port=db["PORT"], user=keeper[0], password=keeper[1], dbname="postgres", autocommit=True
         )
