@@ -20,7 +20,7 @@ class RatedCollector(NamedTuple):
 
 
 @inline_kernel
-def excess_temperature(gain, linear, quadratic):
+def excess_temperature(gain: float, linear: float, quadratic: float) -> float:
     """Solve ``quadratic x² + linear x = gain`` for x (K); gain (W/m² or W), coefficients alike.
 
     The branch that stays finite as quadratic -> 0; linear when gain < 0. linear must be > 0.
@@ -32,7 +32,7 @@ def excess_temperature(gain, linear, quadratic):
 
 
 @inline_kernel
-def heat_loss(x, a1, a2):
+def heat_loss(x: float, a1: float, a2: float) -> float:
     """Loss to the air (W/m²) at x = T_m - T_a (K), a1 (W/m²K), a2 (W/m²K²). ISO 9806:2017, eq. 12."""
     if x < 0.0:
         return a1 * x
@@ -40,7 +40,9 @@ def heat_loss(x, a1, a2):
 
 
 @inline_kernel
-def stagnation_temperature(absorbed_w_m2, air_c, mean_c, dt_s, a1, collector):
+def stagnation_temperature(
+    absorbed_w_m2: float, air_c: float, mean_c: float, dt_s: float, a1: float, collector: RatedCollector
+) -> float:
     """Mean temperature (°C) after dt_s (s) without flow, from mean_c (°C); absorbed sun in W/m², a1 in W/m²K.
 
     Exact for any step: with u the distance to the balance, ``a5 du/dt = -D u - a2 u²`` and
@@ -61,7 +63,7 @@ def stagnation_temperature(absorbed_w_m2, air_c, mean_c, dt_s, a1, collector):
 
 
 @inline_kernel
-def outlet_weight(area_m2, a1, loop_w_k):
+def outlet_weight(area_m2: float, a1: float, loop_w_k: float) -> float:
     """Weight of the outlet in the mean temperature along a field (0.5 to 1, no unit); m², W/m²K, W/K.
 
     Half where much passes; fluid that creeps has long come to rest with sun and air when it leaves. The exponential
@@ -75,7 +77,18 @@ def outlet_weight(area_m2, a1, loop_w_k):
 
 
 @inline_kernel
-def running_temperature(absorbed_w_m2, air_c, mean_c, dt_s, a1, collector, loop_w_k, share, offset_c, weight=0.5):
+def running_temperature(
+    absorbed_w_m2: float,
+    air_c: float,
+    mean_c: float,
+    dt_s: float,
+    a1: float,
+    collector: RatedCollector,
+    loop_w_k: float,
+    share: float,
+    offset_c: float,
+    weight: float,
+) -> tuple[float, float]:
     """Mean and outlet temperature (°C, °C) while fluid passes.
 
     The rest of the loop answers linearly: ``T_in = share T_out + offset_c`` (share without unit,
@@ -98,22 +111,22 @@ def running_temperature(absorbed_w_m2, air_c, mean_c, dt_s, a1, collector, loop_
 
 @kernel
 def series_temperature(
-    absorbed,
-    absorbed_2,
-    air_c,
-    mean_c,
-    mean_2_c,
-    dt_s,
-    a1,
-    a1_2,
-    first,
-    second,
-    loop_w_k,
-    share,
-    offset_c,
-    inlet_c,
-    creeps,
-):
+    absorbed: float,
+    absorbed_2: float,
+    air_c: float,
+    mean_c: float,
+    mean_2_c: float,
+    dt_s: float,
+    a1: float,
+    a1_2: float,
+    first: RatedCollector,
+    second: RatedCollector,
+    loop_w_k: float,
+    share: float,
+    offset_c: float,
+    inlet_c: float,
+    creeps: bool,
+) -> tuple[float, float, float, float, float]:
     """Two unlike groups in series: means and outlets (°C) of both, and the inlet (°C) they agree on.
 
     ``creeps``: the fluid goes by its own weight, see :func:`outlet_weight`.

@@ -30,13 +30,13 @@ class Fluid(NamedTuple):
 
 
 @inline_kernel
-def density(fluid, temperature_c):
+def density(fluid: Fluid, temperature_c: float) -> float:
     """Density (kg/m³) at temperature_c (°C)."""
     return fluid.d0 + (fluid.d1 + fluid.d2 * temperature_c) * temperature_c
 
 
 @kernel
-def viscosity(fluid, temperature_c):
+def viscosity(fluid: Fluid, temperature_c: float) -> float:
     """Dynamic viscosity (Pa s) at temperature_c (°C)."""
     t = min(max(temperature_c, -20.0), 130.0)
     return exp(fluid.v0 + (fluid.v1 + fluid.v2 * t) * t)

@@ -28,7 +28,7 @@ class Differential(NamedTuple):
 
 
 @inline_kernel
-def collector_reading(control, collector_c, air_c):
+def collector_reading(control: Differential, collector_c: float, air_c: float) -> float:
     """What the controller reads for a collector at collector_c (°C) in air_c (°C).
 
     A sensor that touches badly shows a mixture of collector and air; one that is off adds its error (K).
@@ -37,7 +37,7 @@ def collector_reading(control, collector_c, air_c):
 
 
 @inline_kernel
-def store_allows(control, limit_c, was_full):
+def store_allows(control: Differential, limit_c: float, was_full: bool) -> bool:
     """True while the store may take heat: reading limit_c (°C), and whether it was full before."""
     if was_full:
         return limit_c < control.store_limit_c - control.release_k
@@ -45,13 +45,13 @@ def store_allows(control, limit_c, was_full):
 
 
 @inline_kernel
-def wants_start(control, collector_c, low_c):
+def wants_start(control: Differential, collector_c: float, low_c: float) -> bool:
     """True if a standing pump should start: collector and lower sensor (°C)."""
     return collector_c - low_c >= control.on_k and collector_c <= control.collector_limit_c
 
 
 @inline_kernel
-def wants_stop(control, reading_c, inlet_c, low_c, outlet_c):
+def wants_stop(control: Differential, reading_c: float, inlet_c: float, low_c: float, outlet_c: float) -> bool:
     """True if a running pump should stop: collector sensor, inlet, lower sensor, outlet (°C)."""
     if control.stop_without_gain and outlet_c <= inlet_c:
         return True

@@ -1,12 +1,19 @@
 """Hot water at the tap: what the store must give for it."""
 
+import numpy as np
+from numpy.typing import NDArray
+
 from heat.common.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
 from heat.store.layers import TINY_KG, add_below, drop_crumb
 
+Array = NDArray[np.float64]
+
 
 @kernel
-def draw_off(tap_kg, tap_c, mains_c, tempered, temperature_c, mass_kg, count):
+def draw_off(
+    tap_kg: float, tap_c: float, mains_c: float, tempered: bool, temperature_c: Array, mass_kg: Array, count: int
+) -> tuple[int, float, float, float, float]:
     """Take water for the tap from the top of the store; nothing follows yet.
 
     tap_kg (kg) wanted at tap_c (°C), mains at mains_c (°C); ``tempered``: a tempering valve adds
@@ -50,7 +57,16 @@ def draw_off(tap_kg, tap_c, mains_c, tempered, temperature_c, mass_kg, count):
 
 
 @inline_kernel
-def draw(tap_kg, tap_c, mains_c, tempered, layer_kg, temperature_c, mass_kg, count):
+def draw(
+    tap_kg: float,
+    tap_c: float,
+    mains_c: float,
+    tempered: bool,
+    layer_kg: float,
+    temperature_c: Array,
+    mass_kg: Array,
+    count: int,
+) -> tuple[int, float, float, float, float]:
     """:func:`draw_off` with cold water following below at mains_c (°C); layer_kg (kg), else alike."""
     count, drawn, short, above, taken = draw_off(tap_kg, tap_c, mains_c, tempered, temperature_c, mass_kg, count)
     count = add_below(mains_c, taken, layer_kg, temperature_c, mass_kg, count)

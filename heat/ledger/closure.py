@@ -10,7 +10,7 @@ Array = NDArray[np.float64]
 
 
 @kernel
-def close_hours(books, signs, page, worst, largest):
+def close_hours(books: Array, signs: Array, page: Array, worst: Array, largest: Array) -> None:
     """Write each hour's largest gap over all balances and its largest account (both Wh), 8,760 of each.
 
     books: COLUMNS x hours (Wh); signs: balances x COLUMNS of -1, 0, 1 (no unit); ``page``: room for one

@@ -8,7 +8,7 @@ from math import pi
 from typing import NamedTuple
 
 from heat.common.compiled import inline_kernel
-from heat.common.fluid import density
+from heat.common.fluid import Fluid, density
 
 GRAVITY = 9.80665
 """Standard gravity (m/s²), exact. Source: CGPM 1901."""
@@ -36,7 +36,7 @@ class Heights(NamedTuple):
 
 
 @inline_kernel
-def darcy_factor(reynolds):
+def darcy_factor(reynolds: float) -> float:
     """Darcy friction factor (no unit) of a smooth round tube at a Reynolds number (no unit).
 
     64/Re up to 2000; Blasius 0.3164 Re^-0.25 from 4000 to 1e5; a straight line between.
@@ -51,7 +51,7 @@ def darcy_factor(reynolds):
 
 
 @inline_kernel
-def pressure_drop(flow_kg_s, viscosity_pa_s, density_kg_m3, passage):
+def pressure_drop(flow_kg_s: float, viscosity_pa_s: float, density_kg_m3: float, passage: Passage) -> float:
     """Pressure drop (Pa) of flow_kg_s (kg/s) in a passage, by viscosity (Pa s) and density (kg/m³).
 
     Darcy-Weisbach with the fittings' loss coefficients: ``(f L/d + K) G²/(2 rho)``.
@@ -64,7 +64,7 @@ def pressure_drop(flow_kg_s, viscosity_pa_s, density_kg_m3, passage):
 
 
 @inline_kernel
-def laminar_terms(viscosity_pa_s, density_kg_m3, passage):
+def laminar_terms(viscosity_pa_s: float, density_kg_m3: float, passage: Passage) -> tuple[float, float, float]:
     """:func:`pressure_drop` while laminar as ``a m + b m²`` of the flow m (kg/s): a (Pa s/kg), b (Pa s²/kg²), and
     the flow (kg/s) up to which that holds. Hagen-Poiseuille and the fittings."""
     section = pi * passage.bore_m * passage.bore_m / 4.0 * passage.tubes
@@ -74,7 +74,9 @@ def laminar_terms(viscosity_pa_s, density_kg_m3, passage):
 
 
 @inline_kernel
-def driving_pressure(heights, fluid, collector_c, supply_c, exchange_density, back_c):
+def driving_pressure(
+    heights: Heights, fluid: Fluid, collector_c: float, supply_c: float, exchange_density: float, back_c: float
+) -> float:
     """Pressure (Pa) that drives fluid up through the collectors; negative drives it backwards.
 
     Mean temperatures (°C) of collectors, supply and return pipe; mean density between the
@@ -88,13 +90,15 @@ def driving_pressure(heights, fluid, collector_c, supply_c, exchange_density, ba
 
 
 @inline_kernel
-def near_log(a, b):
+def near_log(a: float, b: float) -> float:
     """``2 (a - b)/(a + b)``, which is ln(a/b) (no unit) to 1 % within a factor of 1.4; a quarter of its time."""
     return 2.0 * (a - b) / (a + b)
 
 
 @inline_kernel
-def next_flow(flow, drive, friction, search):
+def next_flow(
+    flow: float, drive: float, friction: float, search: tuple[float, float, float, float, float, float]
+) -> tuple[float, tuple[float, float, float, float, float, float]]:
     """Next trial of a flow (kg/s) after one whose drive and friction (Pa) do not agree, and the search so far.
 
     ``search``: a flow too small and its surplus of drive, one too large (-1: none yet) and its lack, and the

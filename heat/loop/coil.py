@@ -8,8 +8,14 @@ step keeps the step linear in the fluid temperature and stable at any length.
 from math import exp
 from typing import NamedTuple
 
+import numpy as np
+from numpy.typing import NDArray
+
 from heat.common.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
+
+Array = NDArray[np.float64]
+
 
 TINY_KG = 1e-9
 
@@ -27,7 +33,7 @@ RATED_LEAD_K = 20.0
 
 
 @kernel
-def convection_factor(lead_k):
+def convection_factor(lead_k: float) -> float:
     """Factor on UA (no unit) of a coil limited by free convection, for fluid lead_k (K) warmer than the store.
 
     ``(lead/20)^0.25`` within 0.3 to 1.5: laminar free convection, Nu ~ Ra^0.25.
@@ -37,7 +43,17 @@ def convection_factor(lead_k):
 
 
 @inline_kernel
-def coil_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, total_kg, effect, warming):
+def coil_response(
+    coil: Coil,
+    loop_w_k: float,
+    dt_s: float,
+    temperature_c: Array,
+    mass_kg: Array,
+    count: int,
+    total_kg: float,
+    effect: Array,
+    warming: Array,
+) -> tuple[float, float, int]:
     """Answer of the coil, ``T_out = share T_in + offset``: share (no unit), offset (°C), top layer (1).
 
     loop_w_k: capacity rate of the fluid (W/K); dt_s (s); layers bottom first: temperature_c (°C),
@@ -83,7 +99,9 @@ def coil_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, total_kg,
 
 
 @inline_kernel
-def coil_deliver(inlet_c, loop_w_k, dt_s, temperature_c, upper, effect, warming):
+def coil_deliver(
+    inlet_c: float, loop_w_k: float, dt_s: float, temperature_c: Array, upper: int, effect: Array, warming: Array
+) -> float:
     """Pass the fluid down the coil; warms ``temperature_c`` (°C) in place, returns heat given (J).
 
     inlet_c (°C); loop_w_k (W/K); dt_s (s); ``upper``, ``effect`` and ``warming`` (no unit) from
@@ -98,7 +116,17 @@ def coil_deliver(inlet_c, loop_w_k, dt_s, temperature_c, upper, effect, warming)
 
 
 @inline_kernel
-def coil_lift_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, total_kg, effect, warming):
+def coil_lift_response(
+    coil: Coil,
+    loop_w_k: float,
+    dt_s: float,
+    temperature_c: Array,
+    mass_kg: Array,
+    count: int,
+    total_kg: float,
+    effect: Array,
+    warming: Array,
+) -> tuple[float, float, int]:
     """As :func:`coil_response` for fluid that rises: share (no unit), offset (°C), lowest and topmost layer (1).
 
     Mains water in a draw coil, or a loop flowing backwards: it meets the lowest layer first, so what
@@ -141,7 +169,9 @@ def coil_lift_response(coil, loop_w_k, dt_s, temperature_c, mass_kg, count, tota
 
 
 @inline_kernel
-def coil_lift_deliver(inlet_c, loop_w_k, dt_s, temperature_c, upper, effect, warming):
+def coil_lift_deliver(
+    inlet_c: float, loop_w_k: float, dt_s: float, temperature_c: Array, upper: int, effect: Array, warming: Array
+) -> float:
     """Pass rising fluid through the coil; warms ``temperature_c`` (°C) in place, returns heat given (J).
 
     Arguments as in :func:`coil_deliver` (°C, W/K, s); negative where the store warms the fluid.

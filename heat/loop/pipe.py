@@ -50,7 +50,7 @@ def contents_litres(length_m: float, inner_diameter_mm: float) -> float:
 
 
 @inline_kernel
-def pipe_retention(pipe, loop_w_k, dt_s):
+def pipe_retention(pipe: Pipe, loop_w_k: float, dt_s: float) -> float:
     """Share of its excess over the pipe's aim (no unit) that fluid keeps along a run in dt_s (s); loop_w_k in W/K.
 
     ``exp(-(UA + M/dt)/C)``: fluid gives to the air and to the contents alike.
@@ -60,7 +60,7 @@ def pipe_retention(pipe, loop_w_k, dt_s):
 
 
 @inline_kernel
-def pipe_aim(pipe, dt_s, contents_c, around_c):
+def pipe_aim(pipe: Pipe, dt_s: float, contents_c: float, around_c: float) -> tuple[float, float]:
     """What fluid in a pipe tends to (°C), and how strongly (W/K); contents at contents_c, air at around_c (°C)."""
     pull_w_k = pipe.loss_w_k + pipe.contents_j_k / dt_s
     if pull_w_k <= 0.0:
@@ -69,7 +69,7 @@ def pipe_aim(pipe, dt_s, contents_c, around_c):
 
 
 @inline_kernel
-def pipe_response(pipe, retention, dt_s, contents_c, around_c):
+def pipe_response(pipe: Pipe, retention: float, dt_s: float, contents_c: float, around_c: float) -> tuple[float, float]:
     """Answer of a running pipe, ``T_out = share T_in + offset``: share (no unit), offset (°C).
 
     Its profile is exponential towards :func:`pipe_aim`; ``kept`` (no unit) from :func:`pipe_kept` for the same step
@@ -80,7 +80,9 @@ def pipe_response(pipe, retention, dt_s, contents_c, around_c):
 
 
 @inline_kernel
-def pipe_pass(pipe, loop_w_k, retention, dt_s, contents_c, around_c, inlet_c):
+def pipe_pass(
+    pipe: Pipe, loop_w_k: float, retention: float, dt_s: float, contents_c: float, around_c: float, inlet_c: float
+) -> tuple[float, float, float]:
     """Pass fluid through: mean of the new contents (°C), outlet (°C), loss (J) over dt_s (s).
 
     inlet_c, contents_c, around_c in °C; loop_w_k in W/K. The same profile as :func:`pipe_response`; its mean is that of
@@ -96,7 +98,7 @@ def pipe_pass(pipe, loop_w_k, retention, dt_s, contents_c, around_c, inlet_c):
 
 
 @inline_kernel
-def pipe_rest(pipe, dt_s, contents_c, around_c):
+def pipe_rest(pipe: Pipe, dt_s: float, contents_c: float, around_c: float) -> tuple[float, float]:
     """Contents of a standing pipe after dt_s (s): new temperature (°C) and loss (J).
 
     contents_c, around_c in °C. Newton's cooling of one node.

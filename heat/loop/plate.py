@@ -6,7 +6,7 @@ from heat.common.compiled import kernel
 
 
 @kernel
-def counterflow_effectiveness(ua_w_k, hot_w_k, cold_w_k):
+def counterflow_effectiveness(ua_w_k: float, hot_w_k: float, cold_w_k: float) -> float:
     """Effectiveness (0 to 1, no unit) by the lesser capacity rate; UA, hot and cold rates in W/K.
 
     ``(1 - exp(-N (1 - r)))/(1 - r exp(-N (1 - r)))``, N/(1 + N) at r = 1.
@@ -24,7 +24,7 @@ def counterflow_effectiveness(ua_w_k, hot_w_k, cold_w_k):
 
 
 @kernel
-def plate_response(ua_w_k, hot_w_k, cold_w_k, cold_c):
+def plate_response(ua_w_k: float, hot_w_k: float, cold_w_k: float, cold_c: float) -> tuple[float, float]:
     """Answer of the hot side, ``T_out = share T_in + offset``: share (no unit), offset (°C).
 
     UA and capacity rates (W/K); store water enters at cold_c (°C).

@@ -43,7 +43,7 @@ class Stove(NamedTuple):
 
 
 @inline_kernel
-def fire_share(stove, jacket_c):
+def fire_share(stove: Stove, jacket_c: float) -> float:
     """Share of its power (no unit) a fire gives with the jacket's water at jacket_c (°C)."""
     share = 1.0 - (1.0 - stove.hot_share) * (jacket_c - COLD_C) / (HOT_C - COLD_C)
     open_ = (stove.damper_c - jacket_c) / DAMPER_K
@@ -52,7 +52,7 @@ def fire_share(stove, jacket_c):
 
 
 @inline_kernel
-def weight_pressure(stove, jacket_c, low_c, store_density):
+def weight_pressure(stove: Stove, jacket_c: float, low_c: float, store_density: float) -> float:
     """Pressure (Pa) that drives water from the jacket, leaving at jacket_c (°C), to the store and back at low_c (°C);
     density of the store's water between the ports (kg/m³). The jacket is at their mean."""
     middle_c = 0.5 * (jacket_c + low_c)
@@ -60,7 +60,7 @@ def weight_pressure(stove, jacket_c, low_c, store_density):
 
 
 @inline_kernel
-def excess_drive(stove, power_w, jacket_c, low_c, store_density):
+def excess_drive(stove: Stove, power_w: float, jacket_c: float, low_c: float, store_density: float) -> float:
     """Whether the water would leave the jacket cooler than jacket_c (°C): positive where drive exceeds friction (Pa),
     or the pumped flow takes more than power_w (W)."""
     given_w = power_w * fire_share(stove, jacket_c)
@@ -72,7 +72,7 @@ def excess_drive(stove, power_w, jacket_c, low_c, store_density):
 
 
 @inline_kernel
-def weight_flow(stove, limit_c, low_c, store_density):
+def weight_flow(stove: Stove, limit_c: float, low_c: float, store_density: float) -> float:
     """Flow (kg/s) that weight drives with the jacket at limit_c (°C), its store's water at low_c (°C)."""
     drive = weight_pressure(stove, limit_c, low_c, store_density)
     if drive <= 0.0:
@@ -89,7 +89,9 @@ def weight_flow(stove, limit_c, low_c, store_density):
 
 
 @kernel
-def jacket_answer(stove, power_w, low_c, store_c, limit_c):
+def jacket_answer(
+    stove: Stove, power_w: float, low_c: float, store_c: float, limit_c: float
+) -> tuple[float, float, float]:
     """How a lit jacket of power_w (W) settles: flow (kg/s), water leaving it (°C), fire's share (no unit).
 
     Water comes at low_c (°C), the store is at store_c (°C) between the ports. Above limit_c (°C) it boils off: then the

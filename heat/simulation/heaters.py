@@ -1,12 +1,18 @@
 """Heaters of the stores: elements and boiler, each at its height with its thermostat, a stove, and pasteurising."""
 
+import numpy as np
+from numpy.typing import NDArray
+
 from heat.common.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
 from heat.ledger import accounts as acc
-from heat.loop.stove import jacket_answer
-from heat.simulation.parts import ELEMENT_ON, MAINS, MODE, PASTEURISE_C, STOVE_ON
-from heat.store.layers import heat_above, mean_between, mix_inversions, sensor
+from heat.loop.stove import Stove, jacket_answer
+from heat.simulation.parts import ELEMENT_ON, MAINS, MODE, PASTEURISE_C, STOVE_ON, Heater, Heaters, Parts, Totals, Water
+from heat.store.layers import LayeredStore, heat_above, mean_between, mix_inversions, sensor
 from heat.store.ports import SPARE, pass_through, port_mean, tidy
+
+Array = NDArray[np.float64]
+
 
 REACHED_K = 1e-6
 """How near its set point a thermostat is satisfied (K): a heater gives exactly what is wanted, so that rounding alone
@@ -19,7 +25,9 @@ PIPED_K = 1.0
 
 
 @kernel
-def heat_store(heater, power_w, dt, set_c, store, layers, mass, count):
+def heat_store(
+    heater: Heater, power_w: float, dt: float, set_c: float, store: LayeredStore, layers: Array, mass: Array, count: int
+) -> tuple[float, int]:
     """Heat (J) of a heater of power_w (W) in dt (s) into a store up to set_c (°C), new count (1); °C, kg in place."""
     heat, count = heat_above(heater.height_share, power_w * dt, set_c, store, layers, mass, count)
     if heat > 0.0:
@@ -30,7 +38,19 @@ def heat_store(heater, power_w, dt, set_c, store, layers, mass, count):
 
 
 @inline_kernel
-def heats(i, heater, on, pasteurise_c, mode, dt, parts, latched, count, count_2, water):
+def heats(
+    i: int,
+    heater: Heater,
+    on: float,
+    pasteurise_c: float,
+    mode: float,
+    dt: float,
+    parts: Parts,
+    latched: Array,
+    count: int,
+    count_2: int,
+    water: Water,
+) -> tuple[float, int, int]:
     """Heat (J) of heater i in dt (s), ``on`` for a share of its power (no unit), and the stores' counts (1, 1).
 
     Its latch is kept; °C, kg in place.
@@ -65,7 +85,9 @@ def heats(i, heater, on, pasteurise_c, mode, dt, parts, latched, count, count_2,
 
 
 @kernel
-def fire(stove, lit, dt, limit_c, store, layers, mass, count):
+def fire(
+    stove: Stove, lit: float, dt: float, limit_c: float, store: LayeredStore, layers: Array, mass: Array, count: int
+) -> tuple[float, float, float, int]:
     """A fire lit for a share of its power (no unit) in dt (s): heat (J) to water, boiled off, to the room; new count
     (1).
 
@@ -87,7 +109,9 @@ def fire(stove, lit, dt, limit_c, store, layers, mass, count):
 
 
 @inline_kernel
-def heat_by_stove(parts, hours, h, dt, count, count_2, water, totals):
+def heat_by_stove(
+    parts: Parts, hours: Array, h: int, dt: float, count: int, count_2: int, water: Water, totals: Totals
+) -> tuple[float, float, int, int]:
     """The stove lit in hour h for dt (s): heat to water and to its room (J), new counts (1, 1); °C, kg in place.
 
     Whether its room wants that heat is told where rooms are served.
@@ -116,7 +140,18 @@ def heat_by_stove(parts, hours, h, dt, count, count_2, water, totals):
 
 
 @inline_kernel
-def heat_stores(parts, heaters, hours, h, dt, latched, count, count_2, water, totals):
+def heat_stores(
+    parts: Parts,
+    heaters: Heaters,
+    hours: Array,
+    h: int,
+    dt: float,
+    latched: Array,
+    count: int,
+    count_2: int,
+    water: Water,
+    totals: Totals,
+) -> tuple[bool, bool, float, int, int]:
     """Elements, boiler and stove at work in hour h for dt (s): whether the boiler heated, any is on (1), the stove's
     heat to its room (J), new counts.
 

@@ -9,6 +9,9 @@ from collections.abc import Callable
 from math import exp
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
+
 from heat.collector.rated import stagnation_temperature
 from heat.common.compiled import inline_kernel, kernel, section
 from heat.constants import WATER_J_KGK
@@ -34,7 +37,10 @@ from heat.simulation.parts import (
     STOVE_ON,
     SUPPLY_AROUND,
     TO_VESSEL,
+    Heaters,
     Hour,
+    Loads,
+    Parts,
     State,
     Totals,
     Water,
@@ -52,6 +58,9 @@ from heat.simulation.steps import (
 from heat.store.layers import FELT_SHARE, conduct, heat_content, lose_to_room, mix_inversions, spread, thawed
 from heat.store.ports import end_loss
 
+Array = NDArray[np.float64]
+
+
 MOMENT_S = 1e-6
 """What is left of an hour (s) when it is over: rounding. Source: our own choice."""
 
@@ -62,23 +71,23 @@ def _year_loop(plain: bool) -> Callable[..., Any]:
 
     @kernel
     def run_hours(
-        parts,
-        heaters,
-        loads,
-        hours,
-        first,
-        last,
-        state,
-        latched,
-        column,
-        column_2,
-        work,
-        totals,
-        books,
-        traces,
-        profile,
-        profile_2,
-    ):
+        parts: Parts,
+        heaters: Heaters,
+        loads: Loads,
+        hours: Array,
+        first: int,
+        last: int,
+        state: State,
+        latched: NDArray[np.bool_],
+        column: Array,
+        column_2: Array,
+        work: Array,
+        page: Array,
+        books: Array,
+        traces: Array,
+        profile: Array,
+        profile_2: Array,
+    ) -> State:
         """Run the hours ``first`` to ``last``; the state after them. Inputs hourly: ROWS x 8760 (W/m², °C, kg, W).
 
         ``column`` and ``column_2`` (2 x segments: °C and kg of the stores) and ``latched`` (4: whether each heater is
@@ -89,7 +98,7 @@ def _year_loop(plain: bool) -> Callable[..., Any]:
         if plain:
             parts = plain_parts(parts)
         water = Water(column[0], column[1], column_2[0], column_2[1], work[0], work[1])
-        totals = Totals(totals[0], totals[1])
+        totals = Totals(page[0], page[1])
         for h in range(first, last):
             totals.book[:] = 0.0
             totals.trace[:] = 0.0
@@ -146,7 +155,7 @@ run_hours, run_plain_hours = _year_loop(False), _year_loop(True)
 
 
 @section
-def hour_of(parts, hours, h):
+def hour_of(parts: Parts, hours: Array, h: int) -> Hour:
     """What hour h brings to the loop (W/m², °C, shares), from the rows of hourly inputs."""
     room_c = hours[STORE_AROUND, h]
     to_vessel = parts.loop.drains == TO_VESSEL
@@ -169,7 +178,7 @@ def hour_of(parts, hours, h):
 
 
 @inline_kernel
-def heat_in_stores(parts, state, water):
+def heat_in_stores(parts: Parts, state: State, water: Water) -> float:
     """Heat in the stores above 0 °C (J)."""
     retained_j = heat_content(water.layers, water.mass, state.segments)
     if parts.two_stores:
@@ -178,7 +187,7 @@ def heat_in_stores(parts, state, water):
 
 
 @section
-def steps_of(parts, hour, state, water, fired):
+def steps_of(parts: Parts, hour: Hour, state: State, water: Water, fired: bool) -> int:
     """Steps of this hour (1): one where the pump cannot start and nothing heats, or a loop without a pump only
     creeps."""
     loop = parts.loop
@@ -206,7 +215,7 @@ def steps_of(parts, hour, state, water, fired):
 
 
 @section
-def drained(parts, hour, state, totals):
+def drained(parts: Parts, hour: Hour, state: State, totals: Totals) -> State:
     """The state (°C) when frost threatens first: the loop's water runs to waste and mains water is left to come."""
     if hour.dry == state.dry:
         return state
@@ -242,7 +251,7 @@ def drained(parts, hour, state, totals):
 
 
 @section
-def lose_heat(parts, hour, state, water, totals, even_2_c):
+def lose_heat(parts: Parts, hour: Hour, state: State, water: Water, totals: Totals, even_2_c: Array) -> None:
     """An hour's losses of the stores to their rooms, and conduction in them (J); ``even_2_c``: row of the second
     (°C)."""
     store = parts.store
@@ -273,7 +282,19 @@ def lose_heat(parts, hour, state, water, totals, even_2_c):
 
 
 @section
-def close_hour(parts, loads, hours, h, hour, opening, state, retained_j, peak_c, water, totals):
+def close_hour(
+    parts: Parts,
+    loads: Loads,
+    hours: Array,
+    h: int,
+    hour: Hour,
+    opening: State,
+    state: State,
+    retained_j: float,
+    peak_c: float,
+    water: Water,
+    totals: Totals,
+) -> None:
     """What an hour keeps in stores, collectors, pipes and pool (J) against its opening, and its traces."""
     book = totals.book
     trace = totals.trace
@@ -298,7 +319,9 @@ def close_hour(parts, loads, hours, h, hour, opening, state, retained_j, peak_c,
 
 
 @section
-def write_hour(parts, h, state, water, totals, books, traces, even_c):
+def write_hour(
+    parts: Parts, h: int, state: State, water: Water, totals: Totals, books: Array, traces: Array, even_c: Array
+) -> State:
     """Copy the hour's page into the books (Wh), traces and profile (°C); the state with all accounts summed (J)."""
     written_j = state.written_j
     for i in range(acc.KERNEL_COLUMNS):

@@ -2,6 +2,9 @@
 
 from math import exp
 
+import numpy as np
+from numpy.typing import NDArray
+
 from heat.collector.rated import outlet_weight, running_temperature, series_temperature
 from heat.common.compiled import inline_kernel, kernel
 from heat.common.fluid import density, viscosity
@@ -10,13 +13,15 @@ from heat.loop.circulation import GRAVITY, LEAST_FLOW, driving_pressure, laminar
 from heat.loop.coil import Coil, coil_deliver, coil_lift_deliver, coil_lift_response, coil_response
 from heat.loop.pipe import pipe_pass, pipe_response, pipe_retention
 from heat.loop.plate import plate_response
-from heat.simulation.parts import BALANCE, COIL, DIRECT, POOL
-from heat.store.layers import heat_content, mean_between
+from heat.simulation.parts import BALANCE, COIL, DIRECT, POOL, Hour, LoopAnswer, Parts, State, Water
+from heat.store.layers import LayeredStore, heat_content, mean_between
 from heat.store.ports import pass_through, port_mean
+
+Array = NDArray[np.float64]
 
 
 @inline_kernel
-def mean_approach(x):
+def mean_approach(x: float) -> float:
     """``(1 - exp(-x))/x`` (no unit): how much of a lead is met on the mean while the other side catches up."""
     if x < 1e-6:
         return 1.0 - 0.5 * x
@@ -24,7 +29,17 @@ def mean_approach(x):
 
 
 @inline_kernel
-def exchange_answer(parts, coil_factor, flow_w_k, dt, backwards, pool_c, store_flow_w_k, count, water):
+def exchange_answer(
+    parts: Parts,
+    coil_factor: float,
+    flow_w_k: float,
+    dt: float,
+    backwards: bool,
+    pool_c: float,
+    store_flow_w_k: float,
+    count: int,
+    water: Water,
+) -> tuple[float, float, int]:
     """Answer of store or pool to the loop, ``T_out = share T_in + offset``: share (no unit), offset (°C), layer.
 
     flow_w_k, store_flow_w_k (W/K); dt (s); pool_c (°C); ``coil_factor`` on UA (no unit).
@@ -62,7 +77,18 @@ def exchange_answer(parts, coil_factor, flow_w_k, dt, backwards, pool_c, store_f
 
 
 @kernel
-def through_store(out_share, in_share, kg, inlet_c, heat, layering, store, layers, mass, count):
+def through_store(
+    out_share: float,
+    in_share: float,
+    kg: float,
+    inlet_c: float,
+    heat: float,
+    layering: bool,
+    store: LayeredStore,
+    layers: Array,
+    mass: Array,
+    count: int,
+) -> int:
     """Pass kg of store water from port to port, returning at inlet_c (°C) with ``heat`` (J) more; new count (1).
 
     A flow of more than half the store in one step mixes it all: see :func:`exchange_answer`.
@@ -76,7 +102,16 @@ def through_store(out_share, in_share, kg, inlet_c, heat, layering, store, layer
 
 
 @inline_kernel
-def exchange_deliver(parts, flow_w_k, dt, backwards, inlet_c, answer, count, water):
+def exchange_deliver(
+    parts: Parts,
+    flow_w_k: float,
+    dt: float,
+    backwards: bool,
+    inlet_c: float,
+    answer: LoopAnswer,
+    count: int,
+    water: Water,
+) -> tuple[float, int]:
     """Hand the loop's heat on: J given to store or pool, and the store's new count (1). °C, W/K, s."""
     loop = parts.loop
     layers = water.layers
@@ -105,7 +140,18 @@ def exchange_deliver(parts, flow_w_k, dt, backwards, inlet_c, answer, count, wat
 
 
 @inline_kernel
-def loop_answer(parts, hour, state, flow_w_k, retention_s, retention_b, dt, backwards, share_x, offset_x):
+def loop_answer(
+    parts: Parts,
+    hour: Hour,
+    state: State,
+    flow_w_k: float,
+    retention_s: float,
+    retention_b: float,
+    dt: float,
+    backwards: bool,
+    share_x: float,
+    offset_x: float,
+) -> tuple[float, float]:
     """Answer of pipes and exchanger together, from a collector's outlet to its inlet: share (1), offset (°C)."""
     share_s, offset_s = pipe_response(parts.supply, retention_s, dt, state.supply_c, hour.around_supply_c)
     share_b, offset_b = pipe_response(parts.back, retention_b, dt, state.back_c, hour.around_back_c)
@@ -115,7 +161,9 @@ def loop_answer(parts, hour, state, flow_w_k, retention_s, retention_b, dt, back
 
 
 @inline_kernel
-def field_answer(parts, hour, state, flow_w_k, share, offset, dt, creeps):
+def field_answer(
+    parts: Parts, hour: Hour, state: State, flow_w_k: float, share: float, offset: float, dt: float, creeps: bool
+) -> tuple[float, float, float, float]:
     """Means and outlet of the collector field and the inlet it agrees on with the loop (all °C).
 
     Flow (W/K), dt (s); the loop answers with share (no unit) and offset (°C). Bundled pipes warm the inlet by the
@@ -153,7 +201,7 @@ def field_answer(parts, hour, state, flow_w_k, share, offset, dt, creeps):
 
 
 @kernel
-def between_connections(parts, water, count):
+def between_connections(parts: Parts, water: Water, count: int) -> float:
     """Density of the store's water between the loop's connections (kg/m³)."""
     low = min(parts.loop.out_share, parts.loop.in_share) * parts.store.mass_kg
     high = max(parts.loop.out_share, parts.loop.in_share) * parts.store.mass_kg
@@ -163,7 +211,7 @@ def between_connections(parts, water, count):
 
 
 @kernel
-def natural_flow(parts, hour, state, water, tolerance, dt):
+def natural_flow(parts: Parts, hour: Hour, state: State, water: Water, tolerance: float, dt: float) -> float:
     """Flow round a loop without a pump (kg/s, negative backwards) where drive equals friction, to ``tolerance`` (1).
 
     The sign is that of the drive at rest; then secants in logarithms. 0 where nothing moves it or a
@@ -251,7 +299,7 @@ def natural_flow(parts, hour, state, water, tolerance, dt):
 
 
 @kernel
-def passive_flow(parts, guess_w_k, flow_w_k, hot_c, count, water):
+def passive_flow(parts: Parts, guess_w_k: float, flow_w_k: float, hot_c: float, count: int, water: Water) -> float:
     """Store-side capacity rate (W/K) that buoyancy drives past a passive exchanger.
 
     hot_c (°C): loop fluid entering at flow_w_k (W/K); store water enters at the low port, leaves warmed,

@@ -11,7 +11,7 @@ from heat.store.layers import LayeredStore
 
 
 @section
-def plain_parts(parts):
+def plain_parts(parts: Parts) -> Parts:
     """The same parts (W, W/K, kg, °C) with everything beyond a plain system left out.
 
     A system is plain where this changes nothing.

@@ -2,6 +2,9 @@
 
 from math import exp
 
+import numpy as np
+from numpy.typing import NDArray
+
 from heat.collector.rated import heat_loss, stagnation_temperature
 from heat.common.compiled import inline_kernel, section
 from heat.constants import WATER_J_KGK
@@ -30,14 +33,24 @@ from heat.simulation.parts import (
     POOL,
     STAYS,
     STORE_AROUND,
+    Heaters,
+    Hour,
+    Loads,
     Loop,
     LoopAnswer,
     LoopCommand,
+    Parts,
     Served,
+    State,
+    Totals,
+    Water,
 )
 from heat.simulation.taps import serve_tap
 from heat.simulation.uses import relieve, run_pool, serve_loads, warm_by_sun
 from heat.store.layers import lose_to_room, mix_inversions, sensor, stir
+
+Array = NDArray[np.float64]
+
 
 SHORTEST_S = 30.0
 """A step is not cut shorter than this (s) where a pump starts or stops. Source: our own choice, well below the time in
@@ -50,20 +63,20 @@ SHORTER = 0.2
 
 
 @inline_kernel
-def is_pumped(parts):
+def is_pumped(parts: Parts) -> bool:
     """Whether a pump moves the loop (no unit)."""
     return parts.loop.exchange != NONE and not parts.loop.natural
 
 
 @inline_kernel
-def may_drift(parts):
+def may_drift(parts: Parts) -> bool:
     """Whether a pumped loop may flow by its own weight (no unit): a coil above its collectors and no check valve."""
     loop = parts.loop
     return is_pumped(parts) and not loop.check_valve and loop.exchange == COIL and loop.drains == STAYS
 
 
 @inline_kernel
-def store_is_full(parts, state, water):
+def store_is_full(parts: Parts, state: State, water: Water) -> bool:
     """Whether the store, or the pool, is at its limit (no unit)."""
     control = parts.control
     if parts.loop.exchange == POOL:
@@ -75,7 +88,7 @@ def store_is_full(parts, state, water):
 
 
 @section
-def command_pump(parts, hour, state, water, totals, dt):
+def command_pump(parts: Parts, hour: Hour, state: State, water: Water, totals: Totals, dt: float) -> LoopCommand:
     """What the controller, or the water's weight, makes the loop do in a step of dt (s): W/K, kg/s, °C."""
     loop = parts.loop
     control = parts.control
@@ -119,7 +132,7 @@ def command_pump(parts, hour, state, water, totals, dt):
 
 
 @inline_kernel
-def rest_until_start(parts, hour, state, low_c, dt):
+def rest_until_start(parts: Parts, hour: Hour, state: State, low_c: float, dt: float) -> float:
     """How long (s) the collectors stand until their pump is wanted, negative if not within dt (s); low_c (°C).
 
     They warm along a curve so little bent that it is taken as straight.
@@ -136,7 +149,7 @@ def rest_until_start(parts, hour, state, low_c, dt):
 
 
 @inline_kernel
-def pump_share(parts, hour, state, forced, low_c, dt):
+def pump_share(parts: Parts, hour: Hour, state: State, forced: bool, low_c: float, dt: float) -> tuple[float, float]:
     """Share of its flow at which an allowed pump is wanted (no unit), 0 for not at all; low_c (°C), dt (s).
 
     Beside it how long this holds (s): a pump that is wanted before the step is over rests until then.
@@ -160,7 +173,7 @@ def pump_share(parts, hour, state, forced, low_c, dt):
 
 
 @section
-def solve_loop(parts, hour, state, command, water):
+def solve_loop(parts: Parts, hour: Hour, state: State, command: LoopCommand, water: Water) -> LoopAnswer:
     """How collectors, pipes and exchange agree on temperatures (°C) in a step, whether the pump goes on and how long.
 
     A pump that would stop before the step is over runs until then.
@@ -224,7 +237,16 @@ def solve_loop(parts, hour, state, command, water):
 
 
 @section
-def circulate(parts, hour, state, command, answer, water, totals, dt):
+def circulate(
+    parts: Parts,
+    hour: Hour,
+    state: State,
+    command: LoopCommand,
+    answer: LoopAnswer,
+    water: Water,
+    totals: Totals,
+    dt: float,
+) -> Loop:
     """The loop after a step of dt (s) in which it flowed: heat (J) from collectors to pipes to store or pool, and back
     (°C)."""
     loop = parts.loop
@@ -291,7 +313,9 @@ def circulate(parts, hour, state, command, answer, water, totals, dt):
 
 
 @section
-def stagnate(parts, hour, state, command, dumping, totals, dt):
+def stagnate(
+    parts: Parts, hour: Hour, state: State, command: LoopCommand, dumping: float, totals: Totals, dt: float
+) -> Loop:
     """The loop after a step of dt (s) without flow: collectors and pipes go their own ways (°C).
 
     A cooler at the collectors takes what would warm them above its temperature, while ``dumping``, up to its power.
@@ -331,7 +355,7 @@ def stagnate(parts, hour, state, command, dumping, totals, dt):
 
 
 @inline_kernel
-def accumulate_loop_heat(parts, loop, go, totals, dt):
+def accumulate_loop_heat(parts: Parts, loop: Loop, go: bool, totals: Totals, dt: float) -> float:
     """The hottest collector (°C) of a step of dt (s); traces of it and of its fluid above 95 and 120 °C."""
     hottest_c = max(loop.collector_c, loop.second_c) if parts.second.area_m2 > 0.0 else loop.collector_c
     if hottest_c > 95.0 and (go or parts.loop.drains == STAYS):
@@ -343,7 +367,20 @@ def accumulate_loop_heat(parts, loop, go, totals, dt):
 
 
 @section
-def apply_loads(parts, heaters, loads, hours, h, state, loop, tap_kg, dt, latched, water, totals):
+def apply_loads(
+    parts: Parts,
+    heaters: Heaters,
+    loads: Loads,
+    hours: Array,
+    h: int,
+    state: State,
+    loop: Loop,
+    tap_kg: float,
+    dt: float,
+    latched: NDArray[np.bool_],
+    water: Water,
+    totals: Totals,
+) -> Served:
     """The stores after heaters, uses, tap and pool of a step of dt (s): segments (1), pool (°C), shares."""
     store = parts.store
     count = loop.segments

@@ -1,13 +1,19 @@
 """Taps: hot water drawn from a store, through a coil in it, past it or from two in a row."""
 
+import numpy as np
+from numpy.typing import NDArray
+
 from heat.common.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
 from heat.demand.hot_water import draw, draw_off
 from heat.ledger import accounts as acc
 from heat.loop.coil import Coil, coil_lift_deliver, coil_lift_response
-from heat.simulation.parts import MAINS, MODE, TAP_C, TapPart
-from heat.store.layers import add_below, heat_content, inverted_below, mix_inversions
+from heat.simulation.parts import MAINS, MODE, TAP_C, Parts, TapPart, Totals, Water
+from heat.store.layers import LayeredStore, add_below, heat_content, inverted_below, mix_inversions
 from heat.store.ports import SPARE, refill, tidy
+
+Array = NDArray[np.float64]
+
 
 SIP_SHARE = 0.02
 """Largest draw (share of the tank) before the tank is mixed again. Source: our own choice."""
@@ -20,7 +26,19 @@ COLD_K = 0.5
 
 
 @kernel
-def draw_through_coil(tap, guess_share, tap_kg, tap_c, mains_c, store, layers, mass, count, effect, warming):
+def draw_through_coil(
+    tap: TapPart,
+    guess_share: float,
+    tap_kg: float,
+    tap_c: float,
+    mains_c: float,
+    store: LayeredStore,
+    layers: Array,
+    mass: Array,
+    count: int,
+    effect: Array,
+    warming: Array,
+) -> tuple[float, float, float, float]:
     """Tap water warmed by a coil in the store: drawn, short, above (J), kg through the coil, new count (1).
 
     It flows at the coil's own rate while drawn; the tempering valve lets past what would be too warm.
@@ -74,7 +92,16 @@ def draw_through_coil(tap, guess_share, tap_kg, tap_c, mains_c, store, layers, m
 
 
 @kernel
-def draw_mixed(tap_kg, tap_c, mains_c, tempered, store, layers, mass, count):
+def draw_mixed(
+    tap_kg: float,
+    tap_c: float,
+    mains_c: float,
+    tempered: bool,
+    store: LayeredStore,
+    layers: Array,
+    mass: Array,
+    count: int,
+) -> tuple[int, float, float, float, float]:
     """:func:`heat.demand.hot_water.draw` from a tank that its own refill stirs, sip by sip (°C, kg)."""
     sips = min(1 + int(tap_kg / (SIP_SHARE * store.mass_kg)), MOST_SIPS)
     drawn = 0.0
@@ -96,7 +123,7 @@ def draw_mixed(tap_kg, tap_c, mains_c, tempered, store, layers, mass, count):
 
 
 @kernel
-def follow(parts, taken_kg, mains_c, count, count_2, water):
+def follow(parts: Parts, taken_kg: float, mains_c: float, count: int, count_2: int, water: Water) -> tuple[int, int]:
     """Fill the second store with taken_kg (kg) that the first has warmed from mains_c (°C); new counts (1, 1).
 
     They pass its draw coil; or its own water leaves at the top, stirred by its refill where it is a fat tank.
@@ -140,7 +167,18 @@ def follow(parts, taken_kg, mains_c, count, count_2, water):
 
 
 @inline_kernel
-def serve_tap(parts, hours, h, dt, tap_kg, coil_share, count, count_2, water, totals):
+def serve_tap(
+    parts: Parts,
+    hours: Array,
+    h: int,
+    dt: float,
+    tap_kg: float,
+    coil_share: float,
+    count: int,
+    count_2: int,
+    water: Water,
+    totals: Totals,
+) -> tuple[int, int, float]:
     """The tap in dt (s) of hour h: tap_kg (kg) drawn, warmed or missed; new counts (1, 1), coil's share (no unit)."""
     store = parts.store
     main = parts.main

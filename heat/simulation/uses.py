@@ -2,6 +2,9 @@
 
 from math import exp
 
+import numpy as np
+from numpy.typing import NDArray
+
 from heat.common.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
 from heat.ledger import accounts as acc
@@ -36,10 +39,19 @@ from heat.simulation.parts import (
     PROCESS_W,
     SLAB_ON,
     STORE_GAIN_W,
+    Load,
+    Loads,
+    Parts,
+    Totals,
+    VesselPart,
+    Water,
 )
-from heat.store.layers import mix_inversions, thawed
+from heat.store.layers import LayeredStore, mix_inversions, thawed
 from heat.store.pool import LATENT_J_KG, pool_losses
 from heat.store.ports import boil, pass_through, port_mean
+
+Array = NDArray[np.float64]
+
 
 LIT_SHARE = 1.0 / 3.0
 """Share of its water that a store warmed from above takes the sun into (no unit). Source: our own choice; water takes
@@ -47,7 +59,17 @@ half of the sun's light within its first 10 cm."""
 
 
 @kernel
-def serve_load(load, wanted_j, supply_c, return_c, dt, store, layers, mass, count):
+def serve_load(
+    load: Load,
+    wanted_j: float,
+    supply_c: float,
+    return_c: float,
+    dt: float,
+    store: LayeredStore,
+    layers: Array,
+    mass: Array,
+    count: int,
+) -> tuple[float, int]:
     """Heat a load takes from a store (J) and the store's new count (1).
 
     wanted_j (J) between supply_c and return_c (°C): the store's water is passed as it is needed, mixed
@@ -72,7 +94,19 @@ def serve_load(load, wanted_j, supply_c, return_c, dt, store, layers, mass, coun
 
 
 @kernel
-def serve_by_coil(load, wanted_j, supply_c, return_c, dt, store, layers, mass, count, effect, warming):
+def serve_by_coil(
+    load: Load,
+    wanted_j: float,
+    supply_c: float,
+    return_c: float,
+    dt: float,
+    store: LayeredStore,
+    layers: Array,
+    mass: Array,
+    count: int,
+    effect: Array,
+    warming: Array,
+) -> float:
     """Heat (J) a circuit takes by its own coil in a store: its water rises through it from return_c (°C).
 
     Where it comes out warmer than supply_c (°C) the circuit's valve lets it pass for a part of the time, so that no
@@ -101,7 +135,9 @@ def serve_by_coil(load, wanted_j, supply_c, return_c, dt, store, layers, mass, c
 
 
 @kernel
-def dump_heat(vessel, power_w, dt, store, layers, mass, count):
+def dump_heat(
+    vessel: VesselPart, power_w: float, dt: float, store: LayeredStore, layers: Array, mass: Array, count: int
+) -> float:
     """Heat (J) let go above the dump's temperature in dt (s) by up to power_w (W), from the top down; °C, kg in
     place."""
     left = power_w * dt
@@ -120,7 +156,17 @@ def dump_heat(vessel, power_w, dt, store, layers, mass, count):
 
 
 @inline_kernel
-def warm_by_sun(store, vessel, hours, h, dt, totals, layers, mass, count):
+def warm_by_sun(
+    store: LayeredStore,
+    vessel: VesselPart,
+    hours: Array,
+    h: int,
+    dt: float,
+    totals: Totals,
+    layers: Array,
+    mass: Array,
+    count: int,
+) -> None:
     """Sun on, and loss through the cover of, a store that is its own collector, in dt (s); °C, kg in place.
 
     The water relaxes to the balance of gain (W) and cover loss (W/K), exactly for any step: all of it, or its upper
@@ -160,7 +206,17 @@ def warm_by_sun(store, vessel, hours, h, dt, totals, layers, mass, count):
 
 
 @inline_kernel
-def serve(parts, load, wanted_j, supply_c, return_c, dt, count, count_2, water):
+def serve(
+    parts: Parts,
+    load: Load,
+    wanted_j: float,
+    supply_c: float,
+    return_c: float,
+    dt: float,
+    count: int,
+    count_2: int,
+    water: Water,
+) -> tuple[float, float, float, int, int]:
     """A use served from the store that is kept hot, what its heater adds, what is missing (J); new counts (1, 1)."""
     heat_j = 0.0
     if wanted_j > 0.0:
@@ -207,7 +263,7 @@ def serve(parts, load, wanted_j, supply_c, return_c, dt, count, count_2, water):
 
 
 @inline_kernel
-def accumulate_unmet(wanted_j, unmet_j, dt, totals):
+def accumulate_unmet(wanted_j: float, unmet_j: float, dt: float, totals: Totals) -> None:
     """Write heat a use did not get (J) in dt (s), and whether that is worth a mark (no unit)."""
     totals.book[acc.UNMET] += unmet_j
     if unmet_j > 1e-3 * wanted_j:
@@ -215,7 +271,18 @@ def accumulate_unmet(wanted_j, unmet_j, dt, totals):
 
 
 @inline_kernel
-def heat_slab(parts, loads, hours, h, dt, slab_c, count, count_2, water, totals):
+def heat_slab(
+    parts: Parts,
+    loads: Loads,
+    hours: Array,
+    h: int,
+    dt: float,
+    slab_c: float,
+    count: int,
+    count_2: int,
+    water: Water,
+    totals: Totals,
+) -> tuple[float, float, int, int]:
     """A heavy floor in dt (s) of hour h: charged from the store while there is sun; its temperature (°C), what it
     leaks to the room (J), new counts (1, 1). Exact for the leaks of a step."""
     slab = loads.slab
@@ -242,7 +309,19 @@ def heat_slab(parts, loads, hours, h, dt, slab_c, count, count_2, water, totals)
 
 
 @inline_kernel
-def serve_rooms(parts, loads, hours, h, dt, room_j, leak_j, count, count_2, water, totals):
+def serve_rooms(
+    parts: Parts,
+    loads: Loads,
+    hours: Array,
+    h: int,
+    dt: float,
+    room_j: float,
+    leak_j: float,
+    count: int,
+    count_2: int,
+    water: Water,
+    totals: Totals,
+) -> tuple[int, int]:
     """Rooms in hour h for dt (s), by one circuit or two; the stores' new counts (1, 1). W, °C, kg.
 
     A heavy floor has leaked leak_j (J) to them and a stove given room_j (J); radiators that take what a hot store holds
@@ -307,7 +386,19 @@ def serve_rooms(parts, loads, hours, h, dt, room_j, leak_j, count, count_2, wate
 
 
 @inline_kernel
-def serve_loads(parts, loads, hours, h, dt, room_j, slab_c, count, count_2, water, totals):
+def serve_loads(
+    parts: Parts,
+    loads: Loads,
+    hours: Array,
+    h: int,
+    dt: float,
+    room_j: float,
+    slab_c: float,
+    count: int,
+    count_2: int,
+    water: Water,
+    totals: Totals,
+) -> tuple[float, int, int]:
     """Rooms, circulation, fresh air and process in hour h for dt (s), a stove having given its room room_j (J).
 
     The heavy floor's temperature (°C) and the stores' new counts (1, 1). W, °C, kg.
@@ -354,7 +445,9 @@ def serve_loads(parts, loads, hours, h, dt, room_j, slab_c, count, count_2, wate
 
 
 @inline_kernel
-def run_pool(parts, load, hours, h, dt, pool_c, count, water, totals):
+def run_pool(
+    parts: Parts, load: Load, hours: Array, h: int, dt: float, pool_c: float, count: int, water: Water, totals: Totals
+) -> tuple[float, int]:
     """The pool in dt (s) of hour h: its losses, sun, fresh water and heater; new temperature (°C), count (1)."""
     store = parts.store
     loop = parts.loop
@@ -402,7 +495,9 @@ def run_pool(parts, load, hours, h, dt, pool_c, count, water, totals):
 
 
 @inline_kernel
-def relieve(parts, mains, dumping, dt, count, count_2, water, totals):
+def relieve(
+    parts: Parts, mains: float, dumping: float, dt: float, count: int, count_2: int, water: Water, totals: Totals
+) -> tuple[int, int]:
     """Dump (by ``dumping`` of its power, no unit), boil-off and relief in dt (s): new counts (1, 1).
 
     mains and stores in °C, masses in kg.

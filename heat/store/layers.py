@@ -8,8 +8,14 @@ first; ``count`` segments are in use; their masses always sum to the store's.
 
 from typing import NamedTuple
 
+import numpy as np
+from numpy.typing import NDArray
+
 from heat.common.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
+
+Array = NDArray[np.float64]
+
 
 TINY_KG = 1e-9
 FREEZING_K = 333.55e3 / WATER_J_KGK
@@ -35,7 +41,7 @@ class LayeredStore(NamedTuple):
 
 
 @inline_kernel
-def heat_content(temperature_c, mass_kg, count):
+def heat_content(temperature_c: Array, mass_kg: Array, count: int) -> float:
     """Heat in the segments above 0 °C (J): temperatures (°C), masses (kg)."""
     total = 0.0
     for k in range(count):
@@ -44,7 +50,7 @@ def heat_content(temperature_c, mass_kg, count):
 
 
 @inline_kernel
-def mean_between(low_kg, high_kg, temperature_c, mass_kg, count):
+def mean_between(low_kg: float, high_kg: float, temperature_c: Array, mass_kg: Array, count: int) -> float:
     """Mean temperature (°C) between two levels, told by the mass (kg) below each."""
     bottom = 0.0
     total = 0.0
@@ -64,7 +70,7 @@ def mean_between(low_kg, high_kg, temperature_c, mass_kg, count):
 
 
 @kernel
-def spread(store, temperature_c, mass_kg, count, even_c):
+def spread(store: LayeredStore, temperature_c: Array, mass_kg: Array, count: int, even_c: Array) -> None:
     """Write the temperatures (°C) of equal layers, bottom first, into even_c; masses in kg."""
     layer = store.mass_kg / store.layers
     part_of = 1.0 / layer
@@ -83,7 +89,7 @@ def spread(store, temperature_c, mass_kg, count, even_c):
 
 
 @kernel
-def stir(store, temperature_c, mass_kg, count, even_c):
+def stir(store: LayeredStore, temperature_c: Array, mass_kg: Array, count: int, even_c: Array) -> int:
     """Mix each layer's worth of water: back to equal layers (°C, kg); new count (1).
 
     The fixed-grid form of a layered store: each node fully mixed, so that fronts smear as in
@@ -97,7 +103,7 @@ def stir(store, temperature_c, mass_kg, count, even_c):
 
 
 @inline_kernel
-def sensor(share, store, temperature_c, mass_kg, count):
+def sensor(share: float, store: LayeredStore, temperature_c: Array, mass_kg: Array, count: int) -> float:
     """Reading (°C) of a sensor at a height (share 0 to 1): the mean of a twentieth of the store's water there."""
     felt = FELT_SHARE * store.mass_kg
     low = share * (store.mass_kg - felt)
@@ -105,7 +111,9 @@ def sensor(share, store, temperature_c, mass_kg, count):
 
 
 @kernel
-def add_below(inlet_c, inlet_kg, layer_kg, temperature_c, mass_kg, count):
+def add_below(
+    inlet_c: float, inlet_kg: float, layer_kg: float, temperature_c: Array, mass_kg: Array, count: int
+) -> int:
     """Add water (kg at °C) at the bottom; returns the new count (1). Columns rise by as much."""
     left = inlet_kg
     while left > TINY_KG:
@@ -130,7 +138,7 @@ def add_below(inlet_c, inlet_kg, layer_kg, temperature_c, mass_kg, count):
 
 
 @kernel
-def drop_crumb(temperature_c, mass_kg, count):
+def drop_crumb(temperature_c: Array, mass_kg: Array, count: int) -> int:
     """Join a vanishing top segment (below 1e-9 kg) to the one under it; new count (1). °C, kg."""
     if count > 1 and mass_kg[count - 1] <= TINY_KG:
         crumb = mass_kg[count - 1]
@@ -143,7 +151,7 @@ def drop_crumb(temperature_c, mass_kg, count):
 
 
 @inline_kernel
-def mix_inversions(temperature_c, mass_kg, count):
+def mix_inversions(temperature_c: Array, mass_kg: Array, count: int) -> None:
     """Mix wherever warm water lies under cold (°C, kg), in place.
 
     Pools adjacent violators in one pass: the stable column with the same heat. A pool grows upwards
@@ -177,7 +185,7 @@ def mix_inversions(temperature_c, mass_kg, count):
 
 
 @kernel
-def inverted_below(temperature_c, count):
+def inverted_below(temperature_c: Array, count: int) -> bool:
     """True if the lowest water (°C) is warmer than the first different water above it."""
     k = 1
     while k < count and temperature_c[k] == temperature_c[0]:
@@ -186,7 +194,7 @@ def inverted_below(temperature_c, count):
 
 
 @inline_kernel
-def thawed(heat_c):
+def thawed(heat_c: float) -> float:
     """Temperature (°C) of water whose heat above 0 °C is that of ``heat_c`` (°C): freezing takes 79.7 K worth of heat.
 
     Segments carry their heat as if they stayed water, so that sums close; below zero that is ice in the making.
@@ -197,7 +205,7 @@ def thawed(heat_c):
 
 
 @inline_kernel
-def lose_to_room(room_c, retention, temperature_c, mass_kg, count):
+def lose_to_room(room_c: float, retention: float, temperature_c: Array, mass_kg: Array, count: int) -> float:
     """Cool every segment towards room_c (°C) by ``retention`` = exp(-UA dt/Mc); °C and kg; loss (J).
 
     Loss is shared by mass, so one factor serves all: exact for any step while nothing freezes.
@@ -212,7 +220,9 @@ def lose_to_room(room_c, retention, temperature_c, mass_kg, count):
 
 
 @kernel
-def conduct(store, dt_s, temperature_c, mass_kg, count, share, later_c):
+def conduct(
+    store: LayeredStore, dt_s: float, temperature_c: Array, mass_kg: Array, count: int, share: Array, later_c: Array
+) -> None:
     """Conduct heat through the whole column over dt_s (s), in place (°C, kg); two rows of room to work in.
 
     One implicit step of the heat equation for all segments together: stable for any step and any thickness. What is
@@ -245,7 +255,7 @@ def conduct(store, dt_s, temperature_c, mass_kg, count, share, later_c):
 
 
 @inline_kernel
-def segment_at(level_kg, temperature_c, mass_kg, count):
+def segment_at(level_kg: float, temperature_c: Array, mass_kg: Array, count: int) -> tuple[int, float]:
     """The segment in which a level lies (1), told by the mass (kg) below it, and how much of it is below (kg); °C, kg.
 
     A level less than a crumb under a segment's top lies at the floor of the next.
@@ -260,7 +270,7 @@ def segment_at(level_kg, temperature_c, mass_kg, count):
 
 
 @kernel
-def part(at, below_kg, temperature_c, mass_kg, count):
+def part(at: int, below_kg: float, temperature_c: Array, mass_kg: Array, count: int) -> int:
     """Part segment ``at`` in two of its temperature, the lower of below_kg (kg); new count (1). °C, kg in place."""
     for k in range(count - 1, at - 1, -1):
         temperature_c[k + 1] = temperature_c[k]
@@ -271,7 +281,9 @@ def part(at, below_kg, temperature_c, mass_kg, count):
 
 
 @kernel
-def heat_above(share, heat_j, set_c, store, temperature_c, mass_kg, count):
+def heat_above(
+    share: float, heat_j: float, set_c: float, store: LayeredStore, temperature_c: Array, mass_kg: Array, count: int
+) -> tuple[float, int]:
     """Give up to heat_j (J) at a height (share) until the water above is at set_c (°C); J given, new count (1).
 
     The column is parted at the heater, so that what lies below stays as it is; a body reaches over a twentieth of the

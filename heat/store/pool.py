@@ -54,13 +54,15 @@ def surface_coefficients(pool: PoolUse) -> tuple[float, float]:
 
 
 @kernel
-def vapour_kpa(t):
+def vapour_kpa(t: float) -> float:
     """As :func:`saturation_kpa`, for kernels: kPa at t (°C)."""
     return 0.61121 * exp((18.678 - t / 234.5) * t / (257.14 + t))
 
 
 @kernel
-def pool_losses(pool, water_c, air_c, vapour, wind_m_s, sky_c, bare, activity):
+def pool_losses(
+    pool: Pool, water_c: float, air_c: float, vapour: float, wind_m_s: float, sky_c: float, bare: float, activity: float
+) -> tuple[float, float, float]:
     """Surface losses (W): evaporation, to the air, to the sky, for a pool at water_c (°C).
 
     air_c, sky_c (°C); vapour of the air (kPa); wind (m/s) over the water; ``bare``: share of loss a

@@ -4,9 +4,15 @@ Heights are shares of the store's mass (0 bottom, 1 top). What comes in mixes wi
 port; buoyancy afterwards is left to :func:`heat.store.layers.mix_inversions`.
 """
 
+import numpy as np
+from numpy.typing import NDArray
+
 from heat.common.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
-from heat.store.layers import TINY_KG, add_below, mean_between, part, segment_at, thawed
+from heat.store.layers import TINY_KG, LayeredStore, add_below, mean_between, part, segment_at, thawed
+
+Array = NDArray[np.float64]
+
 
 SPARE = 4
 """Segments beyond the layers a store may hold before two are joined (1). Source: our own choice."""
@@ -18,14 +24,14 @@ def room_for(layers: int) -> int:
 
 
 @inline_kernel
-def port_mean(share, kg, total_kg, temperature_c, mass_kg, count):
+def port_mean(share: float, kg: float, total_kg: float, temperature_c: Array, mass_kg: Array, count: int) -> float:
     """Mean temperature (°C) of the kg that leave by a port at ``share`` (no unit) of total_kg (kg)."""
     low = share * max(total_kg - kg, 0.0)
     return mean_between(low, low + kg, temperature_c, mass_kg, count)
 
 
 @kernel
-def take(share, kg, total_kg, temperature_c, mass_kg, count):
+def take(share: float, kg: float, total_kg: float, temperature_c: Array, mass_kg: Array, count: int) -> int:
     """Remove kg around a port at ``share`` (no unit) of total_kg (kg); new count (1). °C, kg in place."""
     low = share * max(total_kg - kg, 0.0)
     high = low + kg
@@ -62,7 +68,7 @@ ALIKE = 0.1
 
 
 @inline_kernel
-def joins(k, kg, inlet_c, layer_kg, temperature_c, mass_kg):
+def joins(k: int, kg: float, inlet_c: float, layer_kg: float, temperature_c: Array, mass_kg: Array) -> bool:
     """Whether kg of water at inlet_c (°C) is so like segment k that it joins it, up to layer_kg (kg). °C, kg."""
     grown = mass_kg[k] + kg
     away = inlet_c - temperature_c[k]
@@ -74,7 +80,16 @@ def joins(k, kg, inlet_c, layer_kg, temperature_c, mass_kg):
 
 
 @kernel
-def put(level_kg, kg, inlet_c, layer_kg, layering, temperature_c, mass_kg, count):
+def put(
+    level_kg: float,
+    kg: float,
+    inlet_c: float,
+    layer_kg: float,
+    layering: bool,
+    temperature_c: Array,
+    mass_kg: Array,
+    count: int,
+) -> int:
     """Let kg of water at inlet_c (°C) in at a port with level_kg (kg) below it; new count (1). °C, kg in place.
 
     It parts the column at the port. Denser than the water there, it sinks unmixed to where that is as cold as itself
@@ -119,7 +134,7 @@ def put(level_kg, kg, inlet_c, layer_kg, layering, temperature_c, mass_kg, count
 
 
 @kernel
-def tidy(layers, temperature_c, mass_kg, count):
+def tidy(layers: int, temperature_c: Array, mass_kg: Array, count: int) -> int:
     """Join the most alike neighbours, of equals the lowest, until layers + SPARE segments remain (1). °C, kg."""
     while count > layers + SPARE:
         best = 0
@@ -143,7 +158,17 @@ def tidy(layers, temperature_c, mass_kg, count):
 
 
 @kernel
-def pass_through(out_share, in_share, kg, inlet_c, layering, store, temperature_c, mass_kg, count):
+def pass_through(
+    out_share: float,
+    in_share: float,
+    kg: float,
+    inlet_c: float,
+    layering: bool,
+    store: LayeredStore,
+    temperature_c: Array,
+    mass_kg: Array,
+    count: int,
+) -> int:
     """Take kg out at one port and let as much in at another at inlet_c (°C); new count (1).
 
     More than the store holds is passed in several turns of half the store each. Shares, ``layering`` (no unit).
@@ -163,7 +188,18 @@ def pass_through(out_share, in_share, kg, inlet_c, layering, store, temperature_
 
 
 @kernel
-def refill(taken_kg, mains_c, layer_kg, low_c, low_kg, low_count, store, high_c, high_kg, high_count):
+def refill(
+    taken_kg: float,
+    mains_c: float,
+    layer_kg: float,
+    low_c: Array,
+    low_kg: Array,
+    low_count: int,
+    store: LayeredStore,
+    high_c: Array,
+    high_kg: Array,
+    high_count: int,
+) -> tuple[int, int]:
     """Fill an upper store from below with what leaves the top of a lower one; new counts (1, 1).
 
     taken_kg (kg) were drawn from the upper store (high_*: °C, kg); the lower (low_*: °C, kg) is
@@ -195,7 +231,16 @@ def refill(taken_kg, mains_c, layer_kg, low_c, low_kg, low_count, store, high_c,
 
 
 @kernel
-def end_loss(loss_w_k, around_c, top, dt_s, band_kg, temperature_c, mass_kg, count):
+def end_loss(
+    loss_w_k: float,
+    around_c: float,
+    top: bool,
+    dt_s: float,
+    band_kg: float,
+    temperature_c: Array,
+    mass_kg: Array,
+    count: int,
+) -> float:
     """Loss (J) through the top (top) or the floor of a store at loss_w_k (W/K) in dt_s (s); °C, kg in place.
 
     The segments of the last band_kg (kg), however thin each, cool alike towards around_c (°C).
@@ -216,7 +261,15 @@ def end_loss(loss_w_k, around_c, top, dt_s, band_kg, temperature_c, mass_kg, cou
 
 
 @kernel
-def boil(limit_c, mains_c, steam_j_kg, store, temperature_c, mass_kg, count):
+def boil(
+    limit_c: float,
+    mains_c: float,
+    steam_j_kg: float,
+    store: LayeredStore,
+    temperature_c: Array,
+    mass_kg: Array,
+    count: int,
+) -> tuple[float, float, int]:
     """Let off whatever is hotter than limit_c (°C): heat (J), water (kg), new count (1). °C, kg in place.
 
     Open vented: steam leaves with its latent heat steam_j_kg (J/kg) and its warmth above the make-up

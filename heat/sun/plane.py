@@ -62,7 +62,7 @@ class PlaneSun:
 
 
 @kernel
-def incidence_cosine(cos_zenith, azimuth_rad, tilt_rad, plane_azimuth_rad):
+def incidence_cosine(cos_zenith: float, azimuth_rad: float, tilt_rad: float, plane_azimuth_rad: float) -> float:
     """Cos of the angle of incidence (no unit); angles in rad, azimuths clockwise from north.
 
     ``cos i = cos z cos b + sin z sin b cos(az - plane az)``. Reference: Duffie & Beckman,
@@ -73,14 +73,14 @@ def incidence_cosine(cos_zenith, azimuth_rad, tilt_rad, plane_azimuth_rad):
 
 
 @kernel
-def relative_air_mass(cos_zenith):
+def relative_air_mass(cos_zenith: float) -> float:
     """Relative optical air mass (no unit). Reference: Kasten & Young (1989), Applied Optics 28, 4735."""
     zenith_deg = min(degrees(acos(min(max(cos_zenith, -1.0), 1.0))), 90.0)
     return 1.0 / (cos(radians(zenith_deg)) + 0.50572 * (96.07995 - zenith_deg) ** -1.6364)
 
 
 @kernel
-def isotropic_sky(dhi, tilt_rad):
+def isotropic_sky(dhi: float, tilt_rad: float) -> float:
     """Sky diffuse on a plane (W/m²) from dhi (W/m²) under a uniform sky; tilt in rad.
 
     Liu & Jordan (1963), Solar Energy 7, 53-74.
@@ -89,7 +89,16 @@ def isotropic_sky(dhi, tilt_rad):
 
 
 @kernel
-def perez_sky(dhi, dni, extra, cos_zenith, cos_incidence, tilt_rad, bins, coefficients):
+def perez_sky(
+    dhi: float,
+    dni: float,
+    extra: float,
+    cos_zenith: float,
+    cos_incidence: float,
+    tilt_rad: float,
+    bins: Array,
+    coefficients: Array,
+) -> float:
     """Sky diffuse on a plane (W/m²) from dhi, dni, extra (W/m²); angles as cosines, tilt in rad.
 
     Perez et al. (1990), Solar Energy 44, 271-289, eq. 1, 6 and 9, with kappa = 1.041. F1 is a share and at most 1;
@@ -113,7 +122,9 @@ def perez_sky(dhi, dni, extra, cos_zenith, cos_incidence, tilt_rad, bins, coeffi
 
 
 @kernel
-def hay_davies_sky(dhi, dni, extra, cos_zenith, cos_incidence, tilt_rad):
+def hay_davies_sky(
+    dhi: float, dni: float, extra: float, cos_zenith: float, cos_incidence: float, tilt_rad: float
+) -> float:
     """Sky diffuse on a plane (W/m²) from dhi, dni, extra (W/m²); angles as cosines, tilt in rad.
 
     Hay & Davies (1980), Proc. 1st Canadian Solar Radiation Data Workshop, 59-72; the whole dome where no sun is above
@@ -128,7 +139,21 @@ def hay_davies_sky(dhi, dni, extra, cos_zenith, cos_incidence, tilt_rad):
 
 
 @kernel
-def _transpose(model, tilt, azimuth, ghi, dni, dhi, cos_z, sun_azimuth, extra, albedo, bins, table, out):
+def _transpose(
+    model: int,
+    tilt: float,
+    azimuth: float,
+    ghi: Array,
+    dni: Array,
+    dhi: Array,
+    cos_z: Array,
+    sun_azimuth: Array,
+    extra: Array,
+    albedo: Array,
+    bins: Array,
+    table: Array,
+    out: Array,
+) -> None:
     for h in range(ghi.size):
         cos_i = incidence_cosine(cos_z[h], radians(sun_azimuth[h]), tilt, azimuth)
         out[3, h] = cos_i
