@@ -139,8 +139,20 @@ GROUPS = {
 
 @cache
 def entries(group: str = "collector") -> dict[str, Entry]:
-    """The shipped entries of a group by key; values in the fields' own units (such as W/m²K). KeyError for no such
-    group."""
+    """The shipped entries of a group by key; values in the fields' own units (such as W/m²K).
+
+    KeyError for no such group.
+
+    Parameters
+    ----------
+    group
+        Group of the catalogue.
+
+    Returns
+    -------
+    dict[str, Entry]
+        The shipped entries of a group by key; values in the fields' own units (such as W/m²K).
+    """
     found, complaints = read_table(group, (FOLDER / f"{group}.csv").read_text())
     if complaints:
         raise complaints[0]
@@ -148,13 +160,48 @@ def entries(group: str = "collector") -> dict[str, Entry]:
 
 
 def collector(key: str, count: int = 1) -> Collector:
-    """A number of collectors (1) of a shipped entry. Raises KeyError for an unknown key."""
+    """A number of collectors (1) of a shipped entry.
+
+    Parameters
+    ----------
+    key
+        Key of the shipped entry.
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    Collector
+        A number of collectors (1) of a shipped entry.
+
+    Raises
+    ------
+    KeyError
+        For an unknown key.
+    """
     return Collector(count=count, **entries()[key].values)
 
 
 def checked(group: str, values: dict[str, Any]) -> dict[str, Any]:
-    """Values of an entry as their part takes them, in the fields' own units (such as W/K). Raises InputError by
-    field."""
+    """Values of an entry as their part takes them, in the fields' own units (such as W/K).
+
+    Parameters
+    ----------
+    group
+        Group of the catalogue.
+    values
+        Values by field, each in its field's unit.
+
+    Returns
+    -------
+    dict[str, Any]
+        Values of an entry as their part takes them, in the fields' own units (such as W/K).
+
+    Raises
+    ------
+    InputError
+        By field.
+    """
     chosen = GROUPS[group]
     nested: dict[str, Any] = {}
     for name, value in values.items():
@@ -191,6 +238,19 @@ def changes(entry: Entry, document: dict[str, Any]) -> dict[str, Any]:
     """The changes that put an entry into a design document: its values (in their own units, such as W/K), and a copy.
 
     Fields of the group the entry does not give go back to their defaults.
+
+    Parameters
+    ----------
+    entry
+        The entry.
+    document
+        The design document; numbers in the units its schema names.
+
+    Returns
+    -------
+    dict[str, Any]
+        The changes that put an entry into a design document: its values (in their own units, such as W/K), and
+        a copy.
     """
     group = GROUPS[entry.group]
     usual = group.part().model_dump(mode="json")
@@ -210,9 +270,21 @@ def changes(entry: Entry, document: dict[str, Any]) -> dict[str, Any]:
 
 
 def differs(used: dict[str, Any], document: dict[str, Any]) -> list[str]:
-    """Names of the values (no unit) a design has changed since it took an entry.
+    """Names of the values a design has changed since it took an entry.
 
     What the copy holds under a name that no part has any more, such as one renamed since, is passed over.
+
+    Parameters
+    ----------
+    used
+        The entry as the design took it.
+    document
+        The design document; numbers in the units its schema names.
+
+    Returns
+    -------
+    list[str]
+        Names of the values a design has changed since it took an entry.
     """
     group = GROUPS.get(used["group"])
     if group is None:
@@ -226,8 +298,25 @@ def read_table(group: str, text: str) -> tuple[list[Entry], list[HeatError]]:
     (such as °C).
 
     Columns ``name`` and any of the group's fields, in the fields' own units; ``family``, ``source``, ``dated`` if
-    known.
-    Parted by comma, semicolon or tab; lines that begin with # are comments. Raises KeyError for an unknown group.
+    known. Parted by comma, semicolon or tab; lines that begin with # are comments.
+
+    Parameters
+    ----------
+    group
+        Group of the catalogue.
+    text
+        The table, parted by comma, semicolon or tab.
+
+    Returns
+    -------
+    tuple[list[Entry], list[HeatError]]
+        Entries of a table, and what is wrong with rows left out: line (1 = first), column, allowed range with
+        unit (such as °C).
+
+    Raises
+    ------
+    KeyError
+        For an unknown group.
     """
     fields = GROUPS[group].fields
     lines = [
@@ -304,7 +393,20 @@ def _cell(group: str, name: str, text: str, mark: str) -> Any:
 
 
 def table_text(group: str, rows: Iterable[Entry]) -> str:
-    """Entries as a table that :func:`read_table` reads back: values in the fields' own units (such as W/K)."""
+    """Entries as a table that :func:`read_table` reads back: values in the fields' own units (such as W/K).
+
+    Parameters
+    ----------
+    group
+        Group of the catalogue.
+    rows
+        The entries.
+
+    Returns
+    -------
+    str
+        Entries as a table that :func:`read_table` reads back: values in the fields' own units (such as W/K).
+    """
     fields = GROUPS[group].fields
     return csv_table(
         [
@@ -326,6 +428,26 @@ def _text(value: Any) -> str:
 
 
 def on_area(eta0: float, a1: float, a2: float, from_m2: float, to_m2: float) -> tuple[float, float, float]:
-    """The same collector's eta0, a1 (W/m²K), a2 (W/m²K²) on another area: heat is the same, so each times from/to."""
+    """The same collector's eta0, a1 (W/m²K), a2 (W/m²K²) on another area: heat is the same, so each times from/to.
+
+    Parameters
+    ----------
+    eta0
+        Zero-loss efficiency (no unit).
+    a1
+        Linear heat loss coefficient (W/m²K).
+    a2
+        Quadratic heat loss coefficient (W/m²K²).
+    from_m2
+        Area the coefficients refer to (m²).
+    to_m2
+        Area they shall refer to (m²).
+
+    Returns
+    -------
+    tuple[float, float, float]
+        The same collector's eta0, a1 (W/m²K), a2 (W/m²K²) on another area: heat is the same, so each times
+        from/to.
+    """
     share = from_m2 / to_m2
     return eta0 * share, a1 * share, a2 * share

@@ -43,7 +43,8 @@ def write_hours(book: YearBook, path: Path) -> None:
 
 def as_document(year: Year) -> dict[str, Any]:
     """The year as one object, by the names of :class:`heat.Year`: fractions, energy and months (kWh), figures; beside
-    them weather, power (kW) and warnings."""
+    them weather, power (kW) and warnings.
+    """
     book, weather = year.book, year.weather
     used = [i for i in range(acc.COLUMNS) if book.books[:, i].any()]
     return {
@@ -97,7 +98,8 @@ def report(book: YearBook, weather: WeatherYear) -> str:
 
 def swept(path: Path, weather: WeatherYear, out: Path | None, workers: int) -> str:
     """All combinations of a question's answers calculated, what decides in words, the table written (columns end in
-    their unit, such as bought_kwh). Raises HeatError."""
+    their unit, such as bought_kwh). Raises HeatError.
+    """
     try:
         found = json.loads(contents(path).decode("utf-8-sig"))
     except ValueError as error:

@@ -21,6 +21,7 @@ class InputError(HeatError):
     way_out: str = ""
 
     def __str__(self) -> str:
+        """The refusal in words: what, where, what is allowed, the way out."""
         given = "" if self.value is None else f"{self.value!r} is not allowed; allowed: "
         text = f"{self.name}: {given}{self.allowed}."
         return f"{text} {self.way_out}".rstrip()
@@ -41,6 +42,7 @@ class WeatherFileError(HeatError):
     way_out: str = ""
 
     def __str__(self) -> str:
+        """The refusal in words: what, where, what is allowed, the way out."""
         place = self.file
         if self.line is not None:
             place += f", line {self.line}"

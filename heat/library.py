@@ -171,6 +171,7 @@ def hours_table(book: YearBook) -> pd.DataFrame:
     Parameters
     ----------
     book : YearBook
+        The year's accounts and traces, hour by hour.
 
     Returns
     -------
@@ -196,7 +197,9 @@ def simulate(design: Design | Mapping[str, Any], weather: WeatherYear, **numeric
     Parameters
     ----------
     design : Design or mapping
+        A design, or its document.
     weather : WeatherYear
+        The weather of its site, 8,760 hours.
     **numerics
         ``layers`` (1), ``step_minutes`` (minutes, 1 to 15), ``inflow``, ``first_day``, ``sky``: in place of the
         design's.
@@ -226,6 +229,7 @@ def variants(design: Design, axes: Mapping[str, Sequence[Any]]) -> dict[tuple[An
     Parameters
     ----------
     design : Design
+        The design that is varied.
     axes : mapping of path to values
         Dotted paths of the document (``system.store.volume_l``); values in the field's unit (such as L).
 
@@ -253,6 +257,7 @@ def compare(designs: Mapping[Any, Design] | Iterable[Design], weather: WeatherYe
     designs : mapping of name to Design, or designs
         Without names they are numbered from 0.
     weather : WeatherYear
+        The weather of their site, 8,760 hours.
 
     Returns
     -------

@@ -30,7 +30,20 @@ def mean_rating(collector: Collector) -> tuple[float, float, float]:
     """eta0 (no unit), a1 (W/m²K) and a2 (W/m²K²) about the mean fluid temperature.
 
     Inlet-based data: ``F' = F_R/(1 - F_R U_L/(2 m c))`` with the flow of the test.
-    Reference: Duffie & Beckman, 4th ed., eq. 6.19.1 (with 6.7.4).
+
+    Parameters
+    ----------
+    collector
+        The collector.
+
+    Returns
+    -------
+    tuple[float, float, float]
+        Eta0 (no unit), a1 (W/m²K) and a2 (W/m²K²) about the mean fluid temperature.
+
+    References
+    ----------
+    Duffie & Beckman, 4th ed., eq. 6.19.1 (with 6.7.4).
     """
     eta0, a1, a2 = collector.eta0, collector.a1_w_m2k, collector.a2_w_m2k2
     if collector.rating == "inlet":
@@ -41,7 +54,24 @@ def mean_rating(collector: Collector) -> tuple[float, float, float]:
 
 
 def modifiers(collector: Collector, sun: PlaneSun, position: SunYear, design: Design) -> tuple[Array, float]:
-    """Beam modifier in 8,760 h and the diffuse modifier (no unit) of one kind of collector on the plane."""
+    """Beam modifier in 8,760 h and the diffuse modifier (no unit) of one kind of collector on the plane.
+
+    Parameters
+    ----------
+    collector
+        The collector.
+    sun
+        Sun on the plane.
+    position
+        The sun over the site, 8,760 hours.
+    design
+        The design.
+
+    Returns
+    -------
+    tuple[Array, float]
+        Beam modifier in 8,760 h and the diffuse modifier (no unit) of one kind of collector on the plane.
+    """
     beam = beam_modifier(collector, sun.cos_incidence, position.cos_zenith, position.azimuth_deg, design.plane)
     return beam, diffuse_modifier(collector)
 
@@ -49,7 +79,26 @@ def modifiers(collector: Collector, sun: PlaneSun, position: SunYear, design: De
 def beam_modifier(
     collector: Collector, cos_incidence: Array, cos_zenith: Array, azimuth_deg: Array, plane: Plane
 ) -> Array:
-    """Modifier (no unit) of beam that comes from a cos of zenith (no unit) and an azimuth (deg), in 8,760 h."""
+    """Modifier (no unit) of beam that comes from a cos of zenith (no unit) and an azimuth (deg), in 8,760 h.
+
+    Parameters
+    ----------
+    collector
+        The collector.
+    cos_incidence
+        Cosine of the angle of incidence (no unit).
+    cos_zenith
+        Cosine of the sun's zenith angle (no unit).
+    azimuth_deg
+        Azimuth, clockwise from true north (deg).
+    plane
+        The plane of the collectors (deg, m).
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Modifier (no unit).
+    """
     across: Array | None = None
     along: Array | None = None
     if collector.iam == "biaxial" or collector.trough:
@@ -75,7 +124,19 @@ def diffuse_modifier(collector: Collector) -> float:
     """Modifier of even light (no unit): as typed, or from the incidence curve; a trough takes 1/C of it, its
     concentration C being that of an ideal one of its acceptance, 1/sin.
 
-    Reference: Rabl (1976), Solar Energy 18, 93-111 (compound parabolic trough, diffuse taken 1/C).
+    Parameters
+    ----------
+    collector
+        The collector.
+
+    Returns
+    -------
+    float
+        Modifier of even light (no unit).
+
+    References
+    ----------
+    Rabl (1976), Solar Energy 18, 93-111 (compound parabolic trough, diffuse taken 1/C).
     """
     diffuse = collector.iam_diffuse
     if collector.diffuse_calculated and collector.iam == "biaxial":
@@ -96,9 +157,30 @@ def absorbed_and_loss(
     """Absorbed sun (W/m²), linear loss a1 (W/m²K) and exchange with the sky (W/m²) in 8,760 h.
 
     The wind over the collectors, a share of that at 10 m, enters as ``a1 + a3 (u - 3)`` and ``- a6 (u - 3) G``, the
-    sky as ``a4 (E_L - sigma T_a⁴)``
-    (half of the sky's share is seen by a vertical plane). What the collector loses to the sky is part of its loss, so
-    that it cools no lower than the sky. Reference: ISO 9806:2017, eq. 12; the bound our own.
+    sky as ``a4 (E_L - sigma T_a⁴)`` (half of the sky's share is seen by a vertical plane). What the collector loses
+    to the sky is part of its loss, so that it cools no lower than the sky.
+
+    Parameters
+    ----------
+    collector
+        The collector.
+    sun
+        Sun on the plane.
+    position
+        The sun over the site, 8,760 hours.
+    design
+        The design.
+    weather
+        The weather, 8,760 hours.
+
+    Returns
+    -------
+    tuple[Array, Array, Array]
+        Absorbed sun (W/m²), linear loss a1 (W/m²K) and exchange with the sky (W/m²) in 8,760 h.
+
+    References
+    ----------
+    ISO 9806:2017, eq. 12; the bound our own.
     """
     eta0, a1, _a2 = mean_rating(collector)
     beam, diffuse = modifiers(collector, sun, position, design)
@@ -127,5 +209,16 @@ def absorbed_and_loss(
 
 
 def collector_heat(collector: Collector) -> float:
-    """Thermal capacity of a collector (J/m²K), never quite 0 for one that may cool below the air."""
+    """Thermal capacity of a collector (J/m²K), never quite 0 for one that may cool below the air.
+
+    Parameters
+    ----------
+    collector
+        The collector.
+
+    Returns
+    -------
+    float
+        Thermal capacity of a collector (J/m²K).
+    """
     return collector.a5_kj_m2k * 1000.0

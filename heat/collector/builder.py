@@ -76,7 +76,8 @@ class Build(Part):
 @dataclass(frozen=True)
 class Built:
     """What a built collector is rated at: eta0, a1 (W/m²K), a2 (W/m²K²), wind a3 (J/m³K) and a6 (s/m), sky a4 (no
-    unit), stagnation (°C), F' and F_R (no unit)."""
+    unit), stagnation (°C), F' and F_R (no unit).
+    """
 
     eta0: float
     a1_w_m2k: float
@@ -91,8 +92,22 @@ class Built:
 
 
 def film_w_m2k(wind_m_s: float) -> float:
-    """Film outside (W/m²K) in a wind (m/s): 2.8 + 3.0 u. Reference: Watmuff et al. (1977), Duffie & Beckman, 4th ed.,
-    eq. 3.15.2."""
+    """Film outside (W/m²K) in a wind (m/s): 2.8 + 3.0 u.
+
+    Parameters
+    ----------
+    wind_m_s
+        Wind (m/s).
+
+    Returns
+    -------
+    float
+        Film outside (W/m²K).
+
+    References
+    ----------
+    Watmuff et al. (1977), Duffie & Beckman, 4th ed., eq. 3.15.2.
+    """
     return 2.8 + FILM_A_WIND * wind_m_s
 
 
@@ -107,7 +122,33 @@ def klein_top_loss(
 ) -> float:
     """Top loss coefficient (W/m²K) of a plate (°C) under 1 to 3 covers in air (°C); film (W/m²K), tilt (deg).
 
-    Within 0.3 W/m²K for plates up to 200 °C. Reference: Klein (1979), Duffie & Beckman, 4th ed., eq. 6.4.9.
+    Within 0.3 W/m²K for plates up to 200 °C.
+
+    Parameters
+    ----------
+    plate_c
+        Temperature of the absorber (°C).
+    air_c
+        Outdoor air (°C).
+    covers
+        Number of covers, 1 to 3.
+    plate_emittance
+        Emittance of the absorber (no unit).
+    cover_emittance
+        Emittance of the outer cover (no unit).
+    wind_w_m2k
+        Heat transfer coefficient of the wind (W/m²K).
+    tilt_deg
+        Tilt from horizontal (deg).
+
+    Returns
+    -------
+    float
+        Top loss coefficient (W/m²K).
+
+    References
+    ----------
+    Klein (1979), Duffie & Beckman, 4th ed., eq. 6.4.9.
     """
     plate, air = plate_c + KELVIN, air_c + KELVIN
     plate = max(plate, air + 0.01)
@@ -127,7 +168,24 @@ def klein_top_loss(
 
 
 def bare_top_loss(plate_c: float, air_c: float, plate_emittance: float, wind_w_m2k: float) -> float:
-    """Top loss coefficient (W/m²K) of a bare plate: film (W/m²K) and radiation to surroundings at air (°C)."""
+    """Top loss coefficient (W/m²K) of a bare plate: film (W/m²K) and radiation to surroundings at air (°C).
+
+    Parameters
+    ----------
+    plate_c
+        Temperature of the absorber (°C).
+    air_c
+        Outdoor air (°C).
+    plate_emittance
+        Emittance of the absorber (no unit).
+    wind_w_m2k
+        Heat transfer coefficient of the wind (W/m²K).
+
+    Returns
+    -------
+    float
+        Top loss coefficient (W/m²K).
+    """
     plate, air = plate_c + KELVIN, air_c + KELVIN
     return wind_w_m2k + plate_emittance * STEFAN_BOLTZMANN * (plate + air) * (plate**2 + air**2)
 
@@ -136,7 +194,22 @@ def band_fraction(cutoff_um: float, temperature_c: float) -> float:
     """Share of a black body's radiation (0 to 1, no unit) below a wavelength (µm) at a temperature (°C).
 
     ``15/pi⁴ sum e^(-nz)/n (z³ + 3z²/n + 6z/n² + 6/n³)``, z = C2/(lambda T).
-    Reference: Chang & Rhee (1984), Int. Comm. Heat and Mass Transfer 11, 451-455.
+
+    Parameters
+    ----------
+    cutoff_um
+        Wavelength (µm).
+    temperature_c
+        Temperature of the black body (°C).
+
+    Returns
+    -------
+    float
+        Share of a black body's radiation (0 to 1, no unit).
+
+    References
+    ----------
+    Chang & Rhee (1984), Int. Comm. Heat and Mass Transfer 11, 451-455.
     """
     z = PLANCK_2 / (cutoff_um * 1e-6 * (temperature_c + KELVIN))
     total = sum(exp(-n * z) / n * (z**3 + 3 * z**2 / n + 6 * z / n**2 + 6 / n**3) for n in range(1, 60))
@@ -144,7 +217,20 @@ def band_fraction(cutoff_um: float, temperature_c: float) -> float:
 
 
 def surface(build: Build, plate_c: float) -> tuple[float, float]:
-    """Absorptance for the sun and emittance (no unit) at a plate temperature (°C), grey or semi-grey."""
+    """Absorptance for the sun and emittance (no unit) at a plate temperature (°C), grey or semi-grey.
+
+    Parameters
+    ----------
+    build
+        Construction of the collector (m, W/mK, no unit).
+    plate_c
+        Temperature of the absorber (°C).
+
+    Returns
+    -------
+    tuple[float, float]
+        Absorptance for the sun and emittance (no unit) at a plate temperature (°C), grey or semi-grey.
+    """
     if build.cutoff_um is None:
         return build.absorptance, build.emittance
     sun = band_fraction(build.cutoff_um, SUN_C)
@@ -155,7 +241,20 @@ def surface(build: Build, plate_c: float) -> tuple[float, float]:
 
 
 def takes_from(build: Build, source_c: float) -> float:
-    """Absorptance (no unit) for the radiation of a black body at source_c (°C), grey or semi-grey."""
+    """Absorptance (no unit) for the radiation of a black body at source_c (°C), grey or semi-grey.
+
+    Parameters
+    ----------
+    build
+        Construction of the collector (m, W/mK, no unit).
+    source_c
+        Temperature of the source of radiation (°C).
+
+    Returns
+    -------
+    float
+        Absorptance (no unit).
+    """
     return surface(build, source_c)[1]
 
 
@@ -164,7 +263,22 @@ def sky_loss(build: Build, plate_c: float) -> float:
 
     Bare: what it emits to the sky, less what it takes from it, beyond the exchange with surroundings at air
     temperature. Covered: the outer cover's exchange, of which ``U_t/(h_w + h_r)`` is felt by the plate.
-    Reference: Duffie & Beckman, 4th ed., sec. 3.8 and 6.4.
+
+    Parameters
+    ----------
+    build
+        Construction of the collector (m, W/mK, no unit).
+    plate_c
+        Temperature of the absorber (°C).
+
+    Returns
+    -------
+    float
+        Heat (W/m²) a plate (°C) loses because the sky is colder than the air; 0 where it is not.
+
+    References
+    ----------
+    Duffie & Beckman, 4th ed., sec. 3.8 and 6.4.
     """
     air, sky = build.air_c, build.air_c if build.sky_c is None else build.sky_c
     black_air, black_sky = (STEFAN_BOLTZMANN * (c + KELVIN) ** 4 for c in (air, sky))
@@ -176,7 +290,21 @@ def sky_loss(build: Build, plate_c: float) -> float:
 
 def sky_share(build: Build, plate_c: float) -> float:
     """Share of ``sigma (T_a⁴ - T_sky⁴)`` a plate (°C) loses (no unit): its emittance where bare, else that of the
-    outer cover times ``U_t/(h_w + h_r)``."""
+    outer cover times ``U_t/(h_w + h_r)``.
+
+    Parameters
+    ----------
+    build
+        Construction of the collector (m, W/mK, no unit).
+    plate_c
+        Temperature of the absorber (°C).
+
+    Returns
+    -------
+    float
+        Share of ``sigma (T_a⁴ - T_sky⁴)`` a plate (°C) loses (no unit): its emittance where bare, else that of
+        the outer cover times ``U_t/(h_w + h_r)``.
+    """
     emits = surface(build, plate_c)[1]
     if not build.covers:
         return emits
@@ -185,7 +313,24 @@ def sky_share(build: Build, plate_c: float) -> float:
 
 
 def covered_sky_share(cover_emittance: float, top_w_m2k: float, wind_w_m2k: float, air_c: float) -> float:
-    """``eps U_t/(h_w + h_r)`` (no unit): top loss and film (W/m²K), h_r = 4 eps sigma T_a³ of the outer cover."""
+    """``eps U_t/(h_w + h_r)`` (no unit): top loss and film (W/m²K), h_r = 4 eps sigma T_a³ of the outer cover.
+
+    Parameters
+    ----------
+    cover_emittance
+        Emittance of the outer cover (no unit).
+    top_w_m2k
+        Top loss coefficient (W/m²K).
+    wind_w_m2k
+        Heat transfer coefficient of the wind (W/m²K).
+    air_c
+        Outdoor air (°C).
+
+    Returns
+    -------
+    float
+        ``eps U_t/(h_w + h_r)`` (no unit): top loss and film (W/m²K), h_r = 4 eps sigma T_a³ of the outer cover.
+    """
     radiated = 4.0 * cover_emittance * STEFAN_BOLTZMANN * (air_c + KELVIN) ** 3
     return cover_emittance * min(top_w_m2k / (wind_w_m2k + radiated), 1.0)
 
@@ -193,7 +338,21 @@ def covered_sky_share(cover_emittance: float, top_w_m2k: float, wind_w_m2k: floa
 def cover_and_plate(build: Build, plate_c: float) -> float:
     """Effective transmittance-absorptance (no unit): ``tau alpha/(1 - (1 - alpha) rho_d)``.
 
-    Reference: Duffie & Beckman, 4th ed., eq. 5.5.1.
+    Parameters
+    ----------
+    build
+        Construction of the collector (m, W/mK, no unit).
+    plate_c
+        Temperature of the absorber (°C).
+
+    Returns
+    -------
+    float
+        Effective transmittance-absorptance (no unit).
+
+    References
+    ----------
+    Duffie & Beckman, 4th ed., eq. 5.5.1.
     """
     absorbs, _ = surface(build, plate_c)
     passes = 1.0
@@ -203,7 +362,20 @@ def cover_and_plate(build: Build, plate_c: float) -> float:
 
 
 def top_loss(build: Build, plate_c: float) -> float:
-    """Loss coefficient of the top (W/m²K) at a plate temperature (°C), to surroundings at air temperature."""
+    """Loss coefficient of the top (W/m²K) at a plate temperature (°C), to surroundings at air temperature.
+
+    Parameters
+    ----------
+    build
+        Construction of the collector (m, W/mK, no unit).
+    plate_c
+        Temperature of the absorber (°C).
+
+    Returns
+    -------
+    float
+        Loss coefficient of the top (W/m²K).
+    """
     _, emits = surface(build, plate_c)
     if build.covers:
         cover_emits = sum(c.emittance for c in build.covers) / len(build.covers)
@@ -214,7 +386,20 @@ def top_loss(build: Build, plate_c: float) -> float:
 
 
 def overall_loss(build: Build, plate_c: float) -> float:
-    """Loss coefficient U_L (W/m²K) at a plate temperature (°C): top, back and edge."""
+    """Loss coefficient U_L (W/m²K) at a plate temperature (°C): top, back and edge.
+
+    Parameters
+    ----------
+    build
+        Construction of the collector (m, W/mK, no unit).
+    plate_c
+        Temperature of the absorber (°C).
+
+    Returns
+    -------
+    float
+        Loss coefficient U_L (W/m²K).
+    """
     top = top_loss(build, plate_c)
     back = 1.0 / (build.back_mm / 1000.0 / build.insulation_w_mk + 1.0 / build.wind_w_m2k)
     edge = build.perimeter_m * build.height_mm / 1000.0 / build.area_m2
@@ -226,7 +411,22 @@ def tube_film(build: Build, fluid_c: float) -> float:
     """Film coefficient inside the tubes (W/m²K) at a fluid temperature (°C).
 
     Laminar Nu 4.36 with Hausen's entry term; turbulent ``0.023 Re^0.8 Pr^0.4`` from Re 4000, straight between.
-    Reference: Incropera & DeWitt, 6th ed., eq. 8.53, 8.57, 8.60.
+
+    Parameters
+    ----------
+    build
+        Construction of the collector (m, W/mK, no unit).
+    fluid_c
+        Temperature of the fluid (°C).
+
+    Returns
+    -------
+    float
+        Film coefficient inside the tubes (W/m²K).
+
+    References
+    ----------
+    Incropera & DeWitt, 6th ed., eq. 8.53, 8.57, 8.60.
     """
     bore = build.tube_inner_mm / 1000.0
     flow = build.flow_kg_h / 3600.0 / (1 if build.layout_serpentine else build.tubes)
@@ -243,7 +443,18 @@ def tube_film(build: Build, fluid_c: float) -> float:
 
 
 def tube_length_m(build: Build) -> float:
-    """True length of each tube (m): of one serpentine all there is, of parallel tubes a share."""
+    """True length of each tube (m): of one serpentine all there is, of parallel tubes a share.
+
+    Parameters
+    ----------
+    build
+        Construction of the collector (m, W/mK, no unit).
+
+    Returns
+    -------
+    float
+        True length of each tube (m): of one serpentine all there is, of parallel tubes a share.
+    """
     return build.area_m2 / (build.tube_spacing_mm / 1000.0) / (1 if build.layout_serpentine else build.tubes)
 
 
@@ -251,7 +462,24 @@ def efficiency_factor(build: Build, loss_w_m2k: float, film_w_m2k: float) -> flo
     """Collector efficiency factor F' (no unit) of fins with tubes, U_L and film in W/m²K.
 
     ``(1/U_L)/(W (1/(U_L (D + (W - D) F)) + 1/C_b + 1/(pi D_i h)))``, F = tanh(m (W - D)/2)/(m (W - D)/2).
-    Reference: Duffie & Beckman, 4th ed., eq. 6.5.12 and 6.5.18.
+
+    Parameters
+    ----------
+    build
+        Construction of the collector (m, W/mK, no unit).
+    loss_w_m2k
+        Overall loss coefficient U_L (W/m²K).
+    film_w_m2k
+        Heat transfer coefficient inside the tubes (W/m²K).
+
+    Returns
+    -------
+    float
+        Collector efficiency factor F' (no unit).
+
+    References
+    ----------
+    Duffie & Beckman, 4th ed., eq. 6.5.12 and 6.5.18.
     """
     spacing, outer, bore = build.tube_spacing_mm / 1000, build.tube_outer_mm / 1000, build.tube_inner_mm / 1000
     m = sqrt(loss_w_m2k / (build.plate_w_mk * build.plate_mm / 1000.0))
@@ -265,8 +493,25 @@ def efficiency_factor(build: Build, loss_w_m2k: float, film_w_m2k: float) -> flo
 def serpentine_removal(build: Build, loss_w_m2k: float, film_w_m2k: float) -> float:
     """Removal factor F_R (no unit) of a serpentine of two runs that exchange heat through the fin between them.
 
-    More runs lie a few percent lower. U_L and film in W/m²K.
-    Reference: Zhang & Lavan (1985), Solar Energy 34, 175-177; Duffie & Beckman, 4th ed., eq. 6.10.1 to 6.10.9.
+    More runs lie a few percent lower.
+
+    Parameters
+    ----------
+    build
+        Construction of the collector (m, W/mK, no unit).
+    loss_w_m2k
+        Overall loss coefficient U_L (W/m²K).
+    film_w_m2k
+        Heat transfer coefficient inside the tubes (W/m²K).
+
+    Returns
+    -------
+    float
+        Removal factor F_R (no unit).
+
+    References
+    ----------
+    Zhang & Lavan (1985), Solar Energy 34, 175-177; Duffie & Beckman, 4th ed., eq. 6.10.1 to 6.10.9.
     """
     spacing, outer, bore = build.tube_spacing_mm / 1000, build.tube_outer_mm / 1000, build.tube_inner_mm / 1000
     page = build.plate_w_mk * build.plate_mm / 1000.0
@@ -286,7 +531,22 @@ def serpentine_removal(build: Build, loss_w_m2k: float, film_w_m2k: float) -> fl
 
 
 def layout_factor(build: Build, loss_w_m2k: float, film_w_m2k: float) -> float:
-    """F' (no unit) of the layout; a serpentine's is that whose straight F_R would equal its own. W/m²K."""
+    """F' (no unit) of the layout; a serpentine's is that whose straight F_R would equal its own.
+
+    Parameters
+    ----------
+    build
+        Construction of the collector (m, W/mK, no unit).
+    loss_w_m2k
+        Overall loss coefficient U_L (W/m²K).
+    film_w_m2k
+        Heat transfer coefficient inside the tubes (W/m²K).
+
+    Returns
+    -------
+    float
+        F' (no unit).
+    """
     if not build.layout_serpentine:
         return efficiency_factor(build, loss_w_m2k, film_w_m2k)
     rate = build.flow_kg_h / 3600.0 * fluid_property("heat_capacity_j_kgk", build.glycol_percent, 40.0)
@@ -295,9 +555,25 @@ def layout_factor(build: Build, loss_w_m2k: float, film_w_m2k: float) -> float:
 
 
 def removal_factor(build: Build, loss_w_m2k: float, factor: float) -> float:
-    """Heat removal factor F_R (no unit): ``m c/(A U_L) (1 - exp(-A U_L F'/(m c)))``; U_L in W/m²K.
+    """Heat removal factor F_R (no unit): ``m c/(A U_L) (1 - exp(-A U_L F'/(m c)))``.
 
-    Reference: Duffie & Beckman, 4th ed., eq. 6.7.4.
+    Parameters
+    ----------
+    build
+        Construction of the collector (m, W/mK, no unit).
+    loss_w_m2k
+        Overall loss coefficient U_L (W/m²K).
+    factor
+        Collector efficiency factor F' (no unit).
+
+    Returns
+    -------
+    float
+        Heat removal factor F_R (no unit).
+
+    References
+    ----------
+    Duffie & Beckman, 4th ed., eq. 6.7.4.
     """
     rate = build.flow_kg_h / 3600.0 * fluid_property("heat_capacity_j_kgk", build.glycol_percent, 40.0)
     share = build.area_m2 * loss_w_m2k / rate
@@ -305,7 +581,22 @@ def removal_factor(build: Build, loss_w_m2k: float, factor: float) -> float:
 
 
 def plate_balance(build: Build, fluid_c: float, sun_w_m2: float) -> tuple[float, float, float]:
-    """Heat gained (W/m²), plate temperature (°C) and F' for a mean fluid temperature (°C) in sun (W/m²)."""
+    """Heat gained (W/m²), plate temperature (°C) and F' for a mean fluid temperature (°C) in sun (W/m²).
+
+    Parameters
+    ----------
+    build
+        Construction of the collector (m, W/mK, no unit).
+    fluid_c
+        Temperature of the fluid (°C).
+    sun_w_m2
+        Sun on the plane (W/m²).
+
+    Returns
+    -------
+    tuple[float, float, float]
+        Heat gained (W/m²), plate temperature (°C) and F' for a mean fluid temperature (°C) in sun (W/m²).
+    """
     film = tube_film(build, min(max(fluid_c, 0.0), 100.0))
 
     def gap(plate_c: float) -> float:
@@ -324,7 +615,20 @@ def plate_balance(build: Build, fluid_c: float, sun_w_m2: float) -> tuple[float,
 
 
 def stagnation_c(build: Build, sun_w_m2: float = 1000.0) -> float:
-    """Plate temperature (°C) without flow in sun (W/m²): absorbed = U_L (plate - air), and what the sky takes."""
+    """Plate temperature (°C) without flow in sun (W/m²): absorbed = U_L (plate - air), and what the sky takes.
+
+    Parameters
+    ----------
+    build
+        Construction of the collector (m, W/mK, no unit).
+    sun_w_m2
+        Sun on the plane (W/m²).
+
+    Returns
+    -------
+    float
+        Plate temperature (°C).
+    """
 
     def gap(plate_c: float) -> float:
         absorbed = sun_w_m2 * cover_and_plate(build, plate_c) - sky_loss(build, plate_c)
@@ -350,7 +654,22 @@ def rate(build: Build, sun_w_m2: float = 800.0) -> Built:
 
     Wind: the fit again in a wind of 1 m/s more, for which the film grows by 3 W/m²K (Watmuff et al. 1977, Duffie &
     Beckman, 4th ed., eq. 3.15.2). Sky: :func:`sky_share` as far as fins and tubes pass it on.
-    Reference: ISO 9806:2017, eq. 12.
+
+    Parameters
+    ----------
+    build
+        Construction of the collector (m, W/mK, no unit).
+    sun_w_m2
+        Sun on the plane (W/m²).
+
+    Returns
+    -------
+    Built
+        The rated collector: coefficients as a test would find them.
+
+    References
+    ----------
+    ISO 9806:2017, eq. 12.
     """
     even = build.model_copy(update={"sky_c": None})
     eta0, a1, a2 = _fitted(even, sun_w_m2)
@@ -380,8 +699,26 @@ def water_under_covers(
 ) -> tuple[float, float, float]:
     """Cover loss a1 (W/m²K), a2 (W/m²K²) and sky exchange a4 (no unit) of water under 1 to 3 covers.
 
-    Klein's top loss fitted over 5 to 60 K above the air (°C); film (W/m²K), tilt (deg). The plate is the water.
-    a4: :func:`covered_sky_share` in the middle of that range.
+    Klein's top loss fitted over 5 to 60 K above the air (°C); film (W/m²K), tilt (deg). The plate is the water. a4:
+    :func:`covered_sky_share` in the middle of that range.
+
+    Parameters
+    ----------
+    covers
+        Number of covers, 1 to 3.
+    tilt_deg
+        Tilt from horizontal (deg).
+    emittance
+        Emittance of the outer cover (no unit).
+    wind_w_m2k
+        Heat transfer coefficient of the wind (W/m²K).
+    air_c
+        Outdoor air (°C).
+
+    Returns
+    -------
+    tuple[float, float, float]
+        Cover loss a1 (W/m²K), a2 (W/m²K²) and sky exchange a4 (no unit) of water under 1 to 3 covers.
     """
     excess = np.linspace(5.0, 60.0, 12)
     top = [klein_top_loss(air_c + x, air_c, covers, emittance, 0.88, wind_w_m2k, tilt_deg) for x in excess]

@@ -22,7 +22,19 @@ Source: Duffie & Beckman, 4th ed., eq. 4.11.1."""
 def fresnel_glass(angle_deg: Array) -> Array:
     """One sheet of glass before a flat black plate: transmitted times absorbed (no unit) by angle (deg).
 
-    Reference: Duffie & Beckman, 4th ed., eq. 5.1.1 to 5.3.4 (both polarisations) and 4.11.1.
+    Parameters
+    ----------
+    angle_deg
+        Angle of incidence (deg).
+
+    Returns
+    -------
+    ndarray
+        One sheet of glass before a flat black plate: transmitted times absorbed (no unit) by angle (deg).
+
+    References
+    ----------
+    Duffie & Beckman, 4th ed., eq. 5.1.1 to 5.3.4 (both polarisations) and 4.11.1.
     """
     angle = np.radians(np.clip(np.asarray(angle_deg, dtype=float), 0.01, 89.99))
     inside = np.arcsin(np.sin(angle) / GLASS_INDEX)
@@ -44,7 +56,24 @@ def b0_modifier(cos_incidence: Array, b0: float, *, straight: bool = False) -> A
 
     ``K = 1 - b0 (1/cos - 1)`` up to 60 deg; from there it falls as glass before black paint does, or on a
     ``straight`` line to 0 at 90 deg; 0 behind the plane.
-    Reference: Souka & Safwat (1966), Solar Energy 10, 170-174; ISO 9806:2017, annex; :func:`fresnel_glass`.
+
+    Parameters
+    ----------
+    cos_incidence
+        Cosine of the angle of incidence (no unit).
+    b0
+        Incidence angle coefficient (no unit).
+    straight
+        Whether the modifier falls on a straight line beyond 60 deg.
+
+    Returns
+    -------
+    ndarray
+        Beam modifier K_b (0 to 1, no unit).
+
+    References
+    ----------
+    Souka & Safwat (1966), Solar Energy 10, 170-174; ISO 9806:2017, annex; :func:`fresnel_glass`.
     """
     cos_edge = float(np.cos(np.radians(LINEAR_FROM_DEG)))
     at_edge = 1.0 - b0 * (1.0 / cos_edge - 1.0)
@@ -62,7 +91,22 @@ def hemispherical_modifier(b0: float, *, straight: bool = False) -> float:
     """Diffuse modifier K_d (no unit): K_b for b0 integrated over a uniform hemisphere.
 
     ``K_d = integral of K(theta) sin(2 theta) d theta, 0 to 90 deg``, by midpoints.
-    Reference: Brandemuehl & Beckman (1980), Solar Energy 24, 511-513.
+
+    Parameters
+    ----------
+    b0
+        Incidence angle coefficient (no unit).
+    straight
+        Whether the modifier falls on a straight line beyond 60 deg.
+
+    Returns
+    -------
+    float
+        Diffuse modifier K_d (no unit).
+
+    References
+    ----------
+    Brandemuehl & Beckman (1980), Solar Energy 24, 511-513.
     """
     theta = (np.arange(3600) + 0.5) / 3600 * np.pi / 2
     modifier = b0_modifier(np.cos(theta), b0, straight=straight)
@@ -70,7 +114,20 @@ def hemispherical_modifier(b0: float, *, straight: bool = False) -> float:
 
 
 def table_modifier(cos_incidence: Array, table: tuple[float, ...]) -> Array:
-    """Beam modifier (no unit) from ten values at 0, 10 ... 90 deg, straight between; 0 behind the plane."""
+    """Beam modifier (no unit) from ten values at 0, 10 ... 90 deg, straight between; 0 behind the plane.
+
+    Parameters
+    ----------
+    cos_incidence
+        Cosine of the angle of incidence (no unit).
+    table
+        Modifiers at 0, 10 ... 90 deg (no unit).
+
+    Returns
+    -------
+    ndarray
+        Beam modifier (no unit).
+    """
     angle_deg = np.degrees(np.arccos(np.clip(cos_incidence, 0.0, 1.0)))
     modifier = np.interp(angle_deg, np.arange(0.0, 91.0, 10.0), table)
     return np.where(cos_incidence <= 0.0, 0.0, modifier)
@@ -82,7 +139,26 @@ def biaxial_angles(
     """Angles of incidence projected across and along the slope (deg): transversal to a tube that runs up it.
 
     ``tan t = s_x/s_n`` (sideways) and ``tan l = s_u/s_n`` (up the slope), s the unit vector to the sun.
-    Reference: Theunissen & Beckman (1985), Solar Energy 35, 311-320.
+
+    Parameters
+    ----------
+    cos_zenith
+        Cosine of the sun's zenith angle (no unit).
+    sun_azimuth_deg
+        Azimuth of the sun, clockwise from true north (deg).
+    tilt_deg
+        Tilt from horizontal (deg).
+    azimuth_deg
+        Azimuth, clockwise from true north (deg).
+
+    Returns
+    -------
+    tuple[Array, Array]
+        Angles of incidence projected across and along the slope (deg): transversal to a tube that runs up it.
+
+    References
+    ----------
+    Theunissen & Beckman (1985), Solar Energy 35, 311-320.
     """
     tilt = np.radians(tilt_deg)
     sin_zenith = np.sqrt(np.maximum(1.0 - cos_zenith**2, 0.0))
@@ -98,7 +174,25 @@ def biaxial_angles(
 def biaxial_modifier(across_deg: Array, along_deg: Array, across: tuple[float, ...], along: tuple[float, ...]) -> Array:
     """``K = K_T(theta_T) K_L(theta_L)`` (no unit) from two tables at 0, 10 ... 90 deg.
 
-    Reference: McIntire (1982), Solar Energy 29, 315-323.
+    Parameters
+    ----------
+    across_deg
+        Angle of incidence projected across the slope (deg).
+    along_deg
+        Angle of incidence projected along the slope (deg).
+    across
+        Modifiers across, at 0, 10 ... 90 deg (no unit).
+    along
+        Modifiers along, at 0, 10 ... 90 deg (no unit).
+
+    Returns
+    -------
+    ndarray
+        ``K = K_T(theta_T) K_L(theta_L)`` (no unit) from two tables at 0, 10 ... 90 deg.
+
+    References
+    ----------
+    McIntire (1982), Solar Energy 29, 315-323.
     """
     at = np.arange(0.0, 91.0, 10.0)
     return np.asarray(np.interp(across_deg, at, across) * np.interp(along_deg, at, along))
@@ -108,6 +202,16 @@ def hemispherical_table(modifier_of: Callable[[Array, Array], Array]) -> float:
     """Diffuse modifier (no unit): a modifier of two projected angles (deg) over a uniform hemisphere.
 
     ``K_d = sum K cos(i) w / sum cos(i) w`` on a grid of directions before the plane.
+
+    Parameters
+    ----------
+    modifier_of
+        Modifier (no unit) of two projected angles (deg).
+
+    Returns
+    -------
+    float
+        Diffuse modifier (no unit).
     """
     theta, phi = np.meshgrid(np.radians(np.arange(1.0, 90.0, 2.0)), np.radians(np.arange(2.5, 360.0, 5.0)))
     weight = np.cos(theta) * np.sin(theta)

@@ -21,10 +21,27 @@ class RatedCollector(NamedTuple):
 
 @inline_kernel
 def excess_temperature(gain: float, linear: float, quadratic: float) -> float:
-    """Solve ``quadratic x² + linear x = gain`` for x (K); gain (W/m² or W), coefficients alike.
+    """Solve ``quadratic x² + linear x = gain`` for x (K).
 
     The branch that stays finite as quadratic -> 0; linear when gain < 0. linear must be > 0.
-    Reference: Press et al., Numerical Recipes, 3rd ed., eq. 5.6.4.
+
+    Parameters
+    ----------
+    gain
+        Heat gained (W or W/m²).
+    linear
+        Linear coefficient (W/K or W/m²K).
+    quadratic
+        Quadratic coefficient (W/K² or W/m²K²).
+
+    Returns
+    -------
+    float
+        The temperature above the air's (K).
+
+    References
+    ----------
+    Press et al., Numerical Recipes, 3rd ed., eq. 5.6.4.
     """
     if gain <= 0.0 or quadratic <= 0.0:
         return gain / linear
@@ -33,7 +50,24 @@ def excess_temperature(gain: float, linear: float, quadratic: float) -> float:
 
 @inline_kernel
 def heat_loss(x: float, a1: float, a2: float) -> float:
-    """Loss to the air (W/m²) at x = T_m - T_a (K), a1 (W/m²K), a2 (W/m²K²). ISO 9806:2017, eq. 12."""
+    """Loss to the air (W/m²) at x = T_m - T_a (K), a1 (W/m²K), a2 (W/m²K²).
+
+    ISO 9806:2017, eq. 12.
+
+    Parameters
+    ----------
+    x
+        Mean fluid temperature above the air's (K).
+    a1
+        Linear heat loss coefficient (W/m²K).
+    a2
+        Quadratic heat loss coefficient (W/m²K²).
+
+    Returns
+    -------
+    float
+        Loss to the air (W/m²).
+    """
     if x < 0.0:
         return a1 * x
     return (a1 + a2 * x) * x
@@ -43,11 +77,31 @@ def heat_loss(x: float, a1: float, a2: float) -> float:
 def stagnation_temperature(
     absorbed_w_m2: float, air_c: float, mean_c: float, dt_s: float, a1: float, collector: RatedCollector
 ) -> float:
-    """Mean temperature (°C) after dt_s (s) without flow, from mean_c (°C); absorbed sun in W/m², a1 in W/m²K.
+    """Mean temperature (°C) after dt_s (s) without flow, from mean_c (°C).
 
-    Exact for any step: with u the distance to the balance, ``a5 du/dt = -D u - a2 u²`` and
-    ``D = sqrt(a1² + 4 a2 S)``, of which ``u = D u0 e/(D + a2 u0 (1 - e))``, ``e = exp(-D t/a5)``.
-    Without thermal capacity (a5 = 0) this is the stagnation temperature. ISO 9806:2017, eq. 12 at q = 0.
+    Exact for any step: with u the distance to the balance, ``a5 du/dt = -D u - a2 u²`` and ``D = sqrt(a1² + 4 a2
+    S)``, of which ``u = D u0 e/(D + a2 u0 (1 - e))``, ``e = exp(-D t/a5)``. Without thermal capacity (a5 = 0) this
+    is the stagnation temperature. ISO 9806:2017, eq. 12 at q = 0.
+
+    Parameters
+    ----------
+    absorbed_w_m2
+        Absorbed sun (W/m²).
+    air_c
+        Outdoor air (°C).
+    mean_c
+        Mean temperature of the fluid (°C).
+    dt_s
+        Length of the step (s).
+    a1
+        Linear heat loss coefficient (W/m²K).
+    collector
+        The collector.
+
+    Returns
+    -------
+    float
+        Mean temperature (°C) after dt_s (s) without flow, from mean_c (°C).
     """
     balance = excess_temperature(absorbed_w_m2, a1, collector.a2)
     if collector.a5 <= 0.0:
@@ -64,11 +118,28 @@ def stagnation_temperature(
 
 @inline_kernel
 def outlet_weight(area_m2: float, a1: float, loop_w_k: float) -> float:
-    """Weight of the outlet in the mean temperature along a field (0.5 to 1, no unit); m², W/m²K, W/K.
+    """Weight of the outlet in the mean temperature along a field (0.5 to 1, no unit).
 
     Half where much passes; fluid that creeps has long come to rest with sun and air when it leaves. The exponential
     profile of N = A a1/C has the mean ``w T_out + (1 - w) T_in``, ``w = 1/(1 - exp(-N)) - 1/N``.
-    Reference: Duffie & Beckman, 4th ed., sec. 6.5, averaged over the length.
+
+    Parameters
+    ----------
+    area_m2
+        Area (m²).
+    a1
+        Linear heat loss coefficient (W/m²K).
+    loop_w_k
+        Heat capacity rate of the loop (W/K).
+
+    Returns
+    -------
+    float
+        Weight of the outlet in the mean temperature along a field (0.5 to 1, no unit).
+
+    References
+    ----------
+    Duffie & Beckman, 4th ed., sec. 6.5, averaged over the length.
     """
     units = area_m2 * a1 / loop_w_k
     if units < 0.05:
@@ -91,11 +162,41 @@ def running_temperature(
 ) -> tuple[float, float]:
     """Mean and outlet temperature (°C, °C) while fluid passes.
 
-    The rest of the loop answers linearly: ``T_in = share T_out + offset_c`` (share without unit,
-    offset in °C) at capacity rate ``loop_w_k`` (W/K). Inserted into
-    ``A (S - loss(x)) - A a5 (T_m - T_m0)/dt = C (T_out - T_in)`` one quadratic in x remains.
-    ``weight``: of the outlet in the mean, see :func:`outlet_weight` (no unit).
-    Reference: ISO 9806:2017, eq. 12; elimination our own.
+    The rest of the loop answers linearly: ``T_in = share T_out + offset_c`` (share without unit, offset in °C) at
+    capacity rate ``loop_w_k`` (W/K). Inserted into ``A (S - loss(x)) - A a5 (T_m - T_m0)/dt = C (T_out - T_in)``
+    one quadratic in x remains.
+
+    Parameters
+    ----------
+    absorbed_w_m2
+        Absorbed sun (W/m²).
+    air_c
+        Outdoor air (°C).
+    mean_c
+        Mean temperature of the fluid (°C).
+    dt_s
+        Length of the step (s).
+    a1
+        Linear heat loss coefficient (W/m²K).
+    collector
+        The collector.
+    loop_w_k
+        Heat capacity rate of the loop (W/K).
+    share
+        Share of the outlet in the loop's linear answer (no unit).
+    offset_c
+        Offset of the loop's answer (°C).
+    weight
+        Of the outlet in the mean, see :func:`outlet_weight` (no unit).
+
+    Returns
+    -------
+    tuple[float, float]
+        Mean and outlet temperature (°C, °C) while fluid passes.
+
+    References
+    ----------
+    ISO 9806:2017, eq. 12; elimination our own.
     """
     inertia = collector.area_m2 * collector.a5 / dt_s
     # mean = weight T_out + (1 - weight) T_in, T_in as the loop answers
@@ -129,10 +230,47 @@ def series_temperature(
 ) -> tuple[float, float, float, float, float]:
     """Two unlike groups in series: means and outlets (°C) of both, and the inlet (°C) they agree on.
 
-    ``creeps``: the fluid goes by its own weight, see :func:`outlet_weight`.
-    Each group solves its own quadratic for a given inlet; the inlet is found by secants, as the answer
-    of the loop is nearly straight. absorbed (W/m²), a1 (W/m²K), loop_w_k (W/K), share (no unit),
-    offset_c and the first trial inlet_c (°C), dt_s (s).
+    Each group solves its own quadratic for a given inlet; the inlet is found by secants, as the answer of the loop
+    is nearly straight. absorbed (W/m²), a1 (W/m²K), loop_w_k (W/K), share (no unit), offset_c and the first trial
+    inlet_c (°C), dt_s (s).
+
+    Parameters
+    ----------
+    absorbed
+        Absorbed sun of the first group (W/m²).
+    absorbed_2
+        Absorbed sun of the second group (W/m²).
+    air_c
+        Outdoor air (°C).
+    mean_c
+        Mean temperature of the first group (°C).
+    mean_2_c
+        Mean temperature of the second group (°C).
+    dt_s
+        Length of the step (s).
+    a1
+        Linear heat loss coefficient of the first group (W/m²K).
+    a1_2
+        Linear heat loss coefficient of the second group (W/m²K).
+    first
+        The first group.
+    second
+        The second group.
+    loop_w_k
+        Heat capacity rate of the loop (W/K).
+    share
+        Share of the outlet in the loop's linear answer (no unit).
+    offset_c
+        Offset of the loop's answer (°C).
+    inlet_c
+        First trial of the inlet (°C).
+    creeps
+        The fluid goes by its own weight, see :func:`outlet_weight`.
+
+    Returns
+    -------
+    tuple
+        Mean and outlet of the first group, of the second (°C), and the inlet they agree on (°C).
     """
     trial = inlet_c
     last_trial = 0.0

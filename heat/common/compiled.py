@@ -21,8 +21,18 @@ ABOVE = ("studies", "monitoring", "economics", "sizing", "cli.py", "library.py",
 
 
 def source_hash(above: bool = True) -> str:
-    """Hash (16 hex digits, no unit) of the core's sources, numba's and Python's versions; of those that kernels are
-    made of alone without ``above``."""
+    """Hash (16 hex digits) of the core's sources, numba's and Python's versions.
+
+    Parameters
+    ----------
+    above
+        Whether the modules above the kernels count too.
+
+    Returns
+    -------
+    str
+        Hash (16 hex digits).
+    """
     digest = hashlib.sha256(f"{numba.__version__} {sys.version}".encode())
     for path in sorted(PACKAGE.rglob("*.py")):
         inside = path.relative_to(PACKAGE).parts
@@ -56,30 +66,60 @@ OPTIONS: dict[str, Any] = {
 
 
 def inline_kernel(function: Callable[..., Any]) -> Callable[..., Any]:
-    """As :func:`kernel`, written into its callers by the compiler (no unit).
+    """As :func:`kernel`, written into its callers by the compiler.
 
     For the small steps of the year's loop: a call there would hand over every part of the system.
+
+    Parameters
+    ----------
+    function
+        The function to compile.
+
+    Returns
+    -------
+    Callable[..., Any]
+        The function, to be written into its callers by the compiler.
     """
     compiled: Callable[..., Any] = numba.njit(**OPTIONS, forceinline=True)(function)
     return compiled
 
 
 def section(function: Callable[..., Any]) -> Callable[..., Any]:
-    """A part of one kernel that stands by itself for the reader (no unit): written into it before anything is compiled.
+    """A part of one kernel that stands by itself for the reader: written into it before anything is compiled.
 
-    Unlike an :func:`inline_kernel` it is never compiled for itself, so that a long kernel may be told in short parts.
+    Unlike an :func:`inline_kernel` it is never compiled for itself, so that a long kernel may be told in short
+    parts.
+
+    Parameters
+    ----------
+    function
+        The function to compile.
+
+    Returns
+    -------
+    Callable[..., Any]
+        The function, to be written into its callers.
     """
     compiled: Callable[..., Any] = numba.njit(**OPTIONS, inline="always")(function)
     return compiled
 
 
 def kernel(function: Callable[..., Any]) -> Callable[..., Any]:
-    """Compile ``function`` without the interpreter lock, cached on disk (no unit).
+    """Compile ``function`` without the interpreter lock, cached on disk.
 
-    ``error_model="numpy"``: a division by zero gives inf or nan as in numpy; kernels guard
-    their denominators themselves. Sums may be reordered, NaN and infinity keep their meaning.
-    ``_nrt=False``: kernels allocate nothing and count no references to arrays;
-    whatever room they need is passed in.
+    ``error_model="numpy"``: a division by zero gives inf or nan as in numpy; kernels guard their denominators
+    themselves. Sums may be reordered, NaN and infinity keep their meaning. ``_nrt=False``: kernels allocate nothing
+    and count no references to arrays; whatever room they need is passed in.
+
+    Parameters
+    ----------
+    function
+        The function to compile.
+
+    Returns
+    -------
+    Callable[..., Any]
+        The compiled function.
     """
     compiled: Callable[..., Any] = numba.njit(**OPTIONS)(function)
     return compiled

@@ -1,5 +1,6 @@
 """Guessing how a table of text is laid out: separator, decimal sign, heading, stamps. A person may correct the
-guess."""
+guess.
+"""
 
 import csv
 import io
@@ -46,7 +47,18 @@ LOOKED_AT = 400
 
 
 def within_limits(name: str, text: str) -> None:
-    """Raises WeatherFileError for a table with more lines, columns or letters in a line than can be told (no unit)."""
+    """Parameters
+    ----------
+    name
+        Name of the file, for messages.
+    text
+        The table.
+
+    Raises
+    ------
+    WeatherFileError
+        For a table with more lines, columns or letters in a line than can be told (no unit).
+    """
     count = text.count("\n") + 1
     if count > MOST_LINES:
         raise WeatherFileError(
@@ -77,11 +89,21 @@ def within_limits(name: str, text: str) -> None:
 
 @contextmanager
 def reading(name: str, what: str = "this table", refused: Callable[[str], HeatError] | None = None) -> Iterator[None]:
-    """Whatever a library raises at a broken file becomes one refusal (no unit): WeatherFileError, or what ``refused``
-    makes of the words.
+    """Whatever a library raises at a broken file becomes one refusal: WeatherFileError, or what ``refused`` makes of
+    the words.
 
-    Parsers of other people's files raise nearly anything (ValueError, KeyError, csv.Error, zlib.error, struct.error,
-    RecursionError, OverflowError); a file that nobody foresaw is still refused in words, with the kind of the error.
+    Parsers of other people's files raise nearly anything (ValueError, KeyError, csv.Error, zlib.error,
+    struct.error, RecursionError, OverflowError); a file that nobody foresaw is still refused in words, with the
+    kind of the error.
+
+    Parameters
+    ----------
+    name
+        Name of the file, for messages.
+    what
+        What is read, for messages.
+    refused
+        Makes an error of the words of a refusal.
     """
     try:
         yield
@@ -100,7 +122,8 @@ def reading(name: str, what: str = "this table", refused: Callable[[str], HeatEr
 @dataclass(frozen=True)
 class Layout:
     """How a table is laid out (no unit): separator and decimal by name, line of the heading (0: none), column names,
-    which column holds stamps (-1: none) and in which format, which hold numbers, and its first rows as text."""
+    which column holds stamps (-1: none) and in which format, which hold numbers, and its first rows as text.
+    """
 
     separator: str
     decimal: str
@@ -119,34 +142,91 @@ NUMBERS = re.compile(r"[-+]?\d[\d.]*(e[-+]?\d+)?( [-+]?\d[\d.]*(e[-+]?\d+)?)*", 
 
 
 def harmless(text: str) -> str:
-    """A text (no unit) as a cell that no spreadsheet takes for a formula: in one line, with an apostrophe before what
-    begins like one and is no number."""
+    """A text as a cell that no spreadsheet takes for a formula: in one line, with an apostrophe before what begins
+    like one and is no number.
+
+    Parameters
+    ----------
+    text
+        The text.
+
+    Returns
+    -------
+    str
+        The cell.
+    """
     line = CONTROLS.sub(" ", text)
     return f"'{line}" if line.lstrip().startswith(FORMULA) and not NUMBERS.fullmatch(line) else line
 
 
 def csv_table(rows: Iterable[Iterable[Any]]) -> str:
     """Rows as CSV (no unit is changed: headings name them): the one writer of tables, every text through
-    :func:`harmless`, nothing for None and NaN."""
+    :func:`harmless`, nothing for None and NaN.
+
+    Parameters
+    ----------
+    rows
+        The rows, headings first.
+
+    Returns
+    -------
+    str
+        Rows as CSV (no unit is changed: headings name them).
+    """
     out = io.StringIO(newline="")
     csv.writer(out, lineterminator="\n").writerows([cell_of(value) for value in row] for row in rows)
     return out.getvalue()
 
 
 def cell_of(value: Any) -> Any:
-    """A value (no unit is changed) as a cell of a table that is taken away."""
+    """A value (no unit is changed) as a cell of a table that is taken away.
+
+    Parameters
+    ----------
+    value
+        The value of the cell.
+
+    Returns
+    -------
+    Any
+        The cell.
+    """
     if isinstance(value, str):
         return harmless(value)
     return "" if value is None or value != value else value
 
 
 def as_written(text: str) -> str:
-    """What :func:`harmless` was given (no unit)."""
+    """What :func:`harmless` was given.
+
+    Parameters
+    ----------
+    text
+        A cell as :func:`harmless` made it.
+
+    Returns
+    -------
+    str
+        The text as it was given.
+    """
     return text[1:] if text.startswith("'") and text[1:].startswith(FORMULA) else text
 
 
 def cells(text: str, separator: str) -> list[list[str]]:
-    """Lines parted into cells (no unit); quoted cells may hold the separator."""
+    """Lines parted into cells.
+
+    Parameters
+    ----------
+    text
+        The table.
+    separator
+        Character between cells.
+
+    Returns
+    -------
+    list[list[str]]
+        Lines parted into cells.
+    """
     if separator == "space":
         return [line.split() for line in text.splitlines()]
     parted = csv.reader(io.StringIO(text), delimiter=SEPARATORS[separator])
@@ -154,7 +234,20 @@ def cells(text: str, separator: str) -> list[list[str]]:
 
 
 def number_of(text: str, decimal: str) -> float:
-    """A cell as a number (no unit); NaN where it is none."""
+    """A cell as a number (no unit); NaN where it is none.
+
+    Parameters
+    ----------
+    text
+        The cell.
+    decimal
+        Decimal mark.
+
+    Returns
+    -------
+    float
+        The number; NaN where the cell is none.
+    """
     tidy = text.strip().replace("\u00a0", "").replace("\u202f", "").replace(" ", "")
     tidy = tidy.replace(".", "").replace(",", ".") if decimal == "," else tidy.replace(",", "")
     try:
@@ -164,7 +257,18 @@ def number_of(text: str, decimal: str) -> float:
 
 
 def stamp_format(texts: list[str]) -> str:
-    """The first format (no unit) that reads every stamp; empty where none does."""
+    """The first format that reads every stamp; empty where none does.
+
+    Parameters
+    ----------
+    texts
+        The stamps.
+
+    Returns
+    -------
+    str
+        The first format.
+    """
     for pattern in FORMATS:
         try:
             pd.to_datetime(pd.Series(texts), format=pattern)
@@ -175,7 +279,25 @@ def stamp_format(texts: list[str]) -> str:
 
 
 def guess_layout(name: str, text: str) -> Layout:
-    """The likeliest layout of a table (no unit). Raises WeatherFileError where no column of numbers is found."""
+    """The likeliest layout of a table.
+
+    Parameters
+    ----------
+    name
+        Name of the file, for messages.
+    text
+        The table.
+
+    Returns
+    -------
+    Layout
+        The likeliest layout of a table.
+
+    Raises
+    ------
+    WeatherFileError
+        Where no column of numbers is found.
+    """
     with reading(name):
         return _guessed(name, text)
 

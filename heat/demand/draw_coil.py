@@ -18,8 +18,22 @@ stated. Source: our own choice, the middle of a shower's draw."""
 def draw_coil_ua_w_k(coil: DrawCoil) -> float:
     """Heat transfer of a draw coil (W/K): as typed, else from length, bore, wall and material at its own flow.
 
-    Inside Gnielinski's film (Re above 2300, else Nu 4.36); outside free convection about a level cylinder in water at
-    50 °C. Reference: Incropera & DeWitt, 6th ed., eq. 8.62 and 8.53; Churchill & Chu (1975), eq. 9.34; 3.28.
+    Inside Gnielinski's film (Re above 2300, else Nu 4.36); outside free convection about a level cylinder in water
+    at 50 °C.
+
+    Parameters
+    ----------
+    coil
+        The coil (W/K, shares).
+
+    Returns
+    -------
+    float
+        Heat transfer of a draw coil (W/K).
+
+    References
+    ----------
+    Incropera & DeWitt, 6th ed., eq. 8.62 and 8.53; Churchill & Chu (1975), eq. 9.34; 3.28.
     """
     if not coil.measured:
         return coil.ua_w_k
@@ -40,7 +54,20 @@ def draw_coil_ua_w_k(coil: DrawCoil) -> float:
 
 
 def free_convection_w_m2k(diameter_m: float) -> float:
-    """Film (W/m²K) about a level cylinder (m) in water at 50 °C with a lead of 20 K. Churchill & Chu (1975)."""
+    """Film (W/m²K) about a level cylinder (m) in water at 50 °C with a lead of 20 K.
+
+    Churchill & Chu (1975).
+
+    Parameters
+    ----------
+    diameter_m
+        Diameter (m).
+
+    Returns
+    -------
+    float
+        Film (W/m²K).
+    """
     mu = fluid_property("viscosity_mpas", 0.0, OUTSIDE_C) / 1000.0
     rho = fluid_property("density_kg_m3", 0.0, OUTSIDE_C)
     k = fluid_property("conductivity_w_mk", 0.0, OUTSIDE_C)
@@ -56,7 +83,19 @@ def free_convection_w_m2k(diameter_m: float) -> float:
 
 def own_water_share(design: Design) -> float:
     """Share of the drinking water drawn that stood in the coil and comes at the store's temperature (0 to 1, no unit):
-    what the coil holds over the litres of a draw."""
+    what the coil holds over the litres of a draw.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    float
+        Share of the drinking water drawn that stood in the coil and comes at the store's temperature (0 to 1,
+        no unit): what the coil holds over the litres of a draw.
+    """
     coil = design.system.draw_coil
     bore_m = (coil.outer_mm - 2.0 * coil.wall_mm) / 1000.0
     retained_l = coil.length_m * pi * bore_m**2 / 4.0 * 1000.0

@@ -16,10 +16,32 @@ def draw_off(
 ) -> tuple[int, float, float, float, float]:
     """Take water for the tap from the top of the store; nothing follows yet.
 
-    tap_kg (kg) wanted at tap_c (°C), mains at mains_c (°C); ``tempered``: a tempering valve adds
-    cold water to what is too warm, segment by segment. Segments in °C and kg, changed in place.
-    Returns count (1), heat drawn above mains (J), heat short of tap_c (J), heat above tap_c (J),
-    and kg taken from the store.
+    tap_kg (kg) wanted at tap_c (°C), mains at mains_c (°C); ``tempered``: a tempering valve adds cold water to what
+    is too warm, segment by segment. Segments in °C and kg, changed in place. Returns count (1), heat drawn above
+    mains (J), heat short of tap_c (J), heat above tap_c (J), and kg taken from the store.
+
+    Parameters
+    ----------
+    tap_kg
+        Water wanted at the tap (kg).
+    tap_c
+        Temperature wanted at the tap (°C).
+    mains_c
+        Cold water (°C).
+    tempered
+        Whether a tempering valve is fitted.
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    tuple
+        New count (1), heat drawn above mains (J), heat short of ``tap_c`` (J), heat above it (J), water taken
+        (kg).
     """
     left = tap_kg
     taken = 0.0
@@ -67,7 +89,32 @@ def draw(
     mass_kg: Array,
     count: int,
 ) -> tuple[int, float, float, float, float]:
-    """:func:`draw_off` with cold water following below at mains_c (°C); layer_kg (kg), else alike."""
+    """:func:`draw_off` with cold water following below at mains_c (°C); layer_kg (kg), else alike.
+
+    Parameters
+    ----------
+    tap_kg
+        Water wanted at the tap (kg).
+    tap_c
+        Temperature wanted at the tap (°C).
+    mains_c
+        Cold water (°C).
+    tempered
+        Whether a tempering valve is fitted.
+    layer_kg
+        Water of one layer (kg).
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    tuple
+        As of :func:`draw_off`.
+    """
     count, drawn, short, above, taken = draw_off(tap_kg, tap_c, mains_c, tempered, temperature_c, mass_kg, count)
     count = add_below(mains_c, taken, layer_kg, temperature_c, mass_kg, count)
     return count, drawn, short, above, taken

@@ -55,10 +55,31 @@ class MeasuredLoad(NamedTuple):
 
 
 def read_load(name: str, text: str, layout: LoadMap, day_shape: tuple[float, ...]) -> MeasuredLoad:
-    """A year of hours (L or kWh) from hourly or daily rows; days are shared out by ``day_shape`` (24 parts, no unit).
+    """A year of hours (L or kWh) from hourly or daily rows.
 
     Short gaps are bridged, longer ones take the mean of the same hour of the same weekday. At least a week is
-    needed. Raises WeatherFileError with line and column.
+    needed.
+
+    Parameters
+    ----------
+    name
+        Name of the file, for messages.
+    text
+        The table.
+    layout
+        What the columns of the table are.
+    day_shape
+        Share of a day's load in each of 24 hours (no unit).
+
+    Returns
+    -------
+    MeasuredLoad
+        A year of hours (L or kWh) from hourly or daily rows.
+
+    Raises
+    ------
+    WeatherFileError
+        With line and column.
     """
     series, notes = _series(name, text, layout)
     kind, factor = LOAD_UNITS[layout.unit]

@@ -26,7 +26,20 @@ INSULATION_W_MK = 0.040
 
 
 def spread_series(values: tuple[float, ...], first_weekday: int) -> Array:
-    """8,760 values from 24 (a day), 168 (a week from Monday) or 8,760; same unit as given."""
+    """8,760 values from 24 (a day), 168 (a week from Monday) or 8,760; same unit as given.
+
+    Parameters
+    ----------
+    values
+        24, 168 or 8,760 values.
+    first_weekday
+        Weekday of 1 January, 0 for Monday.
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        8,760 values from 24 (a day), 168 (a week from Monday) or 8,760; same unit as given.
+    """
     array = np.asarray(values, dtype=float)
     if array.size == 168:
         return np.tile(np.roll(array, -24 * first_weekday), 53)[:HOURS]
@@ -34,13 +47,43 @@ def spread_series(values: tuple[float, ...], first_weekday: int) -> Array:
 
 
 def mixing_share(at_c: float, tap_c: float, mains_c: Array) -> Array:
-    """Litres at tap_c that hold the heat of one litre mixed to at_c (°C) from mains of mains_c (°C), 8,760 (no
-    unit)."""
+    """Litres at tap_c that hold the heat of one litre mixed to at_c (°C) from mains of mains_c (°C), 8,760 (no unit).
+
+    Parameters
+    ----------
+    at_c
+        Temperature of the mixed water (°C).
+    tap_c
+        Temperature wanted at the tap (°C).
+    mains_c
+        Cold water (°C).
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Litres at tap_c that hold the heat of one litre mixed to at_c (°C) from mains of mains_c (°C), 8,760 (no
+        unit).
+    """
     return np.maximum(at_c - mains_c, 0.0) / np.maximum(tap_c - mains_c, 1.0)
 
 
 def weekly(weekday: Array, weekend: Array, first_weekday: int) -> Array:
-    """8,760 values from the 24 of a weekday and of a weekend day; same unit as given."""
+    """8,760 values from the 24 of a weekday and of a weekend day; same unit as given.
+
+    Parameters
+    ----------
+    weekday
+        Values of a weekday, 24 hours.
+    weekend
+        Values of a day of the weekend, 24 hours.
+    first_weekday
+        Weekday of 1 January, 0 for Monday.
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        8,760 values from the 24 of a weekday and of a weekend day; same unit as given.
+    """
     late = (DAY_OF_HOUR + first_weekday) % 7 >= 5
     return np.where(late, weekend[HOUR_OF_DAY], weekday[HOUR_OF_DAY])
 
@@ -49,6 +92,16 @@ def household_litres(demand: Demand) -> Array:
     """Litres through the household's taps in each of 8,760 hours (L), as mixed there, without leaks.
 
     A shape keeps its mean over the year's ordinary days: people times litres, times month and weekend.
+
+    Parameters
+    ----------
+    demand
+        The demand.
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Litres through the household's taps in each of 8,760 hours (L), as mixed there, without leaks.
     """
     if not demand.hot_water:
         return np.zeros(HOURS)
@@ -71,7 +124,18 @@ def household_litres(demand: Demand) -> Array:
 
 
 def shower_litres(demand: Demand) -> Array:
-    """Litres through the pool's showers in each of 8,760 hours (L), as mixed there."""
+    """Litres through the pool's showers in each of 8,760 hours (L), as mixed there.
+
+    Parameters
+    ----------
+    demand
+        The demand.
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Litres through the pool's showers in each of 8,760 hours (L), as mixed there.
+    """
     use = demand.showers
     if not use.fitted:
         return np.zeros(HOURS)
@@ -82,9 +146,21 @@ def shower_litres(demand: Demand) -> Array:
 
 
 def household_tap_litres(demand: Demand, mains_c: Array) -> Array:
-    """Litres at tap temperature that hold the household's heat, leaks included, 8,760 hours (L); mains_c (°C).
+    """Litres at tap temperature that hold the household's heat, leaks included, 8,760 hours (L).
 
     Fixtures may mix cooler or warmer than the tap's temperature; leaks drip at it in every hour.
+
+    Parameters
+    ----------
+    demand
+        The demand.
+    mains_c
+        Cold water (°C).
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Litres at tap temperature that hold the household's heat, leaks included, 8,760 hours (L).
     """
     if not demand.hot_water:
         return np.zeros(HOURS)
@@ -97,13 +173,38 @@ def household_tap_litres(demand: Demand, mains_c: Array) -> Array:
 
 
 def tap_litres(demand: Demand, mains_c: Array) -> Array:
-    """Litres at tap temperature in each of 8,760 hours (L), of household and showers; mains_c (°C)."""
+    """Litres at tap temperature in each of 8,760 hours (L), of household and showers.
+
+    Parameters
+    ----------
+    demand
+        The demand.
+    mains_c
+        Cold water (°C).
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Litres at tap temperature in each of 8,760 hours (L), of household and showers.
+    """
     showers = shower_litres(demand) * mixing_share(demand.showers.at_c, demand.tap_c, mains_c)
     return household_tap_litres(demand, mains_c) + showers
 
 
 def circulation_watts(demand: Demand) -> Array:
-    """What a circulation loop loses in each of 8,760 hours (W), known or calculated from its pipe (20 °C around it)."""
+    """What a circulation loop loses in each of 8,760 hours (W), known or calculated from its pipe (20 °C around it).
+
+    Parameters
+    ----------
+    demand
+        The demand.
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        What a circulation loop loses in each of 8,760 hours (W), known or calculated from its pipe (20 °C
+        around it).
+    """
     use = demand.circulation
     if not use.fitted:
         return np.zeros(HOURS)
@@ -116,7 +217,18 @@ def circulation_watts(demand: Demand) -> Array:
 
 
 def process_watts(demand: Demand) -> Array:
-    """Any other load in each of 8,760 hours (W)."""
+    """Any other load in each of 8,760 hours (W).
+
+    Parameters
+    ----------
+    demand
+        The demand.
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Any other load in each of 8,760 hours (W).
+    """
     use = demand.process
     if not use.fitted:
         return np.zeros(HOURS)
@@ -126,7 +238,18 @@ def process_watts(demand: Demand) -> Array:
 
 
 def away(demand: Demand) -> NDArray[np.bool_]:
-    """True in the hours of holidays (8,760, no unit); a holiday may run over the turn of the year."""
+    """True in the hours of holidays (8,760, no unit); a holiday may run over the turn of the year.
+
+    Parameters
+    ----------
+    demand
+        The demand.
+
+    Returns
+    -------
+    ndarray of bool
+        True in the hours of holidays (8,760); a holiday may run over the turn of the year.
+    """
     gone = np.zeros(365, dtype=bool)
     for first, last in demand.holidays:
         days = np.arange(first, last + 1) if first <= last else np.r_[first:366, 1 : last + 1]
@@ -135,7 +258,18 @@ def away(demand: Demand) -> NDArray[np.bool_]:
 
 
 def as_it_is(demand: Demand) -> Demand:
-    """The demand as it stands today, before anything is mended (litres, mm, hours of :class:`Before`)."""
+    """The demand as it stands today, before anything is mended (litres, mm, hours of :class:`Before`).
+
+    Parameters
+    ----------
+    demand
+        The demand.
+
+    Returns
+    -------
+    Demand
+        The demand as it stands today, before anything is mended (litres, mm, hours of :class:`Before`).
+    """
     before = demand.before
     loop = demand.circulation
     change: dict[str, object] = {}
@@ -157,7 +291,18 @@ def as_it_is(demand: Demand) -> Demand:
 
 
 def mean_draw_l(demand: Demand) -> float:
-    """Litres of a draw (L): as typed, or of the fixtures by the water each takes."""
+    """Litres of a draw (L): as typed, or of the fixtures by the water each takes.
+
+    Parameters
+    ----------
+    demand
+        The demand.
+
+    Returns
+    -------
+    float
+        Litres of a draw (L).
+    """
     if demand.counted != "fixtures":
         return demand.litres_a_draw
     litres = np.array([fixture.litres_a_person(after=True) for fixture in demand.fixtures])

@@ -21,15 +21,45 @@ AIR_J_M3K = 1200.0
 
 
 def fuel_heat_kwh(heating: Heating) -> float:
-    """Heat the rooms got from last year's fuel (kWh): what went to them, times the boiler's efficiency."""
+    """Heat the rooms got from last year's fuel (kWh): what went to them, times the boiler's efficiency.
+
+    Parameters
+    ----------
+    heating
+        The rooms' heating.
+
+    Returns
+    -------
+    float
+        Heat the rooms got from last year's fuel (kWh).
+    """
     return (heating.fuel_year - heating.fuel_other) * FUEL_KWH[heating.fuel] * heating.fuel_efficiency
 
 
 def known_heating(heating: Heating, weather: WeatherYear, first_weekday: int) -> Heating:
     """Heating with its loss coefficient (W/K): as typed, or the one whose year needs last year's fuel heat.
 
-    Solved on the weather's own hours, so storage, free heat and sunlit glass count. Base temperature
-    method run backwards, CIBSE TM41 (2006), section 4. Raises InputError where no hour is cold enough.
+    Solved on the weather's own hours, so storage, free heat and sunlit glass count. Base temperature method run
+    backwards, CIBSE TM41 (2006), section 4.
+
+    Parameters
+    ----------
+    heating
+        The rooms' heating.
+    weather
+        The weather, 8,760 hours.
+    first_weekday
+        Weekday of 1 January, 0 for Monday.
+
+    Returns
+    -------
+    Heating
+        Heating with its loss coefficient (W/K).
+
+    Raises
+    ------
+    InputError
+        Where no hour is cold enough.
     """
     if not heating.fitted or heating.source == "loss" or heating.hourly_kw is not None:
         return heating
@@ -54,17 +84,46 @@ def known_heating(heating: Heating, weather: WeatherYear, first_weekday: int) ->
 
 
 def design_watts(heating: Heating) -> float:
-    """Heat the rooms want on the coldest day designed for (W)."""
+    """Heat the rooms want on the coldest day designed for (W).
+
+    Parameters
+    ----------
+    heating
+        The rooms' heating.
+
+    Returns
+    -------
+    float
+        Heat the rooms want on the coldest day designed for (W).
+    """
     return heating.loss_w_k * max(heating.base_c - heating.design_air_c, 1.0)
 
 
 def heating_watts(heating: Heating, weather: WeatherYear, first_weekday: int) -> Array:
     """Heat a thermostat asks for in each of 8,760 hours (W), never below 0.
 
-    One capacity at one temperature: ``C dT/dt = H (T_air - T) + H (room - base) + free + sun + heat``; the thermostat
-    holds it from falling below its set point, so what a held room cannot store is not smoothed. Above it, the sun is
-    kept in the building, up to where windows are opened; after a set-back the emitters give no more than they can.
-    Reference: EN ISO 52016-1's one-capacity node, hour by hour; base temperature method, CIBSE TM41.
+    One capacity at one temperature: ``C dT/dt = H (T_air - T) + H (room - base) + free + sun + heat``; the
+    thermostat holds it from falling below its set point, so what a held room cannot store is not smoothed. Above
+    it, the sun is kept in the building, up to where windows are opened; after a set-back the emitters give no more
+    than they can.
+
+    Parameters
+    ----------
+    heating
+        The rooms' heating.
+    weather
+        The weather, 8,760 hours.
+    first_weekday
+        Weekday of 1 January, 0 for Monday.
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Heat a thermostat asks for in each of 8,760 hours (W), never below 0.
+
+    References
+    ----------
+    EN ISO 52016-1's one-capacity node, hour by hour; base temperature method, CIBSE TM41.
     """
     if not heating.fitted:
         return np.zeros(HOURS)
@@ -103,7 +162,31 @@ def heat_to_hold(
     watts: Array,
 ) -> None:
     """Heat (W) that holds a room of one capacity (Wh/K) at or above wanted_c (°C), up to most_w (W) where it must warm
-    up; written into ``watts``. Exact for each hour's constant air (°C) and gains (W)."""
+    up.
+
+    Exact for each hour's constant air (°C) and gains (W).
+
+    Parameters
+    ----------
+    loss_w_k
+        Heat loss (W/K).
+    storage_wh_k
+        Heat capacity of the building (Wh/K).
+    most_w
+        Power of the emitters (W).
+    aired_c
+        Temperature at which windows are opened (°C).
+    air_c
+        Outdoor air (°C), 8,760 hours.
+    gains_w
+        Heat from sun and use (W).
+    wanted_c
+        Set point (°C).
+    on
+        Hours in which the rooms are heated.
+    watts
+        The heat asked for (W); written in place.
+    """
     retention = np.exp(-loss_w_k / storage_wh_k) if storage_wh_k > 1e-3 * loss_w_k else 0.0
     room_c = wanted_c[-1]
     for _ in range(2):  # the first round finds where the year begins
@@ -120,7 +203,20 @@ def heat_to_hold(
 
 
 def share_out(heating: Heating, watts: Array) -> tuple[Array, Array]:
-    """The rooms' heat (W) by the first circuit and by the second."""
+    """The rooms' heat (W) by the first circuit and by the second.
+
+    Parameters
+    ----------
+    heating
+        The rooms' heating.
+    watts
+        Power in each of 8,760 hours (W).
+
+    Returns
+    -------
+    tuple[Array, Array]
+        The rooms' heat (W) by the first circuit and by the second.
+    """
     part = heating.second
     if not part.fitted:
         return watts, np.zeros_like(watts)
@@ -137,7 +233,23 @@ def share_out(heating: Heating, watts: Array) -> tuple[Array, Array]:
 def reset_temperatures(heating: Heating, watts: Array) -> tuple[Array, Array]:
     """Supply and return (°C) in each hour by outdoor reset: room plus the design excess by ``(Q/Q0)^(1/n)``.
 
-    watts (W). Reference: EN 442-1, eq. 3 (emitter exponent n).
+    watts (W).
+
+    Parameters
+    ----------
+    heating
+        The rooms' heating.
+    watts
+        Power in each of 8,760 hours (W).
+
+    Returns
+    -------
+    tuple[Array, Array]
+        Supply and return (°C) in each hour by outdoor reset: room plus the design excess by ``(Q/Q0)^(1/n)``.
+
+    References
+    ----------
+    EN 442-1, eq. 3 (emitter exponent n).
     """
     design = design_watts(heating)
     if heating.hourly_kw is not None:
@@ -146,12 +258,41 @@ def reset_temperatures(heating: Heating, watts: Array) -> tuple[Array, Array]:
 
 
 def second_temperatures(heating: Heating, watts: Array) -> tuple[Array, Array]:
-    """As :func:`reset_temperatures` (°C) for the second circuit, whose most is what it is asked for at most (W)."""
+    """As :func:`reset_temperatures` (°C) for the second circuit, whose most is what it is asked for at most (W).
+
+    Parameters
+    ----------
+    heating
+        The rooms' heating.
+    watts
+        Power in each of 8,760 hours (W).
+
+    Returns
+    -------
+    tuple[Array, Array]
+        As :func:`reset_temperatures` (°C) for the second circuit, whose most is what it is asked for at most
+        (W).
+    """
     return circuit_temperatures(heating.second, heating.room_c, watts / max(float(watts.max()), 1.0))
 
 
 def circuit_temperatures(part: Heating | SecondCircuit, room_c: float, share: Array) -> tuple[Array, Array]:
-    """Supply and return (°C) of a circuit that gives a share of its most (no unit) to a room (°C)."""
+    """Supply and return (°C) of a circuit that gives a share of its most (no unit) to a room (°C).
+
+    Parameters
+    ----------
+    part
+        The circuit.
+    room_c
+        Temperature of the room (°C).
+    share
+        Share of the circuit's most (no unit).
+
+    Returns
+    -------
+    tuple[Array, Array]
+        Supply and return (°C) of a circuit that gives a share of its most (no unit) to a room (°C).
+    """
     excess = 0.5 * (part.supply_c + part.return_c) - room_c
     mean = room_c + excess * share ** (1.0 / part.exponent)
     spread = np.maximum(0.5 * (part.supply_c - part.return_c) * share, 0.5)
@@ -161,8 +302,23 @@ def circuit_temperatures(part: Heating | SecondCircuit, room_c: float, share: Ar
 def fresh_air(use: FreshAir, air_c: Array) -> tuple[Array, Array, Array]:
     """Heat fresh air takes in each of 8,760 hours (W), and the water of its coil there and back (°C).
 
-    ``V 1,200 (to - in)``, the air coming in at outdoor temperature or warmed by what leaves. Reference: ISO 13789,
-    ventilation heat; water and air in counterflow, the water above the air by its approach at both ends.
+    ``V 1,200 (to - in)``, the air coming in at outdoor temperature or warmed by what leaves.
+
+    Parameters
+    ----------
+    use
+        The fresh air.
+    air_c
+        Outdoor air (°C), 8,760 hours.
+
+    Returns
+    -------
+    tuple[Array, Array, Array]
+        Heat fresh air takes in each of 8,760 hours (W), and the water of its coil there and back (°C).
+
+    References
+    ----------
+    ISO 13789, ventilation heat; water and air in counterflow, the water above the air by its approach at both ends.
     """
     if not use.fitted:
         return np.zeros(HOURS), np.zeros(HOURS), np.zeros(HOURS)

@@ -6,17 +6,70 @@ from pydantic import BaseModel, ConfigDict, Field
 
 
 def quantity(default: Any, unit: str, low: float, high: float, title: str) -> Any:
-    """A field with its unit (such as "W/K"), inclusive range (in that unit) and title."""
+    """A field with its unit (such as "W/K"), inclusive range (in that unit) and title.
+
+    Parameters
+    ----------
+    default
+        Value where none is given.
+    unit
+        Unit of the value, such as ``"W/K"``.
+    low
+        Lowest value allowed.
+    high
+        Highest value allowed.
+    title
+        Title on screens.
+
+    Returns
+    -------
+    Any
+        A field with its unit (such as "W/K"), inclusive range (in that unit) and title.
+    """
     return Field(default, ge=low, le=high, title=title, json_schema_extra={"unit": unit})
 
 
 def optional(unit: str, low: float, high: float, title: str) -> Any:
-    """A field that is calculated where it is not typed: unit (such as "W/K"), range, title."""
+    """A field that is calculated where it is not typed: unit (such as "W/K"), range, title.
+
+    Parameters
+    ----------
+    unit
+        Unit of the value, such as ``"W/K"``.
+    low
+        Lowest value allowed.
+    high
+        Highest value allowed.
+    title
+        Title on screens.
+
+    Returns
+    -------
+    Any
+        A field that is calculated where it is not typed: unit (such as "W/K"), range, title.
+    """
     return Field(None, ge=low, le=high, title=title, json_schema_extra={"unit": unit})
 
 
 def rows(default: Any, unit: str, length: int, title: str) -> Any:
-    """A row of ``length`` values in one unit (such as "degC")."""
+    """A row of ``length`` values in one unit (such as "degC").
+
+    Parameters
+    ----------
+    default
+        Value where none is given.
+    unit
+        Unit of the value, such as ``"W/K"``.
+    length
+        Number of values.
+    title
+        Title on screens.
+
+    Returns
+    -------
+    Any
+        A row of ``length`` values in one unit (such as "degC").
+    """
     return Field(default, min_length=length, max_length=length, title=title, json_schema_extra={"unit": unit})
 
 

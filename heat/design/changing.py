@@ -23,7 +23,24 @@ SHORT_PIPE = {"length_m": 3.0, "outer_diameter_mm": 28.0, "outdoors": True}
 def with_changes(document: dict[str, Any], changes: dict[str, Any]) -> dict[str, Any]:
     """A design document with values set at dotted paths, in the fields' own units (such as W/K).
 
-    The document given stays as it is; what is not changed is shared with it. Raises KeyError for an unknown path.
+    The document given stays as it is; what is not changed is shared with it.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    changes
+        Values by dotted path.
+
+    Returns
+    -------
+    dict[str, Any]
+        The document with the values in it; what is unchanged is shared.
+
+    Raises
+    ------
+    KeyError
+        For an unknown path.
     """
     made = document
     for path, value in changes.items():
@@ -32,10 +49,28 @@ def with_changes(document: dict[str, Any], changes: dict[str, Any]) -> dict[str,
 
 
 def varied(document: dict[str, Any], values: dict[str, Any]) -> dict[str, Any]:
-    """A copy of a document with values at dotted paths (each in its field's unit, such as m²), rows of lists by number.
+    """A copy of a document with values at dotted paths (each in its field's unit, such as m²), rows of lists by
+    number.
 
-    As :func:`with_changes`, also for a document whose parts are left to their defaults. Raises InputError where a list
-    has no such row; a name that no design has is refused when the document is parsed.
+    As :func:`with_changes`, also for a document whose parts are left to their defaults.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    values
+        Values by name, each in its field's unit.
+
+    Returns
+    -------
+    dict[str, Any]
+        A copy of a document with values at dotted paths (each in its field's unit, such as m²), rows of lists
+        by number.
+
+    Raises
+    ------
+    InputError
+        Where a list has no such row; a name that no design has is refused when the document is parsed.
     """
     try:
         made = document
@@ -64,9 +99,23 @@ def _with_value(holder: Any, names: list[str], value: Any, path: str, parts_may_
 
 
 def kind_changes(document: dict[str, Any], kind: str) -> dict[str, Any]:
-    """The changes that make a design another kind: fluid, pipes and ports that suit it. KeyError for an unknown kind.
+    """The changes that make a design another kind: fluid, pipes and ports that suit it.
+
+    KeyError for an unknown kind.
 
     Values by dotted path, in the fields' own units (such as kg/h).
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    kind
+        Kind of system.
+
+    Returns
+    -------
+    dict[str, Any]
+        The changes that make a design another kind: fluid, pipes and ports that suit it.
     """
     scheme, was = SCHEMES[kind], SCHEMES[document["system"]["kind"]]
     fresh = Design().model_dump(mode="json")["system"]
@@ -212,6 +261,20 @@ def ways_out(
     """Words and changes (values by path, in their own units, such as K) that make an attempted change possible.
 
     Only such as the whole document then allows, and that do not lead back to where it was.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    attempted
+        Values by dotted path that were refused.
+    error
+        The refusal.
+
+    Returns
+    -------
+    list[tuple[str, dict[str, Any]]]
+        Words and changes (values by path, in their own units, such as K).
     """
     found = []
     tried = with_changes(document, attempted)

@@ -29,7 +29,18 @@ class Warning:
 
 
 def contradiction(design: Any) -> tuple[str, str] | None:
-    """Path and reason (no unit) why a design cannot be calculated, or None."""
+    """Path and reason (no unit) why a design cannot be calculated, or None.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    tuple[str, str] | None
+        Path and reason (no unit) why a design cannot be calculated, or None.
+    """
     for rule in REFUSED:
         found = rule(design)
         if found:
@@ -177,7 +188,19 @@ def _stagnation_limit(d: Any) -> tuple[str, str] | None:
 
 def too_fine(d: Any) -> tuple[str, str] | None:
     """Path and reason (no unit) where layers times steps are more than anything gains by, and a year of others would
-    wait for: the core simulates them, a server does not."""
+    wait for: the core simulates them, a server does not.
+
+    Parameters
+    ----------
+    d
+        The design.
+
+    Returns
+    -------
+    tuple[str, str] | None
+        Path and reason (no unit) where layers times steps are more than anything gains by, and a year of others
+        would wait for: the core simulates them, a server does not.
+    """
     steps = 60 // d.numerics.step_minutes
     if d.numerics.layers * steps > FINEST:
         return (
@@ -244,7 +267,20 @@ def _stove_warnings(design: Any) -> list[Warning]:
 
 
 def warnings(design: Any, coldest_air_c: float) -> list[Warning]:
-    """What can be built but asks for care, given the coldest hour of the year (°C); no unit."""
+    """What can be built but asks for care, given the coldest hour of the year (°C).
+
+    Parameters
+    ----------
+    design
+        The design.
+    coldest_air_c
+        Air of the coldest hour (°C).
+
+    Returns
+    -------
+    list[Warning]
+        What can be built but asks for care, given the coldest hour of the year (°C); no unit.
+    """
     found = []
     system, loop = design.system, design.system.loop
     scheme = SCHEMES[system.kind]

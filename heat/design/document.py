@@ -67,8 +67,18 @@ class Design(Part):
 
 
 def refusals(error: ValidationError) -> list[InputError]:
-    """Each complaint of pydantic as an InputError: path, value, allowed range with unit (such as °C),
-    way out."""
+    """Each complaint of pydantic as an InputError: path, value, allowed range with unit (such as °C), way out.
+
+    Parameters
+    ----------
+    error
+        The refusal.
+
+    Returns
+    -------
+    list[InputError]
+        Each complaint of pydantic as an InputError: path, value, allowed range with unit (such as °C), way out.
+    """
     found = []
     for item in error.errors():
         path = ".".join(str(p) for p in item["loc"])
@@ -89,7 +99,20 @@ def refusals(error: ValidationError) -> list[InputError]:
 def field_at(path: str) -> Any:
     """The pydantic field at a dotted path such as ``system.store.volume_l`` (units in its extras).
 
-    Raises KeyError for an unknown path.
+    Parameters
+    ----------
+    path
+        Dotted path in the document, such as ``system.store.volume_l``.
+
+    Returns
+    -------
+    Any
+        The pydantic field at a dotted path such as ``system.store.volume_l`` (units in its extras).
+
+    Raises
+    ------
+    KeyError
+        For an unknown path.
     """
     model: Any = Design
     field: Any = None
@@ -110,7 +133,18 @@ def field_at(path: str) -> Any:
 
 
 def bounds(path: str) -> tuple[float | None, float | None]:
-    """Lowest and highest allowed value at a path, in the field's own unit (such as L); None where open."""
+    """Lowest and highest allowed value at a path, in the field's own unit (such as L); None where open.
+
+    Parameters
+    ----------
+    path
+        Dotted path in the document, such as ``system.store.volume_l``.
+
+    Returns
+    -------
+    tuple[float | None, float | None]
+        Lowest and highest allowed value at a path, in the field's own unit (such as L); None where open.
+    """
     low = high = None
     if path.split(".")[-1].isdigit():
         return ITEM_BOUNDS.get(path.split(".")[-2], (None, None))
@@ -121,7 +155,18 @@ def bounds(path: str) -> tuple[float | None, float | None]:
 
 
 def allowed_range(path: str) -> str:
-    """The allowed range at a path in words, with its unit such as °C; empty where there is none."""
+    """The allowed range at a path in words, with its unit such as °C; empty where there is none.
+
+    Parameters
+    ----------
+    path
+        Dotted path in the document, such as ``system.store.volume_l``.
+
+    Returns
+    -------
+    str
+        The allowed range at a path in words, with its unit such as °C; empty where there is none.
+    """
     try:
         low, high = bounds(path)
         extra = field_at(path).json_schema_extra or {}
@@ -137,7 +182,23 @@ def parse(document: dict[str, Any]) -> Design:
     """Read a design document (each number in the unit its schema names, such as W/K).
 
     One of an earlier version is brought up to this one; one without a number may hold the names of any version.
-    Raises InputError for the first value refused, HeatError for an unknown version.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+
+    Returns
+    -------
+    Design
+        The design.
+
+    Raises
+    ------
+    InputError
+        For the first value refused.
+    HeatError
+        For an unknown version.
     """
     if document.get("version") != VERSION:
         document = stepped(document)
@@ -151,7 +212,23 @@ def upgraded(parts: dict[str, Any]) -> dict[str, Any]:
     """A kept document, or some parts of one, as this version writes it: earlier versions stepped up, missing fields
     filled in.
 
-    Numbers in the unit the schema names, such as W/K. Nothing is validated. Raises HeatError for an unknown version.
+    Numbers in the unit the schema names, such as W/K. Nothing is validated.
+
+    Parameters
+    ----------
+    parts
+        The system's parts as the compiled year reads them.
+
+    Returns
+    -------
+    dict[str, Any]
+        A kept document, or some parts of one, as this version writes it: earlier versions stepped up, missing
+        fields filled in.
+
+    Raises
+    ------
+    HeatError
+        For an unknown version.
     """
     return {
         name: _filled(Design.model_fields[name].annotation, value) if name in Design.model_fields else value
@@ -197,7 +274,19 @@ def _usual(kind: type[Part]) -> dict[str, Any]:
 
 def completed(document: dict[str, Any]) -> dict[str, Any]:
     """A whole document of this version, with the parts it was kept without as they usually are (each value in its
-    field's unit, such as %)."""
+    field's unit, such as %).
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+
+    Returns
+    -------
+    dict[str, Any]
+        A whole document of this version, with the parts it was kept without as they usually are (each value in
+        its field's unit, such as %).
+    """
     return {**{name: deepcopy(_usual(Design)[name]) for name in PAPER if name not in document}, **document}
 
 

@@ -26,7 +26,18 @@ class Fixture(Part):
     litres_a_draw: float = quantity(8, "L", 0.2, 500, "Litres a draw")
 
     def litres_a_person(self, after: bool) -> float:
-        """Mixed litres a person and day (L)."""
+        """Mixed litres a person and day (L).
+
+        Parameters
+        ----------
+        after
+            Whether what is mended counts.
+
+        Returns
+        -------
+        float
+            Mixed litres a person and day (L).
+        """
         flow, minutes = self.flow_l_min, self.minutes_day
         if after:
             flow = flow if self.flow_after_l_min is None else self.flow_after_l_min

@@ -57,7 +57,18 @@ class Obstacle(Part):
         return degrees(atan(0.5 * self.width_m / self.distance_m))
 
     def altitude_deg(self, off_deg: float = 0.0) -> float:
-        """Altitude of its edge (deg) at a bearing off its middle (deg)."""
+        """Altitude of its edge (deg) at a bearing off its middle (deg).
+
+        Parameters
+        ----------
+        off_deg
+            Bearing off the obstacle's middle (deg).
+
+        Returns
+        -------
+        float
+            Altitude of its edge (deg).
+        """
         return degrees(atan(self.height_m * cos(radians(off_deg)) / self.distance_m))
 
 

@@ -72,7 +72,8 @@ class SecondCircuit(Part):
 
 class FloorSlab(Part):
     """Sand or a slab under the floor, charged while the sun shines on days the rooms want heat, that leaks to them by
-    its own hours."""
+    its own hours.
+    """
 
     fitted: bool = Field(False, title="A heavy floor")
     area_m2: float = quantity(60, "m2", 1, 100_000, "Area")

@@ -50,10 +50,12 @@ class Collector(Part):
 
     @property
     def total_area_m2(self) -> float:
+        """Rated area of all collectors (m²)."""
         return self.count * self.area_m2
 
     @property
     def total_gross_m2(self) -> float:
+        """Gross area of all collectors (m²)."""
         return self.count * (self.gross_area_m2 or self.area_m2)
 
 
@@ -264,6 +266,7 @@ class SecondStore(Part):
 
     @property
     def total_volume_l(self) -> float:
+        """Volume of all tanks side by side (L)."""
         return self.count * self.volume_l
 
 
@@ -321,6 +324,7 @@ class Faults(Part):
 
     @property
     def any(self) -> bool:
+        """Whether anything is wrong."""
         return self.model_copy(update={"from_day": 1}) != Faults()
 
 
@@ -357,6 +361,7 @@ class System(Part):
 
     @property
     def scheme(self) -> Scheme:
+        """How a system of this kind is plumbed."""
         return SCHEMES[self.kind]
 
     @property

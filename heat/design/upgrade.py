@@ -63,9 +63,24 @@ def _next(parts: Parts, version: int) -> Parts:
 
 
 def stepped(parts: Parts) -> Parts:
-    """A document, or some parts of one, in the form of this version; numbers stay in their units, such as W/K.
+    """A document, or some parts of one, in the form of this version.
 
-    Without a number of its version it is of the first. Raises HeatError for a version this engine does not know.
+    Without a number of its version it is of the first.
+
+    Parameters
+    ----------
+    parts
+        The system's parts as the compiled year reads them.
+
+    Returns
+    -------
+    Parts
+        The document in the form of this version.
+
+    Raises
+    ------
+    HeatError
+        For a version this engine does not know.
     """
     version = parts.get("version", 1)
     if isinstance(version, bool) or not isinstance(version, int) or not 1 <= version <= VERSION:
@@ -83,7 +98,18 @@ _EARLIER = [
 
 
 def current_path(path: str) -> str:
-    """A dotted path of any version, such as one kept with an edit, as this version writes it."""
+    """A dotted path of any version, such as one kept with an edit, as this version writes it.
+
+    Parameters
+    ----------
+    path
+        Dotted path in the document, such as ``system.store.volume_l``.
+
+    Returns
+    -------
+    str
+        A dotted path of any version, such as one kept with an edit, as this version writes it.
+    """
     for earlier, now in _EARLIER:
         path = earlier.sub(now, path)
     return path
@@ -91,7 +117,19 @@ def current_path(path: str) -> str:
 
 def current_values(values: dict[str, Any]) -> dict[str, Any]:
     """Values of any version by dotted path, parts of a document among them, each in its field's unit (such as W/K), as
-    this version writes them."""
+    this version writes them.
+
+    Parameters
+    ----------
+    values
+        Values by name, each in its field's unit.
+
+    Returns
+    -------
+    dict[str, Any]
+        Values of any version by dotted path, parts of a document among them, each in its field's unit (such as
+        W/K), as this version writes them.
+    """
     made = {}
     for path, value in values.items():
         if path.startswith("version"):

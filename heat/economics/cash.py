@@ -18,12 +18,40 @@ from heat.economics.grants import Given, paid_in
 
 @cache
 def coin(currency: str = "EUR") -> Decimal:
-    """The smallest amount that a currency is calculated in (currency). Source: CLDR, through Babel."""
+    """The smallest amount that a currency is calculated in (currency).
+
+    Parameters
+    ----------
+    currency
+        Currency of the project.
+
+    Returns
+    -------
+    Decimal
+        The smallest amount that a currency is calculated in (currency).
+
+    References
+    ----------
+    CLDR, through Babel.
+    """
     return Decimal(1).scaleb(-get_currency_precision(currency))
 
 
 def cents(value: float, currency: str = "EUR") -> Decimal:
-    """An amount (currency) rounded once, to the smallest coin of its currency, halves to even."""
+    """An amount (currency) rounded once, to the smallest coin of its currency, halves to even.
+
+    Parameters
+    ----------
+    value
+        An amount (currency).
+    currency
+        Currency of the project.
+
+    Returns
+    -------
+    Decimal
+        An amount (currency) rounded once, to the smallest coin of its currency, halves to even.
+    """
     return Decimal(repr(float(value))).quantize(coin(currency), ROUND_HALF_EVEN)
 
 
@@ -40,7 +68,8 @@ class Upkeep:
 class Case:
     """What the money of a design depends on: its cost (currency), what the sun saves in the first year (currency) and
     gives (kWh), CO2 saved (kg), grants and upkeep; the rates of the project; what energy would cost in the first year
-    without the sun (currency), and what else is saved a year, such as water (currency)."""
+    without the sun (currency), and what else is saved a year, such as water (currency).
+    """
 
     money: Money
     cost: float
@@ -56,7 +85,8 @@ class Case:
 @dataclass(frozen=True)
 class YearLine:
     """A year's line (currency, to the cent): what is paid for the system, grants, loan taken or paid back, energy
-    saved, upkeep, what is left of the year, and of all years until then, plain and discounted."""
+    saved, upkeep, what is left of the year, and of all years until then, plain and discounted.
+    """
 
     year: int
     system: Decimal
@@ -70,21 +100,61 @@ class YearLine:
 
 
 def rate(percent: float) -> float:
-    """A rate of so many percent a year (1)."""
+    """A rate of so many percent a year (1).
+
+    Parameters
+    ----------
+    percent
+        A rate (% a year).
+
+    Returns
+    -------
+    float
+        A rate of so many percent a year (1).
+    """
     return percent / 100.0
 
 
 def annuity(principal: float, percent: float, years: int) -> float:
     """Yearly payment (currency) of a loan (currency) at an interest (%) over years: ``P i/(1 - (1+i)^-n)``.
 
-    Source: EN 15459-1, annuity factor.
+    Parameters
+    ----------
+    principal
+        Sum borrowed (currency).
+    percent
+        Interest (% a year).
+    years
+        Years (a).
+
+    Returns
+    -------
+    float
+        Yearly payment (currency).
+
+    References
+    ----------
+    EN 15459-1, annuity factor.
     """
     i = rate(percent)
     return principal / years if i == 0 else principal * i / (1.0 - (1.0 + i) ** -years)
 
 
 def saved_in(case: Case, year: int) -> float:
-    """Energy saved in a year (currency): at first-year prices in year 1, risen and faded from then on."""
+    """Energy saved in a year (currency): at first-year prices in year 1, risen and faded from then on.
+
+    Parameters
+    ----------
+    case
+        What the caution is about.
+    year
+        Year of the horizon, from 1.
+
+    Returns
+    -------
+    float
+        Energy saved in a year (currency).
+    """
     m = case.money
     risen = (1.0 + rate(m.energy_rise)) ** (year - 1)
     water = case.water * (1.0 + rate(m.upkeep_rise)) ** (year - 1)
@@ -92,14 +162,39 @@ def saved_in(case: Case, year: int) -> float:
 
 
 def upkeep_in(case: Case, year: int) -> float:
-    """Upkeep of a year (currency): what comes due, at prices risen since today."""
+    """Upkeep of a year (currency): what comes due, at prices risen since today.
+
+    Parameters
+    ----------
+    case
+        What the caution is about.
+    year
+        Year of the horizon, from 1.
+
+    Returns
+    -------
+    float
+        Upkeep of a year (currency).
+    """
     due = sum(item.cost for item in case.upkeep if item.every and year % item.every == 0)
     return due * (1.0 + rate(case.money.upkeep_rise)) ** year
 
 
 def ledger(case: Case) -> list[YearLine]:
     """Every year's line (currency, to the cent), from the year of building; each net is the sum of its line as
-    printed, each total that of the nets."""
+    printed, each total that of the nets.
+
+    Parameters
+    ----------
+    case
+        What the caution is about.
+
+    Returns
+    -------
+    list[YearLine]
+        Every year's line (currency, to the cent), from the year of building; each net is the sum of its line as
+        printed, each total that of the nets.
+    """
     m = case.money
     borrowed = rate(m.loan_share) * max(case.cost - paid_in(list(case.grants), 0), 0.0)
     payment = annuity(borrowed, m.loan_interest, m.loan_years) if borrowed else 0.0
@@ -122,7 +217,8 @@ def ledger(case: Case) -> list[YearLine]:
 class Economics:
     """What an investment comes to: net present value (currency), payback plain and discounted (years, inf for never),
     internal rate (%, nan for none), cost of a solar kilowatt-hour (currency/kWh) and of a tonne of CO2 (currency/t,
-    below zero where it earns), and what energy prices would have to be for it to break even (times today's)."""
+    below zero where it earns), and what energy prices would have to be for it to break even (times today's).
+    """
 
     present_value: float
     payback: float
@@ -134,17 +230,52 @@ class Economics:
 
 
 def flows(case: Case) -> list[float]:
-    """Net flows of the years (currency), unrounded, own money only."""
+    """Net flows of the years (currency), unrounded, own money only.
+
+    Parameters
+    ----------
+    case
+        What the caution is about.
+
+    Returns
+    -------
+    list[float]
+        Net flows of the years (currency).
+    """
     return [float(line.net) for line in ledger(case)]
 
 
 def discounted_sum(values: Callable[[int], float], money: Money) -> float:
-    """Present value (currency, or kWh) of yearly values of years 1 to the horizon."""
+    """Present value (currency, or kWh) of yearly values of years 1 to the horizon.
+
+    Parameters
+    ----------
+    values
+        Amount (currency) of each year from 1.
+    money
+        Prices, tariffs and conditions of the project.
+
+    Returns
+    -------
+    float
+        Present value (currency, or kWh).
+    """
     return sum(values(t) / (1.0 + rate(money.interest)) ** t for t in range(1, money.horizon_years + 1))
 
 
 def evaluate(case: Case) -> Economics:
-    """What it comes to (currency, years, %, currency/kWh)."""
+    """What it comes to (currency, years, %, currency/kWh).
+
+    Parameters
+    ----------
+    case
+        What the caution is about.
+
+    Returns
+    -------
+    Economics
+        What it comes to (currency, years, %, currency/kWh).
+    """
     lines, m = ledger(case), case.money
     value = float(lines[-1].discounted)
     out = case.cost - granted(case)
@@ -164,19 +295,56 @@ def evaluate(case: Case) -> Economics:
 
 
 def discount_factor(money: Money, years: int) -> float:
-    """Present value (1) of one paid at the end of each of so many years within the horizon."""
+    """Present value (1) of one paid at the end of each of so many years within the horizon.
+
+    Parameters
+    ----------
+    money
+        Prices, tariffs and conditions of the project.
+    years
+        Years (a).
+
+    Returns
+    -------
+    float
+        Present value (1).
+    """
     i = rate(money.interest)
     n = min(years, money.horizon_years)
     return float(n) if i == 0 else (1.0 - (1.0 + i) ** -n) / i
 
 
 def energy_in(case: Case, year: int) -> float:
-    """What energy costs with the sun in a year (currency), and the water that is not saved counts as nothing."""
+    """What energy costs with the sun in a year (currency), and the water that is not saved counts as nothing.
+
+    Parameters
+    ----------
+    case
+        What the caution is about.
+    year
+        Year of the horizon, from 1.
+
+    Returns
+    -------
+    float
+        What energy costs with the sun in a year (currency), and the water that is not saved counts as nothing.
+    """
     return case.without * (1.0 + rate(case.money.energy_rise)) ** (year - 1) - saved_in(case, year)
 
 
 def granted(case: Case) -> float:
-    """Present value of the grants within the horizon (currency)."""
+    """Present value of the grants within the horizon (currency).
+
+    Parameters
+    ----------
+    case
+        What the caution is about.
+
+    Returns
+    -------
+    float
+        Present value of the grants within the horizon (currency).
+    """
     m = case.money
     return sum(g.amount / g.years * (discount_factor(m, g.years) if g.years > 1 else 1.0) for g in case.grants)
 
@@ -185,14 +353,37 @@ def life_cycle_cost(case: Case) -> float:
     """Present value of all that is paid within the horizon (currency): first cost less grants, upkeep, and energy with
     the sun; a loan is left out.
 
-    Source: ISO 15686-5, life-cycle cost in real terms of one discount rate; no value is left at the end.
+    Parameters
+    ----------
+    case
+        What the caution is about.
+
+    Returns
+    -------
+    float
+        Present value of all that is paid within the horizon (currency).
+
+    References
+    ----------
+    ISO 15686-5, life-cycle cost in real terms of one discount rate; no value is left at the end.
     """
     running = discounted_sum(lambda t: upkeep_in(case, t) + energy_in(case, t), case.money)
     return case.cost - granted(case) + running
 
 
 def present_value(case: Case) -> float:
-    """Net present value (currency) without the roundings of a ledger and without a loan."""
+    """Net present value (currency) without the roundings of a ledger and without a loan.
+
+    Parameters
+    ----------
+    case
+        What the caution is about.
+
+    Returns
+    -------
+    float
+        Net present value (currency).
+    """
     return discounted_sum(lambda t: saved_in(case, t) - upkeep_in(case, t), case.money) + granted(case) - case.cost
 
 
@@ -209,7 +400,18 @@ def _payback(totals: list[Decimal]) -> float:
 
 
 def internal_rate(nets: list[float]) -> float:
-    """Interest at which flows (currency) come to nothing (%); nan where there is none between -99 and 1000."""
+    """Interest at which flows (currency) come to nothing (%); nan where there is none between -99 and 1000.
+
+    Parameters
+    ----------
+    nets
+        Net payment of each year (currency).
+
+    Returns
+    -------
+    float
+        Interest at which flows (currency) come to nothing (%); nan where there is none between -99 and 1000.
+    """
     from scipy.optimize import brentq
 
     value = lambda i: sum(flow / (1.0 + i) ** t for t, flow in enumerate(nets))

@@ -22,8 +22,24 @@ class Burnt(NamedTuple):
 
 
 def burnt(book: YearBook, money: Money, fuel: Fuel) -> Burnt:
-    """A year's bought heat (kWh) by a fuel (currency, kg): power in the hours in which it is bought where the fuel pays
-    by the hour, else at its one price."""
+    """A year's bought heat (kWh) by a fuel (currency, kg): power in the hours in which it is bought where the fuel
+    pays by the hour, else at its one price.
+
+    Parameters
+    ----------
+    book
+        The year's results.
+    money
+        Prices, tariffs and conditions of the project.
+    fuel
+        The fuel.
+
+    Returns
+    -------
+    Burnt
+        A year's bought heat (kWh) by a fuel (currency, kg): power in the hours in which it is bought where the
+        fuel pays by the hour, else at its one price.
+    """
     heat = book.total(*BOUGHT)
     uses = house_without(book, money)
     without = sum(line.kwh for line in uses)

@@ -7,7 +7,8 @@ from heat.design.money import Grant
 
 class Given(NamedTuple):
     """A grant as it comes out: its amount (currency), the first year it is paid in and over how many; whether its cap
-    or the cost cut it."""
+    or the cost cut it.
+    """
 
     name: str
     amount: float
@@ -16,8 +17,26 @@ class Given(NamedTuple):
 
 
 def given(grants: tuple[Grant, ...], cost: float, area_m2: float, yield_kwh: float) -> list[Given]:
-    """What each grant gives (currency) towards a cost (currency), in order: a share of what is left, a sum, so much for
-    each m² or each kWh of a year's yield; never beyond its cap, nor all of them beyond the cost."""
+    """What each grant gives (currency) towards a cost (currency), in order: a share of what is left, a sum, so much
+    for each m² or each kWh of a year's yield.
+
+    Parameters
+    ----------
+    grants
+        The grants.
+    cost
+        First cost (currency).
+    area_m2
+        Area (m²).
+    yield_kwh
+        Solar heat of the year (kWh).
+
+    Returns
+    -------
+    list[Given]
+        What each grant gives (currency) towards a cost (currency), in order: a share of what is left, a sum, so
+        much for each m² or each kWh of a year's yield.
+    """
     found, left = [], max(cost, 0.0)
     for grant in grants:
         basis = {"percent": left / 100.0, "sum": 1.0, "per_m2": area_m2, "per_kwh": yield_kwh}[grant.kind]
@@ -32,7 +51,20 @@ def given(grants: tuple[Grant, ...], cost: float, area_m2: float, yield_kwh: flo
 
 
 def paid_in(found: list[Given], year: int) -> float:
-    """What is paid out in a year (currency): at once in year 0, or in equal parts over years 1 and on."""
+    """What is paid out in a year (currency): at once in year 0, or in equal parts over years 1 and on.
+
+    Parameters
+    ----------
+    found
+        The grants with their amounts.
+    year
+        Year of the horizon, from 1.
+
+    Returns
+    -------
+    float
+        What is paid out in a year (currency): at once in year 0, or in equal parts over years 1 and on.
+    """
     return sum(
         g.amount if g.years == 1 and year == 0 else g.amount / g.years if g.years > 1 and 1 <= year <= g.years else 0.0
         for g in found

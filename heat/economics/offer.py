@@ -20,7 +20,8 @@ WORK = ("Work",)
 @dataclass(frozen=True)
 class Offered:
     """A design with its year's energy in money, yield (kWh) and prices: lines, sums to the cent (currency), grants, and
-    what it comes to."""
+    what it comes to.
+    """
 
     design: Design
     energy: Energy
@@ -36,7 +37,18 @@ class Offered:
         return cents(value, self.design.money.currency)
 
     def sum_of(self, line: Line) -> Decimal:
-        """What a line comes to."""
+        """What a line comes to.
+
+        Parameters
+        ----------
+        line
+            A line of the parts list.
+
+        Returns
+        -------
+        Decimal
+            What a line comes to.
+        """
         return Decimal(0) if line.left_out else self._coins(line.quantity * line.price_of_one(self.prices))
 
     @cached_property
@@ -112,7 +124,22 @@ class Offered:
 
 
 def offered(design: Design, book: YearBook, prices: Mapping[str, float]) -> Offered:
-    """A design with its year, at prices (currency, by item), or at those it was offered with."""
+    """A design with its year, at prices (currency, by item), or at those it was offered with.
+
+    Parameters
+    ----------
+    design
+        The design.
+    book
+        The year's results.
+    prices
+        Prices by item (currency of the project).
+
+    Returns
+    -------
+    Offered
+        A design with its year, at prices (currency, by item), or at those it was offered with.
+    """
     energy = energy_of(book, design.money)
     return Offered(
         design, energy, float(book.yield_kwh_m2()[0] * design.system.gross_m2), offered_prices(design, prices)
@@ -120,13 +147,39 @@ def offered(design: Design, book: YearBook, prices: Mapping[str, float]) -> Offe
 
 
 def offered_prices(design: Design, prices: Mapping[str, float]) -> Mapping[str, float]:
-    """Prices (currency, by item) that a design is offered with: its own where they were kept, else the book's."""
+    """Prices (currency, by item) that a design is offered with: its own where they were kept, else the book's.
+
+    Parameters
+    ----------
+    design
+        The design.
+    prices
+        Prices by item (currency of the project).
+
+    Returns
+    -------
+    Mapping[str, float]
+        Prices (currency, by item).
+    """
     return PRICES | dict(prices) | {key: price for key, price in design.offer.prices.items() if key in PRICES}
 
 
 def figures(found: Offered) -> dict[str, float]:
     """The numbers of money that stand beside a year's others: what it costs after grants, life-cycle cost and net
-    present value (currency), the cost of a solar kilowatt-hour (currency/kWh) and when it is paid back (years)."""
+    present value (currency), the cost of a solar kilowatt-hour (currency/kWh) and when it is paid back (years).
+
+    Parameters
+    ----------
+    found
+        The offer.
+
+    Returns
+    -------
+    dict[str, float]
+        The numbers of money that stand beside a year's others: what it costs after grants, life-cycle cost and
+        net present value (currency), the cost of a solar kilowatt-hour (currency/kWh) and when it is paid back
+        (years).
+    """
     return {
         "first_cost": float(found.cost) - granted(found.case),
         "life_cycle_cost": life_cycle_cost(found.case),

@@ -46,16 +46,50 @@ class Line:
     left_out: bool = False
 
     def named(self, size_text: Callable[[float, str], str] = lambda size, unit: f"{size:g} {unit}") -> str:
-        """Its words with its sizes, each as ``told`` tells a value and its unit (such as m2)."""
+        """Its words with its sizes, each as ``told`` tells a value and its unit (such as m2).
+
+        Parameters
+        ----------
+        size_text
+            Writes a number with its unit.
+
+        Returns
+        -------
+        str
+            Its words with its sizes, each as ``told`` tells a value and its unit (such as m2).
+        """
         return self.words.format(*(size_text(size, unit) for size, unit in self.sizes)) if self.sizes else self.words
 
     def price_of_one(self, prices: Mapping[str, float]) -> float:
-        """Price of one (currency)."""
+        """Price of one (currency).
+
+        Parameters
+        ----------
+        prices
+            Prices by item (currency of the project).
+
+        Returns
+        -------
+        float
+            Price of one (currency).
+        """
         return self.price if self.price is not None else sum(prices[key] * times for key, times in self.items)
 
 
 def parts_list(design: Design) -> list[Line]:
-    """Every line the drawing asks for (quantities in their lines' units, such as m²), in the order of the trades."""
+    """Every line the drawing asks for (quantities in their lines' units, such as m²), in the order of the trades.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    list[Line]
+        Every line the drawing asks for (quantities in their lines' units, such as m²), in the order of the
+        trades.
+    """
     made = [*_collectors(design), *_store(design), *_safety(design), *_loop(design), *_work(design)]
     return sorted(made, key=lambda line: GROUPS.index(line.group))
 
@@ -212,7 +246,18 @@ def _loop(design: Design) -> list[Line]:
 
 
 def fluid_l(design: Design) -> float:
-    """Antifreeze of a loop with its reserve (L); none where it holds water."""
+    """Antifreeze of a loop with its reserve (L); none where it holds water.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    float
+        Antifreeze of a loop with its reserve (L).
+    """
     system = design.system
     if system.loop.glycol_percent <= 0 or system.scheme.exchange in ("direct", "pool", "none"):
         return 0.0
@@ -246,8 +291,20 @@ def _work(design: Design) -> list[Line]:
 
 
 def changed(lines: list[Line], hands: tuple[HandLine, ...]) -> list[Line]:
-    """Lines with what was changed by hand (quantities in their units, prices in currency), the rest as it was;
-    lines of one's own come last."""
+    """Lines with what was changed by hand (quantities in their units, prices in currency), the rest as it was.
+
+    Parameters
+    ----------
+    lines
+        Lines of the parts list.
+    hands
+        Hours of work by kind.
+
+    Returns
+    -------
+    list[Line]
+        Lines with what was changed by hand (quantities in their units, prices in currency).
+    """
     by_key = {hand.key: hand for hand in hands}
     found = [_with_hand(line, by_key[line.key]) if line.key in by_key else line for line in lines]
     known = {line.key for line in lines}

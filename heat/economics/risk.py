@@ -19,7 +19,8 @@ TENTH = 1.2815515655446004
 
 class Guess(NamedTuple):
     """What may be otherwise: its key, words, how far in words, and how far (a share, or points of a rate): eight cases
-    of ten lie within."""
+    of ten lie within.
+    """
 
     key: str
     words: str
@@ -38,7 +39,18 @@ GUESSES = (
 
 
 def guesses(yield_far: float | None = None) -> tuple[Guess, ...]:
-    """The assumptions, the yield's as far as its own band (a share), where there is one."""
+    """The assumptions, the yield's as far as its own band (a share), where there is one.
+
+    Parameters
+    ----------
+    yield_far
+        Yield of the far end (kWh).
+
+    Returns
+    -------
+    tuple[Guess, ...]
+        The assumptions, the yield's as far as its own band (a share), where there is one.
+    """
     if yield_far is None:
         return GUESSES
     own = Guess("yield", "yield", f"{100 * yield_far:.0f} % higher or lower, its own band", yield_far)
@@ -46,7 +58,22 @@ def guesses(yield_far: float | None = None) -> tuple[Guess, ...]:
 
 
 def otherwise(case: Case, key: str, by: float) -> Case:
-    """A case with one assumption off by a share (1), or by points of a rate (%)."""
+    """A case with one assumption off by a share (1), or by points of a rate (%).
+
+    Parameters
+    ----------
+    case
+        What the caution is about.
+    key
+        What is otherwise.
+    by
+        How much, as a share (no unit).
+
+    Returns
+    -------
+    Case
+        A case with one assumption off by a share (1), or by points of a rate (%).
+    """
     money = case.money
     if key == "cost":
         return replace(case, cost=case.cost * (1.0 + by))
@@ -59,7 +86,20 @@ def otherwise(case: Case, key: str, by: float) -> Case:
 
 
 def shaken(case: Case, guesses: tuple[Guess, ...] = GUESSES) -> list[tuple[Guess, float, float]]:
-    """Net present value (currency) with one thing lower and higher at a time, the one that matters most first."""
+    """Net present value (currency) with one thing lower and higher at a time, the one that matters most first.
+
+    Parameters
+    ----------
+    case
+        What the caution is about.
+    guesses
+        The uncertain prices and rates.
+
+    Returns
+    -------
+    list[tuple[Guess, float, float]]
+        Net present value (currency).
+    """
     value = lambda guess, by: float(ledger(otherwise(case, guess.key, by))[-1].discounted)
     found = [(guess, value(guess, -guess.far), value(guess, guess.far)) for guess in guesses]
     return sorted(found, key=lambda row: -abs(row[2] - row[1]))
@@ -75,7 +115,26 @@ class JointRisk:
 
 def joint_risk(case: Case, guesses: tuple[Guess, ...] = GUESSES, draws: int = DRAWS) -> JointRisk:
     """The band of the net present value (currency, no loan) with every assumption off at once, each by itself and
-    normally spread. Reference: Sobol' (1967) points through scipy."""
+    normally spread.
+
+    Parameters
+    ----------
+    case
+        What the caution is about.
+    guesses
+        The uncertain prices and rates.
+    draws
+        Number of draws.
+
+    Returns
+    -------
+    JointRisk
+        The band of the net present value (currency, no loan).
+
+    References
+    ----------
+    Sobol' (1967) points through scipy.
+    """
     from scipy.special import ndtri  # only for the few pages that show a band
     from scipy.stats import qmc
 
@@ -87,7 +146,20 @@ def joint_risk(case: Case, guesses: tuple[Guess, ...] = GUESSES, draws: int = DR
 
 
 def present_values(case: Case, off: dict[str, Array]) -> Array:
-    """Net present values (currency, no loan) of a case with assumptions off by shares and points (%), by key."""
+    """Net present values (currency, no loan) of a case with assumptions off by shares and points (%), by key.
+
+    Parameters
+    ----------
+    case
+        What the caution is about.
+    off
+        How far off each input is (no unit), by name.
+
+    Returns
+    -------
+    ndarray
+        Net present values (currency, no loan).
+    """
     m, none = case.money, np.zeros(1)
     get = lambda key: off.get(key, none)
     year = np.arange(1, m.horizon_years + 1)[:, None]

@@ -19,7 +19,18 @@ ELECTRIC = "element"
 
 
 def by_hour(rates: tuple[Rate, ...]) -> Array:
-    """Prices of the 24 hours (currency/kWh): each from its hour until the next begins, through midnight."""
+    """Prices of the 24 hours (currency/kWh): each from its hour until the next begins, through midnight.
+
+    Parameters
+    ----------
+    rates
+        Rates of the tariff.
+
+    Returns
+    -------
+    ndarray
+        Prices of the 24 hours (currency/kWh).
+    """
     ordered = sorted(rates, key=lambda rate: rate.from_hour)
     prices = np.empty(24)
     for hour in range(24):
@@ -29,7 +40,20 @@ def by_hour(rates: tuple[Rate, ...]) -> Array:
 
 
 def price_row(money: Money, flat: float) -> Array:
-    """Price of power in each of 8,760 hours (currency/kWh): the tariff, or one flat price where there is none."""
+    """Price of power in each of 8,760 hours (currency/kWh): the tariff, or one flat price where there is none.
+
+    Parameters
+    ----------
+    money
+        Prices, tariffs and conditions of the project.
+    flat
+        Price of a kWh without a tariff (currency).
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Price of power in each of 8,760 hours (currency/kWh): the tariff, or one flat price where there is none.
+    """
     if not money.tariff:
         return np.full(8760, flat)
     winter = by_hour(money.tariff)
@@ -44,7 +68,8 @@ def price_row(money: Money, flat: float) -> Array:
 @dataclass(frozen=True)
 class Energy:
     """A year's energy (kWh) and what it costs (currency): what is bought by source, the pump's power, heat that is
-    missing as if it were bought, and the same house without solar; CO2 with the sun and saved (kg)."""
+    missing as if it were bought, and the same house without solar; CO2 with the sun and saved (kg).
+    """
 
     bought: dict[str, float]
     pump: float
@@ -66,21 +91,58 @@ class Energy:
 
 
 def emission_row(money: Money, flat: float) -> Array:
-    """CO2 of power in each of 8,760 hours (kg/kWh): by month and by hour of the day, or one value (kg/kWh)."""
+    """CO2 of power in each of 8,760 hours (kg/kWh): by month and by hour of the day, or one value (kg/kWh).
+
+    Parameters
+    ----------
+    money
+        Prices, tariffs and conditions of the project.
+    flat
+        Price of a kWh without a tariff (currency).
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        CO2 of power in each of 8,760 hours (kg/kWh): by month and by hour of the day, or one value (kg/kWh).
+    """
     months = np.full(12, flat) if money.co2_by_month is None else np.asarray(money.co2_by_month, dtype=float)
     hours = np.ones(24) if money.co2_by_hour is None else np.asarray(money.co2_by_hour, dtype=float)
     return np.concatenate([np.tile(months[m] * hours, int(HOURS_OF_MONTH[m]) // 24) for m in range(12)])
 
 
 def water_saved_m3(design: Design) -> float:
-    """Water that fixtures and leaks no longer take in a year (such as 46 m³), mixed as it ran, on ordinary days."""
+    """Water that fixtures and leaks no longer take in a year (such as 46 m³), mixed as it ran, on ordinary days.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    float
+        Water that fixtures and leaks no longer take in a year (such as 46 m³).
+    """
     demand = design.demand
     less = as_it_is(demand).litres_per_day - demand.litres_per_day if demand.hot_water else 0.0
     return 365.0 * max(less, 0.0) / 1000.0
 
 
 def energy_of(book: YearBook, money: Money) -> Energy:
-    """What a year's energy costs (currency) with the sun and without; the sun's share of the need (kWh)."""
+    """What a year's energy costs (currency) with the sun and without; the sun's share of the need (kWh).
+
+    Parameters
+    ----------
+    book
+        The year's results.
+    money
+        Prices, tariffs and conditions of the project.
+
+    Returns
+    -------
+    Energy
+        What a year's energy costs (currency) with the sun and without; the sun's share of the need (kWh).
+    """
     bought, co2 = {}, 0.0
     for name, (heat, efficiency, price, emission) in book.sources().items():
         if heat <= 0:
@@ -110,8 +172,22 @@ def energy_of(book: YearBook, money: Money) -> Energy:
 
 
 def house_without(book: YearBook, money: Money) -> tuple[Heated, ...]:
-    """What heats taps, rooms and pool without solar (kWh, currency/kWh, kg/kWh): the heaters on the drawing, or for the
-    taps the old one as it was told."""
+    """What heats taps, rooms and pool without solar (kWh, currency/kWh, kg/kWh): the heaters on the drawing, or for
+    the taps the old one as it was told.
+
+    Parameters
+    ----------
+    book
+        The year's results.
+    money
+        Prices, tariffs and conditions of the project.
+
+    Returns
+    -------
+    tuple[Heated, ...]
+        What heats taps, rooms and pool without solar (kWh, currency/kWh, kg/kWh): the heaters on the drawing,
+        or for the taps the old one as it was told.
+    """
     tap, *others = book.without_solar()
     old = money.old
     known = old.model_dump(exclude_none=True, exclude={"standing_w"})

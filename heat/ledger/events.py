@@ -30,7 +30,18 @@ class Span:
 
 
 def sun_w_m2(book: YearBook) -> NDArray[np.float64]:
-    """Sun on the collectors' area in 8,760 hours (W/m²)."""
+    """Sun on the collectors' area in 8,760 hours (W/m²).
+
+    Parameters
+    ----------
+    book
+        The year's results.
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Sun on the collectors' area in 8,760 hours (W/m²).
+    """
     system = book.design.system
     area = system.collector.total_area_m2
     if system.second_collector.fitted and system.scheme.driven_by != "none":
@@ -39,21 +50,42 @@ def sun_w_m2(book: YearBook) -> NDArray[np.float64]:
 
 
 def flowing(book: YearBook) -> Hours:
-    """The 8,760 hours (no unit) in which the loop flowed: its pump ran, or weight moved more than a creep."""
+    """The 8,760 hours in which the loop flowed: its pump ran, or weight moved more than a creep.
+
+    Parameters
+    ----------
+    book
+        The year's results.
+
+    Returns
+    -------
+    Hours
+        The 8,760 hours in which the loop flowed: its pump ran, or weight moved more than a creep.
+    """
     if book.design.system.scheme.driven_by == "buoyancy":
         return np.abs(book.traces[:, acc.FLOW_KG_H]) > CREEP_KG_H
     return book.traces[:, acc.PUMP_SHARE] > 0
 
 
 def events(book: YearBook) -> dict[str, Hours]:
-    """For each thing that can happen, the 8,760 hours in which it did (no unit).
+    """For each thing that can happen, the 8,760 hours in which it did.
 
-    ``pump``: flow; ``limit``: the store, or the pool, at its limit, or not yet
-    fallen from it: the pump may not start; ``locked``: the sun shone and
-    clock, season, pasteurising or boiler forbade the pump; ``standing``: hot without flow; ``boiled``: water let
-    off as steam; ``dumped``: heat led away; ``pasteurising``; ``drained``: the loop's water run to waste;
-    ``backwards``: flow the wrong way; ``night``: flow without sun; ``cold_tap``, ``cold_rooms``: a use got less
-    than it asked; ``bought_by_day``: heat bought while the sun shone; ``frozen``; ``open``: a balance did not close.
+    ``pump``: flow; ``limit``: the store, or the pool, at its limit, or not yet fallen from it: the pump may not
+    start; ``locked``: the sun shone and clock, season, pasteurising or boiler forbade the pump; ``standing``: hot
+    without flow; ``boiled``: water let off as steam; ``dumped``: heat led away; ``pasteurising``; ``drained``: the
+    loop's water run to waste; ``backwards``: flow the wrong way; ``night``: flow without sun; ``cold_tap``,
+    ``cold_rooms``: a use got less than it asked; ``bought_by_day``: heat bought while the sun shone; ``frozen``;
+    ``open``: a balance did not close.
+
+    Parameters
+    ----------
+    book
+        The year's results.
+
+    Returns
+    -------
+    dict[str, Hours]
+        For each thing that can happen, the 8,760 hours in which it did.
     """
     traces, sun = book.traces, sun_w_m2(book)
     day = sun > DAYLIGHT_W_M2
@@ -78,6 +110,19 @@ def events(book: YearBook) -> dict[str, Hours]:
 
 
 def spans(what: str, hours: Hours) -> list[Span]:
-    """Runs of hours (h, numbers of the year), in order, in which something holds."""
+    """Runs of hours (h, numbers of the year), in order, in which something holds.
+
+    Parameters
+    ----------
+    what
+        Name of what happens.
+    hours
+        Hours in which it does.
+
+    Returns
+    -------
+    list[Span]
+        Runs of hours (h, numbers of the year).
+    """
     edges = np.flatnonzero(np.diff(np.concatenate(([0], hours.astype(np.int8), [0]))))
     return [Span(what, int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]

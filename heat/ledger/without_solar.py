@@ -10,7 +10,8 @@ from heat.ledger import accounts as acc
 
 class Heated(NamedTuple):
     """A use as it is heated without solar: heat (kWh), efficiency (1), price of a kWh bought (currency), its CO2 (kg),
-    whether it is power, and the ledger's columns of its hours."""
+    whether it is power, and the ledger's columns of its hours.
+    """
 
     kwh: float
     efficiency: float
@@ -22,7 +23,21 @@ class Heated(NamedTuple):
 
 def without_solar(design: Design, total: Callable[..., float]) -> tuple[Heated, Heated, Heated]:
     """What heats the taps, the rooms and the pool without solar, from the year's sums of columns (kWh): their own
-    heaters, and where these sit in a tank, a tank's standing loss."""
+    heaters, and where these sit in a tank, a tank's standing loss.
+
+    Parameters
+    ----------
+    design
+        The design.
+    total
+        The year's sum of columns (kWh).
+
+    Returns
+    -------
+    tuple[Heated, Heated, Heated]
+        What heats the taps, the rooms and the pool without solar, from the year's sums of columns (kWh): their
+        own heaters, and where these sit in a tank, a tank's standing loss.
+    """
     backup, pool = design.system.backup, design.demand.pool
     in_tank = backup.element.fitted or backup.top_element.fitted
     heater: Any = backup.element

@@ -133,7 +133,8 @@ REACHED_K = 0.5
 @dataclass(frozen=True)
 class HeatedThrough:
     """A store's pasteurisations: how many were planned and reached their temperature at the coldest point (1), and the
-    coldest point (°C) of the worst of them."""
+    coldest point (°C) of the worst of them.
+    """
 
     planned: int
     reached: int
@@ -161,7 +162,18 @@ class YearBook:
     second_profile: Array | None = None
 
     def hourly(self, *columns: int) -> Array:
-        """Sum of columns in each hour (Wh)."""
+        """Sum of columns in each hour (Wh).
+
+        Parameters
+        ----------
+        columns
+            What the columns of the table are.
+
+        Returns
+        -------
+        ndarray, shape (8760,)
+            Sum of columns in each hour (Wh).
+        """
         total = np.zeros(len(self.books))
         for column in columns:
             total += self.books[:, column]
@@ -173,7 +185,18 @@ class YearBook:
         return monthly_sums(self.books) / 1000.0
 
     def by_month(self, *columns: int) -> Array:
-        """Twelve sums of columns (kWh)."""
+        """Twelve sums of columns (kWh).
+
+        Parameters
+        ----------
+        columns
+            What the columns of the table are.
+
+        Returns
+        -------
+        ndarray
+            Twelve sums of columns (kWh).
+        """
         return self.months[:, list(columns)].sum(axis=1)
 
     @cached_property
@@ -182,11 +205,23 @@ class YearBook:
         return [float(total) for total in self.months.sum(axis=0)]
 
     def total(self, *columns: int) -> float:
-        """The year's sum of columns (kWh)."""
+        """The year's sum of columns (kWh).
+
+        Parameters
+        ----------
+        columns
+            What the columns of the table are.
+
+        Returns
+        -------
+        float
+            The year's sum of columns (kWh).
+        """
         return sum([self._yearly[column] for column in columns], 0.0)
 
     @property
     def lost_columns(self) -> tuple[int, ...]:
+        """Columns of the accounts that this system loses heat by."""
         return _LOST
 
     @cached_property
@@ -280,7 +315,8 @@ class YearBook:
 
     def co2_saved_kg(self) -> float:
         """CO2 (kg) saved against the same house without solar: its fuels', less those of what is bought or missing and
-        of the pump's power."""
+        of the pump's power.
+        """
         without = sum(line.kwh / line.efficiency * line.co2_kg_kwh for line in self.without_solar())
         missing = self.unmet_fuel_kwh() * self.without_solar()[0].co2_kg_kwh
         pump = self.total(acc.PUMP_ELECTRICITY) * self.design.system.backup.pump_co2_kg_kwh
@@ -351,7 +387,18 @@ class YearBook:
         return self.total(*SOLAR_IN) / sun if sun > 0 else 0.0
 
     def power_kw(self, *columns: int) -> tuple[float, float]:
-        """Highest hourly and mean power (kW) of columns; the mean over the hours they were at work."""
+        """Highest hourly and mean power (kW) of columns; the mean over the hours they were at work.
+
+        Parameters
+        ----------
+        columns
+            What the columns of the table are.
+
+        Returns
+        -------
+        tuple[float, float]
+            Highest hourly and mean power (kW) of columns; the mean over the hours they were at work.
+        """
         hourly = self.hourly(*columns) / 1000.0
         busy = hourly[hourly > 1e-6]
         return float(hourly.max()), float(busy.mean()) if busy.size else 0.0
@@ -374,7 +421,18 @@ class YearBook:
         return tuple(found)
 
     def legionella_hours(self, threshold_c: float = 55.0) -> float:
-        """Hours (h) the top of the store that feeds the taps stayed below a temperature (°C)."""
+        """Hours (h) the top of the store that feeds the taps stayed below a temperature (°C).
+
+        Parameters
+        ----------
+        threshold_c
+            Temperature (°C).
+
+        Returns
+        -------
+        float
+            Hours (h) the top of the store that feeds the taps stayed below a temperature (°C).
+        """
         trace = acc.SECOND_TOP_C if self.second_profile is not None else acc.STORE_TOP_C
         return float((self.traces[:, trace] < threshold_c).sum())
 
@@ -392,6 +450,18 @@ def difference(before: YearBook, after: YearBook) -> list[Change]:
 
     From ``bought = losses + delivered + carried over - sun - own wood``: less sun or more loss is bought, unless it
     goes missing; what a use does not get counts as missing and lowers what is bought.
+
+    Parameters
+    ----------
+    before
+        The year before the change.
+    after
+        The year after it.
+
+    Returns
+    -------
+    list[Change]
+        Why bought heat changed between two years, account by account (kWh); the lines sum to the change.
     """
 
     def change(*columns: int) -> float:

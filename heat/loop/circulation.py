@@ -40,7 +40,20 @@ def darcy_factor(reynolds: float) -> float:
     """Darcy friction factor (no unit) of a smooth round tube at a Reynolds number (no unit).
 
     64/Re up to 2000; Blasius 0.3164 Re^-0.25 from 4000 to 1e5; a straight line between.
-    Reference: Incropera & DeWitt, 6th ed., eq. 8.19 and 8.20a (with Blasius' 0.3164).
+
+    Parameters
+    ----------
+    reynolds
+        Reynolds number (no unit).
+
+    Returns
+    -------
+    float
+        Darcy friction factor (no unit).
+
+    References
+    ----------
+    Incropera & DeWitt, 6th ed., eq. 8.19 and 8.20a (with Blasius' 0.3164).
     """
     if reynolds <= 2000.0:
         return 64.0 / max(reynolds, 1e-12)
@@ -55,6 +68,22 @@ def pressure_drop(flow_kg_s: float, viscosity_pa_s: float, density_kg_m3: float,
     """Pressure drop (Pa) of flow_kg_s (kg/s) in a passage, by viscosity (Pa s) and density (kg/m³).
 
     Darcy-Weisbach with the fittings' loss coefficients: ``(f L/d + K) G²/(2 rho)``.
+
+    Parameters
+    ----------
+    flow_kg_s
+        Flow (kg/s).
+    viscosity_pa_s
+        Dynamic viscosity (Pa s).
+    density_kg_m3
+        Density (kg/m³).
+    passage
+        Length, bore, area and loss coefficients (m, m², no unit).
+
+    Returns
+    -------
+    float
+        Pressure drop (Pa).
     """
     section = pi * passage.bore_m * passage.bore_m / 4.0
     mass_flux = flow_kg_s / (passage.tubes * section)
@@ -65,8 +94,26 @@ def pressure_drop(flow_kg_s: float, viscosity_pa_s: float, density_kg_m3: float,
 
 @inline_kernel
 def laminar_terms(viscosity_pa_s: float, density_kg_m3: float, passage: Passage) -> tuple[float, float, float]:
-    """:func:`pressure_drop` while laminar as ``a m + b m²`` of the flow m (kg/s): a (Pa s/kg), b (Pa s²/kg²), and
-    the flow (kg/s) up to which that holds. Hagen-Poiseuille and the fittings."""
+    """:func:`pressure_drop` while laminar as ``a m + b m²`` of the flow m (kg/s): a (Pa s/kg), b (Pa s²/kg²), and the
+    flow (kg/s) up to which that holds.
+
+    Hagen-Poiseuille and the fittings.
+
+    Parameters
+    ----------
+    viscosity_pa_s
+        Dynamic viscosity (Pa s).
+    density_kg_m3
+        Density (kg/m³).
+    passage
+        Length, bore, area and loss coefficients (m, m², no unit).
+
+    Returns
+    -------
+    tuple[float, float, float]
+        :func:`pressure_drop` while laminar as ``a m + b m²`` of the flow m (kg/s): a (Pa s/kg), b (Pa s²/kg²),
+        and the flow (kg/s) up to which that holds.
+    """
     section = pi * passage.bore_m * passage.bore_m / 4.0 * passage.tubes
     linear = 32.0 * viscosity_pa_s * passage.length_m / (density_kg_m3 * passage.bore_m * passage.bore_m * section)
     square = passage.fittings / (2.0 * density_kg_m3 * section * section)
@@ -79,8 +126,28 @@ def driving_pressure(
 ) -> float:
     """Pressure (Pa) that drives fluid up through the collectors; negative drives it backwards.
 
-    Mean temperatures (°C) of collectors, supply and return pipe; mean density between the
-    exchanger's connections (kg/m³).
+    Mean temperatures (°C) of collectors, supply and return pipe; mean density between the exchanger's connections
+    (kg/m³).
+
+    Parameters
+    ----------
+    heights
+        Heights of collectors, pipes and store (m).
+    fluid
+        Density and viscosity as curves of temperature.
+    collector_c
+        Mean temperature of the collectors (°C).
+    supply_c
+        Mean temperature of the supply pipe (°C).
+    exchange_density
+        Mean density between the exchanger's connections (kg/m³).
+    back_c
+        Mean temperature of the return pipe (°C).
+
+    Returns
+    -------
+    float
+        Pressure (Pa).
     """
     column = density(fluid, back_c) * heights.lower_m
     column += exchange_density * (heights.upper_m - heights.lower_m)
@@ -91,7 +158,20 @@ def driving_pressure(
 
 @inline_kernel
 def near_log(a: float, b: float) -> float:
-    """``2 (a - b)/(a + b)``, which is ln(a/b) (no unit) to 1 % within a factor of 1.4; a quarter of its time."""
+    """``2 (a - b)/(a + b)``, which is ln(a/b) (no unit) to 1 % within a factor of 1.4.
+
+    Parameters
+    ----------
+    a
+        One value.
+    b
+        The other.
+
+    Returns
+    -------
+    float
+        ``2 (a - b)/(a + b)``, which is ln(a/b) (no unit) to 1 % within a factor of 1.4.
+    """
     return 2.0 * (a - b) / (a + b)
 
 
@@ -101,10 +181,29 @@ def next_flow(
 ) -> tuple[float, tuple[float, float, float, float, float, float]]:
     """Next trial of a flow (kg/s) after one whose drive and friction (Pa) do not agree, and the search so far.
 
-    ``search``: a flow too small and its surplus of drive, one too large (-1: none yet) and its lack, and the
-    last trial with its (near) logarithm of drive over friction. In logarithms drive ~ 1/flow and friction ~ flow make a
-    straight line of slope -2, so secants there need few trials; where they leave the bracket, or drive
-    vanishes, false position (Illinois) takes over. Reference: Dowell & Jarratt (1971), BIT 11, 168-174.
+    In logarithms drive ~ 1/flow and friction ~ flow make a straight line of slope -2, so secants there need few
+    trials; where they leave the bracket, or drive vanishes, false position (Illinois) takes over.
+
+    Parameters
+    ----------
+    flow
+        Flow (kg/s).
+    drive
+        Pressure that drives the flow (Pa).
+    friction
+        Pressure that friction takes (Pa).
+    search
+        A flow too small and its surplus of drive, one too large (-1: none yet) and its lack, and the last trial
+        with its (near) logarithm of drive over friction.
+
+    Returns
+    -------
+    tuple[float, tuple[float, float, float, float, float, float]]
+        Next trial of a flow (kg/s) after one whose drive and friction (Pa) do not agree, and the search so far.
+
+    References
+    ----------
+    Dowell & Jarratt (1971), BIT 11, 168-174.
     """
     low, surplus, high, lack, last, last_error = search
     gap = drive - friction

@@ -37,7 +37,20 @@ def convection_factor(lead_k: float) -> float:
     """Factor on UA (no unit) of a coil limited by free convection, for fluid lead_k (K) warmer than the store.
 
     ``(lead/20)^0.25`` within 0.3 to 1.5: laminar free convection, Nu ~ Ra^0.25.
-    Reference: Churchill & Chu (1975), Int. J. Heat Mass Transfer 18, 1049-1053.
+
+    Parameters
+    ----------
+    lead_k
+        How much warmer the fluid is than the store (K).
+
+    Returns
+    -------
+    float
+        Factor on UA (no unit).
+
+    References
+    ----------
+    Churchill & Chu (1975), Int. J. Heat Mass Transfer 18, 1049-1053.
     """
     return min(max((max(abs(lead_k), 0.1) / RATED_LEAD_K) ** 0.25, 0.3), 1.5)
 
@@ -56,10 +69,36 @@ def coil_response(
 ) -> tuple[float, float, int]:
     """Answer of the coil, ``T_out = share T_in + offset``: share (no unit), offset (°C), top layer (1).
 
-    loop_w_k: capacity rate of the fluid (W/K); dt_s (s); layers bottom first: temperature_c (°C),
-    mass_kg (kg), ``count`` of them; total_kg (kg). Fills ``effect[k]`` (no unit), the effectiveness
-    met in layer k averaged over the step, and ``warming[k]`` (no unit), the layer's rise for each
-    kelvin the fluid is warmer. Built from the bottom up: what lies below weakens what lies above.
+    Fills ``effect[k]`` (no unit), the effectiveness met in layer k averaged over the step, and ``warming[k]`` (no
+    unit), the layer's rise for each kelvin the fluid is warmer. Built from the bottom up: what lies below weakens
+    what lies above.
+
+    Parameters
+    ----------
+    coil
+        The coil (W/K, shares).
+    loop_w_k
+        Capacity rate of the fluid (W/K); dt_s (s); layers bottom first: temperature_c (°C), mass_kg (kg),
+        ``count`` of them; total_kg (kg).
+    dt_s
+        Length of the step (s).
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+    total_kg
+        Water of the whole store (kg).
+    effect
+        Effectiveness met in each layer (no unit); written in place.
+    warming
+        Rise of each layer for a kelvin of the fluid's lead (no unit); written in place.
+
+    Returns
+    -------
+    tuple
+        Share (no unit), offset (°C), topmost layer reached (1).
     """
     low = coil.bottom_share * total_kg
     high = coil.top_share * total_kg
@@ -102,10 +141,32 @@ def coil_response(
 def coil_deliver(
     inlet_c: float, loop_w_k: float, dt_s: float, temperature_c: Array, upper: int, effect: Array, warming: Array
 ) -> float:
-    """Pass the fluid down the coil; warms ``temperature_c`` (°C) in place, returns heat given (J).
+    """Pass the fluid down the coil.
 
     inlet_c (°C); loop_w_k (W/K); dt_s (s); ``upper``, ``effect`` and ``warming`` (no unit) from
     :func:`coil_response`.
+
+    Parameters
+    ----------
+    inlet_c
+        Temperature at the inlet (°C).
+    loop_w_k
+        Heat capacity rate of the loop (W/K).
+    dt_s
+        Length of the step (s).
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    upper
+        Topmost layer that the coil reaches.
+    effect
+        Effectiveness met in each layer (no unit); written in place.
+    warming
+        Rise of each layer for a kelvin of the fluid's lead (no unit); written in place.
+
+    Returns
+    -------
+    float
+        Heat given (J).
     """
     fluid_c = inlet_c
     for k in range(upper, -1, -1):
@@ -129,8 +190,34 @@ def coil_lift_response(
 ) -> tuple[float, float, int]:
     """As :func:`coil_response` for fluid that rises: share (no unit), offset (°C), lowest and topmost layer (1).
 
-    Mains water in a draw coil, or a loop flowing backwards: it meets the lowest layer first, so what
-    lies above weakens what lies below. loop_w_k (W/K) over dt_s (s) of actual flow.
+    Mains water in a draw coil, or a loop flowing backwards: it meets the lowest layer first, so what lies above
+    weakens what lies below. loop_w_k (W/K) over dt_s (s) of actual flow.
+
+    Parameters
+    ----------
+    coil
+        The coil (W/K, shares).
+    loop_w_k
+        Heat capacity rate of the loop (W/K).
+    dt_s
+        Length of the step (s).
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+    total_kg
+        Water of the whole store (kg).
+    effect
+        Effectiveness met in each layer (no unit); written in place.
+    warming
+        Rise of each layer for a kelvin of the fluid's lead (no unit); written in place.
+
+    Returns
+    -------
+    tuple
+        Share (no unit), offset (°C), lowest and topmost layer reached (1).
     """
     low = coil.bottom_share * total_kg
     high = coil.top_share * total_kg
@@ -172,9 +259,31 @@ def coil_lift_response(
 def coil_lift_deliver(
     inlet_c: float, loop_w_k: float, dt_s: float, temperature_c: Array, upper: int, effect: Array, warming: Array
 ) -> float:
-    """Pass rising fluid through the coil; warms ``temperature_c`` (°C) in place, returns heat given (J).
+    """Pass rising fluid through the coil.
 
     Arguments as in :func:`coil_deliver` (°C, W/K, s); negative where the store warms the fluid.
+
+    Parameters
+    ----------
+    inlet_c
+        Temperature at the inlet (°C).
+    loop_w_k
+        Heat capacity rate of the loop (W/K).
+    dt_s
+        Length of the step (s).
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    upper
+        Topmost layer that the coil reaches.
+    effect
+        Effectiveness met in each layer (no unit); written in place.
+    warming
+        Rise of each layer for a kelvin of the fluid's lead (no unit); written in place.
+
+    Returns
+    -------
+    float
+        Heat given (J).
     """
     fluid_c = inlet_c
     for k in range(upper + 1):

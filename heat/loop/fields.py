@@ -9,7 +9,18 @@ WALL_W_MK = {"copper": 380.0, "steel": 50.0, "plastic": 0.4}
 
 
 def pipe_loss_w_k(pipe: Pipe) -> float:
-    """Loss of a run (W/K): as typed, else from geometry, wall and insulation."""
+    """Loss of a run (W/K): as typed, else from geometry, wall and insulation.
+
+    Parameters
+    ----------
+    pipe
+        The pipe (m, mm, W/mK).
+
+    Returns
+    -------
+    float
+        Loss of a run (W/K).
+    """
     if pipe.loss_w_k is not None:
         return pipe.loss_w_k
     return insulated_loss_w_k(
@@ -24,7 +35,18 @@ def pipe_loss_w_k(pipe: Pipe) -> float:
 
 
 def pipe_contents_l(pipe: Pipe) -> float:
-    """Contents of a run (L): as typed, else from geometry."""
+    """Contents of a run (L): as typed, else from geometry.
+
+    Parameters
+    ----------
+    pipe
+        The pipe (m, mm, W/mK).
+
+    Returns
+    -------
+    float
+        Contents of a run (L).
+    """
     if pipe.contents_l is not None:
         return pipe.contents_l
     return contents_litres(pipe.length_m, pipe.outer_diameter_mm - 2 * pipe.wall_mm)

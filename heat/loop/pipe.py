@@ -29,9 +29,34 @@ def insulated_loss_w_k(
 ) -> float:
     """Loss of an insulated round pipe (W/K): length (m), diameters (mm), conductivities (W/mK), depth (m).
 
-    ``UA = L / (ln(r1/r0)/(2 pi k) + ln(r2/r1)/(2 pi lambda) + outside)``; outside is a film of 10 W/m²K, or
-    in the ground ``ln(2 z/r2)/(2 pi 1.5 W/mK)``.
-    Reference: Incropera & DeWitt, 6th ed., eq. 3.27, 3.30 and table 4.1 (case 2).
+    ``UA = L / (ln(r1/r0)/(2 pi k) + ln(r2/r1)/(2 pi lambda) + outside)``; outside is a film of 10 W/m²K, or in the
+    ground ``ln(2 z/r2)/(2 pi 1.5 W/mK)``.
+
+    Parameters
+    ----------
+    length_m
+        Length (m).
+    outer_diameter_mm
+        Outer diameter (mm).
+    insulation_mm
+        Thickness of the insulation (mm).
+    insulation_w_mk
+        Conductivity of the insulation (W/mK).
+    wall_mm
+        Thickness of the wall (mm).
+    wall_w_mk
+        Conductivity of the wall (W/mK).
+    buried_m
+        Depth below the ground (m); None where it is not buried.
+
+    Returns
+    -------
+    float
+        Loss of an insulated round pipe (W/K).
+
+    References
+    ----------
+    Incropera & DeWitt, 6th ed., eq. 3.27, 3.30 and table 4.1 (case 2).
     """
     inner = outer_diameter_mm / 2000.0
     outer = inner + insulation_mm / 1000.0
@@ -45,23 +70,70 @@ def insulated_loss_w_k(
 
 
 def contents_litres(length_m: float, inner_diameter_mm: float) -> float:
-    """Volume inside a pipe (L) of length (m) and inner diameter (mm)."""
+    """Volume inside a pipe (L) of length (m) and inner diameter (mm).
+
+    Parameters
+    ----------
+    length_m
+        Length (m).
+    inner_diameter_mm
+        Bore (mm).
+
+    Returns
+    -------
+    float
+        Volume inside a pipe (L).
+    """
     return length_m * pi * (inner_diameter_mm / 2000.0) ** 2 * 1000.0
 
 
 @inline_kernel
 def pipe_retention(pipe: Pipe, loop_w_k: float, dt_s: float) -> float:
-    """Share of its excess over the pipe's aim (no unit) that fluid keeps along a run in dt_s (s); loop_w_k in W/K.
+    """Share of its excess over the pipe's aim (no unit) that fluid keeps along a run in dt_s (s).
 
     ``exp(-(UA + M/dt)/C)``: fluid gives to the air and to the contents alike.
-    Reference: Incropera & DeWitt, 6th ed., eq. 8.45b.
+
+    Parameters
+    ----------
+    pipe
+        The pipe (m, mm, W/mK).
+    loop_w_k
+        Heat capacity rate of the loop (W/K).
+    dt_s
+        Length of the step (s).
+
+    Returns
+    -------
+    float
+        Share of its excess over the pipe's aim (no unit).
+
+    References
+    ----------
+    Incropera & DeWitt, 6th ed., eq. 8.45b.
     """
     return exp(-(pipe.loss_w_k + pipe.contents_j_k / dt_s) / loop_w_k)
 
 
 @inline_kernel
 def pipe_aim(pipe: Pipe, dt_s: float, contents_c: float, around_c: float) -> tuple[float, float]:
-    """What fluid in a pipe tends to (°C), and how strongly (W/K); contents at contents_c, air at around_c (°C)."""
+    """What fluid in a pipe tends to (°C), and how strongly (W/K).
+
+    Parameters
+    ----------
+    pipe
+        The pipe (m, mm, W/mK).
+    dt_s
+        Length of the step (s).
+    contents_c
+        TODO
+    around_c
+        Temperature around (°C).
+
+    Returns
+    -------
+    tuple
+        The temperature (°C) and the heat transfer (W/K).
+    """
     pull_w_k = pipe.loss_w_k + pipe.contents_j_k / dt_s
     if pull_w_k <= 0.0:
         return around_c, 0.0
@@ -74,6 +146,24 @@ def pipe_response(pipe: Pipe, retention: float, dt_s: float, contents_c: float, 
 
     Its profile is exponential towards :func:`pipe_aim`; ``kept`` (no unit) from :func:`pipe_kept` for the same step
     dt_s (s).
+
+    Parameters
+    ----------
+    pipe
+        The pipe (m, mm, W/mK).
+    retention
+        TODO
+    dt_s
+        Length of the step (s).
+    contents_c
+        TODO
+    around_c
+        Temperature around (°C).
+
+    Returns
+    -------
+    tuple[float, float]
+        Answer of a running pipe, ``T_out = share T_in + offset``: share (no unit), offset (°C).
     """
     aim_c, _pull_w_k = pipe_aim(pipe, dt_s, contents_c, around_c)
     return retention, (1.0 - retention) * aim_c
@@ -85,8 +175,30 @@ def pipe_pass(
 ) -> tuple[float, float, float]:
     """Pass fluid through: mean of the new contents (°C), outlet (°C), loss (J) over dt_s (s).
 
-    inlet_c, contents_c, around_c in °C; loop_w_k in W/K. The same profile as :func:`pipe_response`; its mean is that of
-    the contents, so that what comes in goes out, is lost or is held.
+    inlet_c, contents_c, around_c in °C; loop_w_k in W/K. The same profile as :func:`pipe_response`; its mean is
+    that of the contents, so that what comes in goes out, is lost or is held.
+
+    Parameters
+    ----------
+    pipe
+        The pipe (m, mm, W/mK).
+    loop_w_k
+        Heat capacity rate of the loop (W/K).
+    retention
+        TODO
+    dt_s
+        Length of the step (s).
+    contents_c
+        TODO
+    around_c
+        Temperature around (°C).
+    inlet_c
+        Temperature at the inlet (°C).
+
+    Returns
+    -------
+    tuple
+        Mean of the new contents (°C), outlet (°C), loss (J).
     """
     aim_c, pull_w_k = pipe_aim(pipe, dt_s, contents_c, around_c)
     outlet = aim_c + (inlet_c - aim_c) * retention
@@ -102,6 +214,22 @@ def pipe_rest(pipe: Pipe, dt_s: float, contents_c: float, around_c: float) -> tu
     """Contents of a standing pipe after dt_s (s): new temperature (°C) and loss (J).
 
     contents_c, around_c in °C. Newton's cooling of one node.
+
+    Parameters
+    ----------
+    pipe
+        The pipe (m, mm, W/mK).
+    dt_s
+        Length of the step (s).
+    contents_c
+        TODO
+    around_c
+        Temperature around (°C).
+
+    Returns
+    -------
+    tuple[float, float]
+        Contents of a standing pipe after dt_s (s): new temperature (°C) and loss (J).
     """
     if pipe.contents_j_k <= 0.0:
         return around_c, 0.0

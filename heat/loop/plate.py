@@ -7,10 +7,27 @@ from heat.common.compiled import kernel
 
 @kernel
 def counterflow_effectiveness(ua_w_k: float, hot_w_k: float, cold_w_k: float) -> float:
-    """Effectiveness (0 to 1, no unit) by the lesser capacity rate; UA, hot and cold rates in W/K.
+    """Effectiveness (0 to 1, no unit) by the lesser capacity rate.
 
     ``(1 - exp(-N (1 - r)))/(1 - r exp(-N (1 - r)))``, N/(1 + N) at r = 1.
-    Reference: Incropera & DeWitt, 6th ed., eq. 11.29.
+
+    Parameters
+    ----------
+    ua_w_k
+        Heat transfer of the exchanger (W/K).
+    hot_w_k
+        Heat capacity rate of the hot side (W/K).
+    cold_w_k
+        Heat capacity rate of the cold side (W/K).
+
+    Returns
+    -------
+    float
+        Effectiveness (0 to 1, no unit).
+
+    References
+    ----------
+    Incropera & DeWitt, 6th ed., eq. 11.29.
     """
     least = min(hot_w_k, cold_w_k)
     if least <= 0.0:
@@ -28,6 +45,22 @@ def plate_response(ua_w_k: float, hot_w_k: float, cold_w_k: float, cold_c: float
     """Answer of the hot side, ``T_out = share T_in + offset``: share (no unit), offset (°C).
 
     UA and capacity rates (W/K); store water enters at cold_c (°C).
+
+    Parameters
+    ----------
+    ua_w_k
+        Heat transfer of the exchanger (W/K).
+    hot_w_k
+        Heat capacity rate of the hot side (W/K).
+    cold_w_k
+        Heat capacity rate of the cold side (W/K).
+    cold_c
+        Cold water (°C).
+
+    Returns
+    -------
+    tuple[float, float]
+        Answer of the hot side, ``T_out = share T_in + offset``: share (no unit), offset (°C).
     """
     least = min(hot_w_k, cold_w_k)
     reached = counterflow_effectiveness(ua_w_k, hot_w_k, cold_w_k) * least / hot_w_k

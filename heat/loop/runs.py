@@ -25,6 +25,16 @@ def loop_heat_capacity(design: Design) -> float:
     """Heat capacity of the loop's fluid (J/kgK): as typed, else by its glycol at 50 °C.
 
     Where the store's or the pool's own water passes the collectors it is that of the store.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    float
+        Heat capacity of the loop's fluid (J/kgK).
     """
     loop = design.system.loop
     if design.system.scheme.exchange in ("direct", "none"):
@@ -35,7 +45,18 @@ def loop_heat_capacity(design: Design) -> float:
 
 
 def store_side_w_k(design: Design) -> float:
-    """Capacity rate of the store's water past a plate exchanger (W/K): as typed, else matched to the loop's."""
+    """Capacity rate of the store's water past a plate exchanger (W/K): as typed, else matched to the loop's.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    float
+        Capacity rate of the store's water past a plate exchanger (W/K).
+    """
     typed = design.system.plate.store_flow_kg_h
     if typed is not None:
         return typed / 3600.0 * WATER_J_KGK
@@ -43,14 +64,38 @@ def store_side_w_k(design: Design) -> float:
 
 
 def pipe_run(pipe: Pipe, design: Design) -> PipeRun:
-    """Loss (W/K) and contents (J/K) of one run, from geometry where not typed."""
+    """Loss (W/K) and contents (J/K) of one run, from geometry where not typed.
+
+    Parameters
+    ----------
+    pipe
+        The pipe (m, mm, W/mK).
+    design
+        The design.
+
+    Returns
+    -------
+    PipeRun
+        Loss (W/K) and contents (J/K).
+    """
     density = fluid_property("density_kg_m3", design.system.loop.glycol_percent, FLUID_REFERENCE_C)
     current = pipe_contents_l(pipe) / 1000.0 * density * loop_heat_capacity(design)
     return PipeRun(float(pipe_loss_w_k(pipe)), current)
 
 
 def riser_passage(design: Design) -> Passage:
-    """The way of the fluid through the collectors (m, tubes): its risers side by side, or one header along them all."""
+    """The way of the fluid through the collectors (m, tubes): its risers side by side, or one header along them all.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    Passage
+        The way of the fluid through the collectors (m, tubes).
+    """
     collector = design.system.collector
     bore = collector.tube_bore_mm / 1000.0
     in_row = min(collector.in_series or (collector.count if collector.manifold else 1), collector.count)
@@ -64,7 +109,22 @@ def riser_passage(design: Design) -> Passage:
 
 
 def loop_drop_pa(design: Design, flow_kg_h: float, temperature_c: float = PUMPED_AT_C) -> float:
-    """Pressure drop of the loop (Pa) at a flow (kg/h) and a temperature (°C): pipes, fittings and collectors."""
+    """Pressure drop of the loop (Pa) at a flow (kg/h) and a temperature (°C): pipes, fittings and collectors.
+
+    Parameters
+    ----------
+    design
+        The design.
+    flow_kg_h
+        Flow (kg/h).
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+
+    Returns
+    -------
+    float
+        Pressure drop of the loop (Pa).
+    """
     loop = design.system.loop
     mu = fluid_property("viscosity_mpas", loop.glycol_percent, temperature_c) / 1000.0
     rho = fluid_property("density_kg_m3", loop.glycol_percent, temperature_c)
@@ -80,8 +140,21 @@ def loop_drop_pa(design: Design, flow_kg_h: float, temperature_c: float = PUMPED
 def loop_flow_kg_h(design: Design) -> float:
     """Flow of the loop at full speed (kg/h): as typed, or where its pump's curve meets the loop's resistance.
 
-    Found by halving between no flow and the curve's end. Reference: any pump's duty point, head of the curve =
-    ``drop/(rho g)`` at 40 °C.
+    Found by halving between no flow and the curve's end.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    float
+        Flow of the loop at full speed (kg/h).
+
+    References
+    ----------
+    any pump's duty point, head of the curve = ``drop/(rho g)`` at 40 °C.
     """
     loop = design.system.loop
     if not loop.drive.curve or design.system.scheme.driven_by != "pump":

@@ -25,7 +25,8 @@ choice."""
 class Stove(NamedTuple):
     """A stove: power to water and room (W), ports of its store (shares), share of its power with hot water (no unit),
     where its damper closes (°C), pumped flow (kg/s, 0: by weight), heights (m), passage, water, whether it feeds the
-    second store and whether its heat counts as bought."""
+    second store and whether its heat counts as bought.
+    """
 
     water_w: float
     room_w: float
@@ -44,7 +45,20 @@ class Stove(NamedTuple):
 
 @inline_kernel
 def fire_share(stove: Stove, jacket_c: float) -> float:
-    """Share of its power (no unit) a fire gives with the jacket's water at jacket_c (°C)."""
+    """Share of its power (no unit) a fire gives with the jacket's water at jacket_c (°C).
+
+    Parameters
+    ----------
+    stove
+        The stove (W, m, shares).
+    jacket_c
+        Temperature of the jacket (°C).
+
+    Returns
+    -------
+    float
+        Share of its power (no unit) a fire gives with the jacket's water at jacket_c (°C).
+    """
     share = 1.0 - (1.0 - stove.hot_share) * (jacket_c - COLD_C) / (HOT_C - COLD_C)
     open_ = (stove.damper_c - jacket_c) / DAMPER_K
     slumber = SLUMBERS * min(max(1.0 + (stove.damper_c - jacket_c) / LEFT_K, 0.0), 1.0)
@@ -54,7 +68,26 @@ def fire_share(stove: Stove, jacket_c: float) -> float:
 @inline_kernel
 def weight_pressure(stove: Stove, jacket_c: float, low_c: float, store_density: float) -> float:
     """Pressure (Pa) that drives water from the jacket, leaving at jacket_c (°C), to the store and back at low_c (°C);
-    density of the store's water between the ports (kg/m³). The jacket is at their mean."""
+    density of the store's water between the ports (kg/m³).
+
+    The jacket is at their mean.
+
+    Parameters
+    ----------
+    stove
+        The stove (W, m, shares).
+    jacket_c
+        Temperature of the jacket (°C).
+    low_c
+        Lower sensor of the controller (°C).
+    store_density
+        Density of the store's water between the connections (kg/m³).
+
+    Returns
+    -------
+    float
+        Pressure (Pa).
+    """
     middle_c = 0.5 * (jacket_c + low_c)
     return driving_pressure(stove.heights, stove.water, middle_c, jacket_c, store_density, low_c)
 
@@ -62,7 +95,27 @@ def weight_pressure(stove: Stove, jacket_c: float, low_c: float, store_density: 
 @inline_kernel
 def excess_drive(stove: Stove, power_w: float, jacket_c: float, low_c: float, store_density: float) -> float:
     """Whether the water would leave the jacket cooler than jacket_c (°C): positive where drive exceeds friction (Pa),
-    or the pumped flow takes more than power_w (W)."""
+    or the pumped flow takes more than power_w (W).
+
+    Parameters
+    ----------
+    stove
+        The stove (W, m, shares).
+    power_w
+        Power (W).
+    jacket_c
+        Temperature of the jacket (°C).
+    low_c
+        Lower sensor of the controller (°C).
+    store_density
+        Density of the store's water between the connections (kg/m³).
+
+    Returns
+    -------
+    float
+        Whether the water would leave the jacket cooler than jacket_c (°C): positive where drive exceeds
+        friction (Pa), or the pumped flow takes more than power_w (W).
+    """
     given_w = power_w * fire_share(stove, jacket_c)
     if stove.pumped_kg_s > 0.0:
         return stove.pumped_kg_s * WATER_J_KGK * (jacket_c - low_c) - given_w
@@ -73,7 +126,24 @@ def excess_drive(stove: Stove, power_w: float, jacket_c: float, low_c: float, st
 
 @inline_kernel
 def weight_flow(stove: Stove, limit_c: float, low_c: float, store_density: float) -> float:
-    """Flow (kg/s) that weight drives with the jacket at limit_c (°C), its store's water at low_c (°C)."""
+    """Flow (kg/s) that weight drives with the jacket at limit_c (°C), its store's water at low_c (°C).
+
+    Parameters
+    ----------
+    stove
+        The stove (W, m, shares).
+    limit_c
+        Temperature not to be passed (°C).
+    low_c
+        Lower sensor of the controller (°C).
+    store_density
+        Density of the store's water between the connections (kg/m³).
+
+    Returns
+    -------
+    float
+        Flow (kg/s).
+    """
     drive = weight_pressure(stove, limit_c, low_c, store_density)
     if drive <= 0.0:
         return 0.0
@@ -94,8 +164,27 @@ def jacket_answer(
 ) -> tuple[float, float, float]:
     """How a lit jacket of power_w (W) settles: flow (kg/s), water leaving it (°C), fire's share (no unit).
 
-    Water comes at low_c (°C), the store is at store_c (°C) between the ports. Above limit_c (°C) it boils off: then the
-    flow carries less than the fire gives. The temperature is where drive by weight meets friction, found by halving.
+    Water comes at low_c (°C), the store is at store_c (°C) between the ports. Above limit_c (°C) it boils off: then
+    the flow carries less than the fire gives. The temperature is where drive by weight meets friction, found by
+    halving.
+
+    Parameters
+    ----------
+    stove
+        The stove (W, m, shares).
+    power_w
+        Power (W).
+    low_c
+        Lower sensor of the controller (°C).
+    store_c
+        Temperature of the store (°C).
+    limit_c
+        Temperature not to be passed (°C).
+
+    Returns
+    -------
+    tuple
+        Flow (kg/s), water that leaves it (°C), share of the fire it takes (no unit).
     """
     if low_c >= limit_c - 0.01:
         return 0.0, limit_c, fire_share(stove, limit_c)

@@ -34,7 +34,8 @@ STORE_MORE = (
 @dataclass(frozen=True)
 class Flowed:
     """Heat that a flow carried (kWh), its uncertainty (kWh, one standard deviation), hours of flow (h), the power
-    while it flowed (kW), and hours without a reading (h)."""
+    while it flowed (kW), and hours without a reading (h).
+    """
 
     kwh: float
     uncertainty_kwh: float
@@ -46,7 +47,8 @@ class Flowed:
 @dataclass(frozen=True)
 class Gap:
     """Two ways to the same heat: what the loop brought and what the store gained with what it lost and gave (kWh), the
-    gap (kWh), how many of its uncertainties that is (1), and what usually explains it."""
+    gap (kWh), how many of its uncertainties that is (1), and what usually explains it.
+    """
 
     loop_kwh: float
     store_kwh: float
@@ -66,7 +68,18 @@ class Runs:
 
 
 def spacing(hour: Array) -> Array:
-    """Time each reading stands for (h): half way to its neighbours, none across a gap."""
+    """Time each reading stands for (h): half way to its neighbours, none across a gap.
+
+    Parameters
+    ----------
+    hour
+        Moments, hours of the year (h).
+
+    Returns
+    -------
+    ndarray
+        Time each reading stands for (h).
+    """
     steps = np.diff(hour)
     halves = np.where(steps <= LONG_H, steps / 2.0, 0.0)
     return np.concatenate([[0.0], halves]) + np.concatenate([halves, [0.0]])
@@ -79,6 +92,27 @@ def flowed(
 
     ``hour`` (h), ``flow_kg_h`` (kg/h), temperatures (°C), ``glycol_percent`` (percent by volume), ``sensor_k``:
     uncertainty of a sensor (K), the same error all the time.
+
+    Parameters
+    ----------
+    hour
+        Moments, hours of the year (h).
+    flow_kg_h
+        Flow at each moment (kg/h).
+    supply_c
+        Supply temperature at each moment (°C).
+    return_c
+        Return temperature at each moment (°C).
+    glycol_percent
+        Glycol (% by volume).
+    sensor_k
+        Standard uncertainty of a temperature sensor (K).
+
+    Returns
+    -------
+    Flowed
+        Heat a flow carried: ``Q = sum m c (T_s - T_r) dt`` by the fluid's own heat capacity at its mean
+        temperature.
     """
     there = np.isfinite(flow_kg_h) & np.isfinite(supply_c) & np.isfinite(return_c)
     hour, flow, supply, back = hour[there], flow_kg_h[there], supply_c[there], return_c[there]
@@ -99,7 +133,26 @@ def flowed(
 def gap(
     loop: Flowed, gained_kwh: float, gained_uncertainty: float, lost_kwh: float = 0.0, drawn_kwh: float = 0.0
 ) -> Gap:
-    """The loop's heat beside the store's (kWh): what it gained, what it lost meanwhile and what was drawn from it."""
+    """The loop's heat beside the store's (kWh): what it gained, what it lost meanwhile and what was drawn from it.
+
+    Parameters
+    ----------
+    loop
+        Heat the loop carried.
+    gained_kwh
+        Heat the store gained (kWh).
+    gained_uncertainty
+        Standard uncertainty of that heat (kWh).
+    lost_kwh
+        Heat the store lost (kWh).
+    drawn_kwh
+        Heat drawn from the store (kWh).
+
+    Returns
+    -------
+    Gap
+        The loop's heat beside the store's (kWh).
+    """
     store = gained_kwh + lost_kwh + drawn_kwh
     off = loop.kwh - store
     sigmas = off / max(sqrt(loop.uncertainty_kwh**2 + gained_uncertainty**2), 1e-9)
@@ -115,7 +168,24 @@ def _explained(off: float, sigmas: float) -> str:
 
 
 def runs(hour: Array, pump: Array, sun_w_m2: Array | None = None, flow: Array | None = None) -> Runs:
-    """Hours, starts and hours by night of a pump (1, 0 to 1) at moments (h); flow (kg/h) below zero runs backwards."""
+    """Hours, starts and hours by night of a pump (1, 0 to 1) at moments (h).
+
+    Parameters
+    ----------
+    hour
+        Moments, hours of the year (h).
+    pump
+        Share of the time the pump ran, by reading (0 to 1).
+    sun_w_m2
+        Sun (W/m²), where it was read.
+    flow
+        Flow (kg/h); negative the wrong way.
+
+    Returns
+    -------
+    Runs
+        Hours, starts and hours by night of a pump (1, 0 to 1) at moments (h).
+    """
     there = np.isfinite(pump)
     lasts = spacing(hour[there]) if there.sum() > 1 else np.zeros(int(there.sum()))
     on = pump[there] > RUNS
@@ -131,7 +201,8 @@ def runs(hour: Array, pump: Array, sun_w_m2: Array | None = None, flow: Array | 
 @dataclass(frozen=True)
 class Day:
     """A day as read: its first hour (h of the year), sun on the level or the plane (kWh/m²), hours of the pump (h) and
-    its starts, litres drawn (L), heat of the loop (kWh), highest collector (°C); none where nothing was read."""
+    its starts, litres drawn (L), heat of the loop (kWh), highest collector (°C); none where nothing was read.
+    """
 
     first: int
     sun_kwh_m2: float | None
@@ -143,7 +214,21 @@ class Day:
 
 
 def by_day(log: Log, glycol_percent: float) -> list[Day]:
-    """Every day of a log (kWh, h, L, °C); the loop's heat by the fluid's own heat capacity (percent of glycol)."""
+    """Every day of a log (kWh, h, L, °C); the loop's heat by the fluid's own heat capacity (percent of glycol).
+
+    Parameters
+    ----------
+    log
+        The readings.
+    glycol_percent
+        Glycol (% by volume).
+
+    Returns
+    -------
+    list[Day]
+        Every day of a log (kWh, h, L, °C); the loop's heat by the fluid's own heat capacity (percent of
+        glycol).
+    """
     found = []
     for first in range(24 * (log.first // 24), log.last, 24):
         part = log.between(first, first + 24.0 - 1e-6)
@@ -171,5 +256,20 @@ def by_day(log: Log, glycol_percent: float) -> list[Day]:
 
 
 def drawn_kwh(litres: float, hot_c: float, cold_c: float) -> float:
-    """Heat (kWh) that a draw of litres (L) carried away, from hot to cold (°C)."""
+    """Heat (kWh) that a draw of litres (L) carried away, from hot to cold (°C).
+
+    Parameters
+    ----------
+    litres
+        Volume drawn (L).
+    hot_c
+        What came out (°C).
+    cold_c
+        Cold water (°C).
+
+    Returns
+    -------
+    float
+        Heat (kWh).
+    """
     return litres * WH_L_K * (hot_c - cold_c) / 1000.0

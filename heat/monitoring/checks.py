@@ -38,8 +38,20 @@ class Finding:
 
 
 def findings(log: Log, sun: SunYear | None = None) -> list[Finding]:
-    """Everything that looks wrong in a log (°C, h, W/m²), the gravest first; with the sun over the place, also sun at
-    night."""
+    """Everything that looks wrong in a log (°C, h, W/m²), the gravest first.
+
+    Parameters
+    ----------
+    log
+        The readings.
+    sun
+        The sun over the site, 8,760 hours.
+
+    Returns
+    -------
+    list[Finding]
+        Everything that looks wrong in a log (°C, h, W/m²), the gravest first.
+    """
     rows = log.rows()
     found = [*_fahrenheit(rows, log.hour), *_beyond(rows, log.hour)]
     found += [*_stuck(rows, log.hour), *_jumps(rows, log.hour)]
@@ -131,14 +143,37 @@ def _night(rows: dict[str, Array], hour: Array, sun: SunYear) -> list[Finding]:
 
 
 def back_in_time(hour: Array) -> tuple[int, int]:
-    """How many moments (h) go back behind the one before, and how many stand twice (1)."""
+    """How many moments (h) go back behind the one before, and how many stand twice (1).
+
+    Parameters
+    ----------
+    hour
+        Moments, hours of the year (h).
+
+    Returns
+    -------
+    tuple[int, int]
+        How many moments (h) go back behind the one before, and how many stand twice (1).
+    """
     steps = np.diff(hour)
     return int((steps < 0.0).sum()), int((steps == 0.0).sum())
 
 
 def doubled_hour(hour: Array) -> int | None:
     """Where a clock that was put back tells an hour twice: the place (1) of the first reading after it; nothing where
-    it does not, or where times go back for another reason (h)."""
+    it does not, or where times go back for another reason (h).
+
+    Parameters
+    ----------
+    hour
+        Moments, hours of the year (h).
+
+    Returns
+    -------
+    int | None
+        Where a clock that was put back tells an hour twice: the place (1) of the first reading after it;
+        nothing where it does not, or where times go back for another reason (h).
+    """
     back = np.flatnonzero(np.diff(hour) < 0.0)
     if back.size != 1:
         return None

@@ -70,7 +70,8 @@ LIKELY, PAIRED = 5, 6
 @dataclass(frozen=True)
 class Cause:
     """A cause held against readings: faults with their sizes (each in its unit; none: sound), how much better than
-    sound it tells the readings (nats), its share of all (1), and by which rows (nats by name)."""
+    sound it tells the readings (nats), its share of all (1), and by which rows (nats by name).
+    """
 
     sizes: Mapping[str, float]
     gain: float
@@ -103,7 +104,8 @@ class ScoredCandidate:
 class RowUncertainty:
     """How far the calculated may lie from a row that is read (in its unit): from reading to reading, and for a while
     (h) together, as what was found at the start is only half known. Source: own estimates, held against logs made with
-    known truth."""
+    known truth.
+    """
 
     quick: float
     slow: float
@@ -145,8 +147,20 @@ class ReadingRow:
 
 
 def rows_ready(log: Log, sensor_k: float = SENSOR_K) -> list[ReadingRow]:
-    """Every row of a log that days can be held against (h and each row's unit); sensor_k: "
-    "uncertainty of sensors (K)."""
+    """Every row of a log that days can be held against (h and each row's unit).
+
+    Parameters
+    ----------
+    log
+        The readings.
+    sensor_k
+        Standard uncertainty of a temperature sensor (K).
+
+    Returns
+    -------
+    list[ReadingRow]
+        Every row of a log that days can be held against (h and each row's unit).
+    """
     rows = log.rows()
     air = rows.get("air")
     middle_c = 15.0 if air is None else float(np.nanmean(air))
@@ -193,7 +207,20 @@ def _covariance(kind: str, hour: Array, value: Array, share: Array, air_c: float
 
 
 def log_likelihood(rows: list[ReadingRow], expected: SensorTraces) -> dict[str, float]:
-    """How well what is shown tells each row of a log (nats, no unit, the greater the better)."""
+    """How well what is shown tells each row of a log (nats, no unit, the greater the better).
+
+    Parameters
+    ----------
+    rows
+        Rows of the log.
+    expected
+        What the sensors would show.
+
+    Returns
+    -------
+    dict[str, float]
+        How well what is shown tells each row of a log (nats, no unit, the greater the better).
+    """
     found = {}
     for row in rows:
         if row.name in expected.rows:
@@ -207,9 +234,31 @@ def diagnose(
 ) -> list[Cause]:
     """Sound operation, every fault the design can suffer and pairs of the likely, the likeliest first.
 
-    ``weather`` holds what was read of sun and air (:func:`heat.monitoring.measured_days.weather_of`);
-    ``sensor_k``: uncertainty of the
-    temperature sensors (K). Raises HeatError where the design itself cannot be calculated.
+    ``weather`` holds what was read of sun and air (:func:`heat.monitoring.measured_days.weather_of`); ``sensor_k``:
+    uncertainty of the temperature sensors (K).
+
+    Parameters
+    ----------
+    log
+        The readings.
+    document
+        The design document; numbers in the units its schema names.
+    weather
+        The weather, 8,760 hours.
+    sensor_k
+        Standard uncertainty of a temperature sensor (K).
+    threads
+        Number of threads.
+
+    Returns
+    -------
+    list[Cause]
+        Sound operation, every fault the design can suffer and pairs of the likely, the likeliest first.
+
+    Raises
+    ------
+    HeatError
+        Where the design itself cannot be calculated.
     """
     design, rows = parse(document), rows_ready(log, sensor_k)
 
@@ -284,7 +333,8 @@ def _score(candidate: ScoredCandidate) -> float:
 
 def _ranked(found: list[ScoredCandidate]) -> list[Cause]:
     """Causes by their share. Where even the best leaves more unexplained than its uncertainties "
-    "allow, all count for less."""
+    "allow, all count for less.
+    """
     readings = max(sum(found[0].counts.values()), 1)
     left = max(1.0, 2.0 * -max(current.log_likelihood for current in found) / readings)
     sound, alone = (
@@ -319,7 +369,22 @@ def _ranked(found: list[ScoredCandidate]) -> list[Cause]:
 
 
 def discriminating_row(one: Cause, other: Cause, log: Log) -> tuple[str, float, float, float] | None:
-    """Where two causes differ most: row, moment (h of the year), and what each shows there (in the row's unit)."""
+    """Where two causes differ most: row, moment (h of the year), and what each shows there (in the row's unit).
+
+    Parameters
+    ----------
+    one
+        One cause.
+    other
+        The other.
+    log
+        The readings.
+
+    Returns
+    -------
+    tuple[str, float, float, float] | None
+        The row, the moment (h of the year), and what each shows there (in the row's unit).
+    """
     read = log.rows()
     best: tuple[float, tuple[str, float, float, float]] | None = None
     for name, (when, values) in one.displayed.rows.items():

@@ -32,7 +32,20 @@ class Fault:
     design: Callable[[dict[str, Any], float], dict[str, Any]] | None = None
 
     def values(self, document: dict[str, Any], size: float) -> dict[str, Any]:
-        """Values by path that bring the fault into a document."""
+        """Values by path that bring the fault into a document.
+
+        Parameters
+        ----------
+        document
+            The design document; numbers in the units its schema names.
+        size
+            Size of the fault in its unit.
+
+        Returns
+        -------
+        dict[str, Any]
+            Values by path that bring the fault into a document.
+        """
         return self.design(document, size) if self.design else {f"system.faults.{self.field}": self.core(size)}
 
 
@@ -61,7 +74,8 @@ def _low_element(document: dict[str, Any], celsius: float) -> dict[str, Any]:
 
 def _small_store(document: dict[str, Any], percent: float) -> dict[str, Any]:
     """A store of a share (percent) of its volume, of like shape: its loss follows its surface, volume to the power of
-    2/3."""
+    2/3.
+    """
     share, store = percent / 100.0, document["system"]["store"]
     return {
         "system.store.volume_l": store["volume_l"] * share,
@@ -253,7 +267,20 @@ FAULTS = {
 
 
 def suffers(design: Design, key: str) -> bool:
-    """Whether a design has what this fault spoils."""
+    """Whether a design has what this fault spoils.
+
+    Parameters
+    ----------
+    design
+        The design.
+    key
+        Key of the fault.
+
+    Returns
+    -------
+    bool
+        Whether a design has what this fault spoils.
+    """
     scheme, loop = design.system.scheme, design.system.loop
     pumped = scheme.driven_by == "pump"
     if key in ("dirt", "tree", "few"):
@@ -272,7 +299,22 @@ def suffers(design: Design, key: str) -> bool:
 
 
 def faulty_document(document: dict[str, Any], sizes: Sizes, from_day: int) -> dict[str, Any]:
-    """A copy of a document with faults of these sizes (each in its unit) from a day (1 to 365) on."""
+    """A copy of a document with faults of these sizes (each in its unit) from a day (1 to 365) on.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    sizes
+        Sizes by key, each in its unit.
+    from_day
+        First day of the fault, 1 to 365.
+
+    Returns
+    -------
+    dict[str, Any]
+        A copy of a document with faults of these sizes (each in its unit) from a day (1 to 365) on.
+    """
     values: dict[str, Any] = {"system.faults.from_day": from_day}
     for key, size in sizes.items():
         values |= FAULTS[key].values(document, size)
@@ -280,5 +322,18 @@ def faulty_document(document: dict[str, Any], sizes: Sizes, from_day: int) -> di
 
 
 def sized(keys: Iterable[str], sizes: Sizes | None = None) -> dict[str, float]:
-    """Faults with their sizes (each in its unit, such as K): those given, the typical ones of the others."""
+    """Faults with their sizes (each in its unit, such as K): those given, the typical ones of the others.
+
+    Parameters
+    ----------
+    keys
+        Keys of what is asked for.
+    sizes
+        Sizes by key, each in its unit.
+
+    Returns
+    -------
+    dict[str, float]
+        Faults with their sizes (each in its unit, such as K).
+    """
     return {key: (sizes or {}).get(key, FAULTS[key].size) for key in keys}

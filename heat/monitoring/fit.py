@@ -66,7 +66,8 @@ class Fitted:
 @dataclass(frozen=True)
 class Fit:
     """Values fitted together, pairs that cannot be told apart (by key), how far the readings lie off before and after
-    (1, in standard deviations), and the document as measured."""
+    (1, in standard deviations), and the document as measured.
+    """
 
     values: tuple[Fitted, ...]
     alike: tuple[tuple[str, str], ...]
@@ -76,7 +77,18 @@ class Fit:
 
 
 def values_of(document: Document) -> dict[str, Value]:
-    """Every value that can be fitted to a design's days (each in its unit, such as W/K)."""
+    """Every value that can be fitted to a design's days (each in its unit, such as W/K).
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+
+    Returns
+    -------
+    dict[str, Value]
+        Every value that can be fitted to a design's days (each in its unit, such as W/K).
+    """
     system = document["system"]
     collector, store, loop = system["collector"], system["store"], system["loop"]
     path = lambda name: lambda _document, value: {name: value}
@@ -145,9 +157,35 @@ def fit(
     """Values of a design fitted to a log: bounded least squares over all readings at once, each weighted by its
     uncertainty.
 
-    ``weather`` holds what was read of sun and air; ``sensor_k``: uncertainty of sensors (K); ``told`` hears of every
-    set of days that was calculated (1). Bands hold nine of ten: by the covariance at the best, and by a bootstrap of
-    blocks of residuals carried through the same slopes. Raises HeatError where the days cannot be calculated.
+    ``weather`` holds what was read of sun and air; ``sensor_k``: uncertainty of sensors (K); ``told`` hears of
+    every set of days that was calculated (1). Bands hold nine of ten: by the covariance at the best, and by a
+    bootstrap of blocks of residuals carried through the same slopes.
+
+    Parameters
+    ----------
+    log
+        The readings.
+    document
+        The design document; numbers in the units its schema names.
+    weather
+        The weather, 8,760 hours.
+    keys
+        Keys of what is asked for.
+    sensor_k
+        Standard uncertainty of a temperature sensor (K).
+    progress
+        Called with the number of sets of days simulated.
+
+    Returns
+    -------
+    Fit
+        Values of a design fitted to a log: bounded least squares over all readings at once, each weighted by
+        its uncertainty.
+
+    Raises
+    ------
+    HeatError
+        Where the days cannot be calculated.
     """
     every = values_of(document)
     wanted = [every[key] for key in keys]

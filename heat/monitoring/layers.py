@@ -24,7 +24,8 @@ class FilledLayers:
 @dataclass(frozen=True)
 class Gain:
     """Heat a store gained (kWh), its uncertainty (kWh, one standard deviation), each layer's share of it (kWh), and
-    how much of it lies in layers that no sensor told (kWh)."""
+    how much of it lies in layers that no sensor told (kWh).
+    """
 
     kwh: float
     uncertainty_kwh: float
@@ -35,8 +36,26 @@ class Gain:
 def filled(readings: Sequence[float | None], way: str, simulated: Sequence[float] = ()) -> FilledLayers:
     """Layers (°C, from the floor up) with those that no sensor told (None) filled in one of WAYS.
 
-    ``reckoned``: the layers as simulated (°C), for ``simulated``: its shape, moved to the sensors there are. Raises
-    ValueError where no layer was told at all, or a way is unknown.
+    ``reckoned``: the layers as simulated (°C), for ``simulated``: its shape, moved to the sensors there are.
+
+    Parameters
+    ----------
+    readings
+        Readings of the sensors (°C); None where one was not read.
+    way
+        How layers without a sensor are filled, one of WAYS.
+    simulated
+        The layers as simulated (°C).
+
+    Returns
+    -------
+    FilledLayers
+        Layers (°C, from the floor up).
+
+    Raises
+    ------
+    ValueError
+        Where no layer was told at all, or a way is unknown.
     """
     known = [i for i, value in enumerate(readings) if value is not None]
     if not known or way not in WAYS:
@@ -61,11 +80,26 @@ def filled(readings: Sequence[float | None], way: str, simulated: Sequence[float
 
 
 def gain(before: FilledLayers, after: FilledLayers, litres: Sequence[float], sensor_k: float = 0.5) -> Gain:
-    """Heat gained between two readings of the same layers of these volumes (L); ``sensor_k``: uncertainty of a sensor
-    (K).
+    """Heat gained between two readings of the same layers of these volumes (L).
 
-    ``Q = sum V_i rho c (T_i' - T_i)``; a layer left out of either adds nothing. The uncertainty counts each reading's
-    own.
+    ``Q = sum V_i rho c (T_i' - T_i)``; a layer left out of either adds nothing. The uncertainty counts each
+    reading's own.
+
+    Parameters
+    ----------
+    before
+        The first reading.
+    after
+        The second.
+    litres
+        Volume of each layer (L).
+    sensor_k
+        Standard uncertainty of a temperature sensor (K).
+
+    Returns
+    -------
+    Gain
+        Heat gained between two readings of the same layers of these volumes (L).
     """
     parts, uncertainty, guessed = [], 0.0, 0.0
     for a, b, volume, unsure, unsure_2 in zip(
@@ -81,6 +115,22 @@ def gain(before: FilledLayers, after: FilledLayers, litres: Sequence[float], sen
 
 def careless(before: Sequence[float | None], after: Sequence[float | None], litres: Sequence[float]) -> float:
     """Heat (kWh) as it is often summed: the mean of the sensors there are, times the whole volume (L) of the store,
-    from readings in °C; a store's layers without a sensor are taken to be like the mean."""
+    from readings in °C; a store's layers without a sensor are taken to be like the mean.
+
+    Parameters
+    ----------
+    before
+        The first reading (°C); None where a sensor is missing.
+    after
+        The second (°C).
+    litres
+        Volume of each layer (L).
+
+    Returns
+    -------
+    float
+        Heat (kWh) as it is often summed: the mean of the sensors there are, times the whole volume (L) of the
+        store, from readings in °C; a store's layers without a sensor are taken to be like the mean.
+    """
     mean = lambda readings: sum(v for v in readings if v is not None) / sum(v is not None for v in readings)
     return float(sum(litres) * WH_L_K * (mean(after) - mean(before)) / 1000.0)

@@ -57,14 +57,40 @@ class Log:
         return found
 
     def between(self, first: float, last: float) -> "Log":
-        """Its readings from one hour of the year to another (h)."""
+        """Its readings from one hour of the year to another (h).
+
+        Parameters
+        ----------
+        first
+            First hour of the year (h).
+        last
+            Last hour of the year (h).
+
+        Returns
+        -------
+        Log
+            Its readings from one hour of the year to another (h).
+        """
         at = (self.hour >= first) & (self.hour <= last)
         store = None if self.store_c is None else self.store_c[:, at]
         return Log(self.hour[at], {name: row[at] for name, row in self.readings.items()}, self.heights, store)
 
 
 def binned(hour: Array, row: Array) -> tuple[Array, Array]:
-    """Mean moments (h) and values of a row (in its unit), readings of each half hour taken together."""
+    """Mean moments (h) and values of a row (in its unit), readings of each half hour taken together.
+
+    Parameters
+    ----------
+    hour
+        Moments, hours of the year (h).
+    row
+        Values at these moments, in the row's unit.
+
+    Returns
+    -------
+    tuple[Array, Array]
+        Mean moments (h) and values of a row (in its unit), readings of each half hour taken together.
+    """
     there = np.isfinite(row)
     slot = np.floor(hour[there] / BIN_H).astype(np.int64)
     if slot.size == 0:
@@ -76,7 +102,29 @@ def binned(hour: Array, row: Array) -> tuple[Array, Array]:
 
 def by_hour(log: Log, name: str, first: int, last: int, *, summed: bool = False) -> Array:
     """A row in the hours ``first`` to ``last`` (h, the last excluded): mean of each hour, or sum; NaN where none was
-    read. In the row's own unit."""
+    read.
+
+    In the row's own unit.
+
+    Parameters
+    ----------
+    log
+        The readings.
+    name
+        Name of the row.
+    first
+        The first hour, 0 to 8,759 (h).
+    last
+        The hour after the last (h).
+    summed
+        Whether the hour's sum is wanted, not its mean.
+
+    Returns
+    -------
+    ndarray
+        A row in the hours ``first`` to ``last`` (h, the last excluded): mean of each hour, or sum; NaN where
+        none was read.
+    """
     row = log.readings.get(name)
     if row is None:
         return np.full(last - first, np.nan)

@@ -28,13 +28,35 @@ class Task:
 
 
 def fluid_years(book: YearBook) -> float:
-    """Years until this antifreeze is spent: its hours above 120 °C against its limit, five at most."""
+    """Years until this antifreeze is spent: its hours above 120 °C against its limit, five at most.
+
+    Parameters
+    ----------
+    book
+        The year's results.
+
+    Returns
+    -------
+    float
+        Years until this antifreeze is spent: its hours above 120 °C against its limit, five at most.
+    """
     hot_h = float(book.traces[:, acc.HOT_120_SHARE].sum())
     return min(FLUID_YEARS, max(book.design.safety.fluid_limit_h / hot_h if hot_h > 0.0 else FLUID_YEARS, LEAST_YEARS))
 
 
 def tasks(book: YearBook) -> list[Task]:
-    """Every task of a year's design, in the order of how often (months, days of the year)."""
+    """Every task of a year's design, in the order of how often (months, days of the year).
+
+    Parameters
+    ----------
+    book
+        The year's results.
+
+    Returns
+    -------
+    list[Task]
+        Every task of a year's design, in the order of how often (months, days of the year).
+    """
     design = book.design
     system, scheme = design.system, design.system.scheme
     south = design.site.latitude_deg < 0
@@ -131,7 +153,22 @@ def tasks(book: YearBook) -> list[Task]:
 
 
 def due(task: Task, done: date | None, began: date) -> date:
-    """When a task is due: its months after it was done last, or after the system began; in its month (no unit)."""
+    """When a task is due: its months after it was done last, or after the system began; in its month.
+
+    Parameters
+    ----------
+    task
+        The task.
+    done
+        When it was done last; None for never.
+    began
+        When the system began.
+
+    Returns
+    -------
+    date
+        When a task is due: its months after it was done last, or after the system began; in its month.
+    """
     last = done or began
     months = last.month - 1 + task.every_months
     year, month = last.year + months // 12, months % 12 + 1

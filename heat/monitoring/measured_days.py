@@ -30,14 +30,44 @@ class SensorTraces:
     rows: dict[str, tuple[Array, Array]]
 
     def at(self, name: str, hour: Array) -> Array:
-        """A row at moments (h of the year), straight between its own; in its unit."""
+        """A row at moments (h of the year), straight between its own; in its unit.
+
+        Parameters
+        ----------
+        name
+            Name of the row.
+        hour
+            Moments, hours of the year (h).
+
+        Returns
+        -------
+        ndarray
+            A row at moments (h of the year), straight between its own; in its unit.
+        """
         when, values = self.rows[name]
         return np.interp(hour, when, values)
 
 
 def weather_of(log: Log, design: Design, weather: WeatherYear, guess: float = 0.0) -> WeatherYear:
     """The weather (W/m², °C) with the log's own sun, cloud and air in its hours; an assumption of cloud moved by so
-    many of its uncertainties (1)."""
+    many of its uncertainties (1).
+
+    Parameters
+    ----------
+    log
+        The readings.
+    design
+        The design.
+    weather
+        The weather, 8,760 hours.
+    guess
+        By so many of its uncertainties the sun of an assumed cloud is moved.
+
+    Returns
+    -------
+    WeatherYear
+        The weather (W/m², °C).
+    """
     row = lambda name: by_hour(log, name, log.first, log.last) if name in log.readings else None
     return measured_weather(
         design,
@@ -52,7 +82,18 @@ def weather_of(log: Log, design: Design, weather: WeatherYear, guess: float = 0.
 
 
 def guessed(log: Log) -> bool:
-    """Whether a log's sun is but an assumption of the clouds (no unit)."""
+    """Whether a log's sun is but an assumption of the clouds.
+
+    Parameters
+    ----------
+    log
+        The readings.
+
+    Returns
+    -------
+    bool
+        Whether a log's sun is but an assumption of the clouds.
+    """
     return "cloud" in log.rows() and not {"sun", "plane"} & set(log.rows())
 
 
@@ -62,7 +103,23 @@ STEPS = (None, 0.06, 0.17, 0.3, 0.45, 0.6, 0.75, 0.9)
 
 def openings_of(log: Log, design: Design, ways: tuple[float | None, ...] = STEPS) -> list[Opening]:
     """What may have been found when the log begins (°C): the store's sensors, wrong as a controller's is, and each way
-    it may lie between them; the pool."""
+    it may lie between them; the pool.
+
+    Parameters
+    ----------
+    log
+        The readings.
+    design
+        The design.
+    ways
+        Ways in which layers without a sensor may lie.
+
+    Returns
+    -------
+    list[Opening]
+        What may have been found when the log begins (°C): the store's sensors, wrong as a controller's is, and
+        each way it may lie between them; the pool.
+    """
     found = _found(log, design)
     pool = _first(log, log.readings.get("pool"))
     if pool is not None and design.system.scheme.exchange == "pool":
@@ -90,7 +147,22 @@ def _found(log: Log, design: Design) -> list[tuple[float, float]]:
 
 def between(found: list[tuple[float, float]], count: int, step: float | None = None) -> Array:
     """Layers (°C, from the floor up) between sensors (share of the height, °C), level beyond the outermost: straight,
-    or the lower one's below a step at a share of the way, the upper one's above it."""
+    or the lower one's below a step at a share of the way, the upper one's above it.
+
+    Parameters
+    ----------
+    found
+        Height (no unit) and temperature (°C) of each sensor.
+    count
+        Number of layers.
+    step
+        Share of the way at which the step lies; None for a straight line.
+
+    Returns
+    -------
+    ndarray
+        Layers (°C, from the floor up).
+    """
     at = (np.arange(count) + 0.5) / count
     heights, values = np.array(sorted(found)).T
     if step is None or len(found) < 2:
@@ -108,22 +180,71 @@ def _first(log: Log, row: Array | None) -> float | None:
 
 
 def controller_sensor(heights: tuple[float, ...], design: Design) -> int | None:
-    """Which of the store's sensors (1) is the controller's: the nearest to where it sits."""
+    """Which of the store's sensors (1) is the controller's: the nearest to where it sits.
+
+    Parameters
+    ----------
+    heights
+        Heights of the sensors, 0 bottom to 1 top (no unit).
+    design
+        The design.
+
+    Returns
+    -------
+    int | None
+        Which of the store's sensors (1) is the controller's: the nearest to where it sits.
+    """
     if not heights:
         return None
     return int(np.argmin(np.abs(np.array(heights) - design.system.control.sensor_share)))
 
 
 def days_of(log: Log, design: Design, weather: WeatherYear, ways: tuple[float | None, ...] = STEPS) -> list[YearBook]:
-    """The log's hours (Wh, °C) as a design would have had them, in weather that holds what was read already, from
-    each way its store may have opened (share of the way between sensors, no unit)."""
+    """The log's hours (Wh, °C) as a design would have had them, in weather that holds what was read already, from each
+    way its store may have opened (share of the way between sensors).
+
+    Parameters
+    ----------
+    log
+        The readings.
+    design
+        The design.
+    weather
+        The weather, 8,760 hours.
+    ways
+        Ways in which layers without a sensor may lie.
+
+    Returns
+    -------
+    list[YearBook]
+        The log's hours (Wh, °C) as a design would have had them, in weather that holds what was read already,
+        from each way its store may have opened (share of the way between sensors).
+    """
     drawn = by_hour(log, "draw", log.first, log.last, summed=True) if "draw" in log.readings else None
     return simulate_hours(design, weather, log.first, log.last, openings_of(log, design, ways), drawn)
 
 
 def sensor_traces(book: YearBook, weather: WeatherYear, log: Log) -> SensorTraces:
     """What the sensors of a log would show in a book's hours (°C, kg/h, shares): means at the middle of each hour,
-    layers at its end; from what was found on. Loop temperatures are those of the hours in which it flowed."""
+    layers at its end; from what was found on.
+
+    Loop temperatures are those of the hours in which it flowed.
+
+    Parameters
+    ----------
+    book
+        The year's results.
+    weather
+        The weather, 8,760 hours.
+    log
+        The readings.
+
+    Returns
+    -------
+    SensorTraces
+        What the sensors of a log would show in a book's hours (°C, kg/h, shares): means at the middle of each
+        hour, layers at its end; from what was found on.
+    """
     first, last = log.first, log.last
     hours = slice(first, last)
     middle = np.arange(first, last, dtype=np.float64) + 0.5

@@ -25,7 +25,8 @@ NINETY = 1.645
 @dataclass(frozen=True)
 class Month:
     """A month as metered and as expected (kWh; litres in L; month 0 to 11): solar heat expected in this month's
-    weather, bought heat for this month's litres, and how many uncertainties they lie apart (1)."""
+    weather, bought heat for this month's litres, and how many uncertainties they lie apart (1).
+    """
 
     month: int
     solar_kwh: float | None
@@ -56,6 +57,24 @@ def watched(
     ``efficiency`` of the heater, 1), ``litres`` (L), ``sun_kwh_m2_day`` on the level (kWh/m²) and ``air_c`` (°C).
 
     Solar heat follows the month's sun, rooms its degree days, hot water its litres; what was not read stays.
+
+    Parameters
+    ----------
+    book
+        The year's results.
+    weather
+        The weather, 8,760 hours.
+    meters
+        Readings by month (0 to 11) and name.
+    efficiency
+        Efficiency of the heater (no unit).
+
+    Returns
+    -------
+    Watch
+        Meters by month (0 to 11) beside a design's year: ``solar_kwh`` (kWh), ``fuel_kwh`` (kWh of fuel, times
+        ``efficiency`` of the heater, 1), ``litres`` (L), ``sun_kwh_m2_day`` on the level (kWh/m²) and ``air_c``
+        (°C).
     """
     solar, bought = book.by_month(*SOLAR_IN), book.by_month(*BOUGHT)
     litres = np.add.reduceat(book.traces[:, acc.HOT_LITRES], np.concatenate(([0], np.cumsum(HOURS_OF_MONTH)[:-1])))

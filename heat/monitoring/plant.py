@@ -42,8 +42,31 @@ def read(
     sensors: Sensors = USUAL,
     heights: tuple[float, ...] | None = None,
 ) -> Log:
-    """What the sensors tell of some hours of a year (h, from hour ``first`` on): collector, store or pool, pump, sun on
-    the level, air and draws, each off as its sensor is; stores at heights (share), else the controller's and the top.
+    """What the sensors tell of some hours of a year (h, from hour ``first`` on): collector, store or pool, pump, sun
+    on the level, air and draws, each off as its sensor is; stores at heights (share), else the controller's and the
+    top.
+
+    Parameters
+    ----------
+    book
+        The year's results.
+    weather
+        The weather, 8,760 hours.
+    first
+        The first hour of the year (h).
+    hours
+        Number of hours.
+    rng
+        Source of random numbers.
+    sensors
+        How far the sensors are off.
+    heights
+        Heights of the sensors, 0 bottom to 1 top (no unit).
+
+    Returns
+    -------
+    Log
+        The readings.
     """
     design = book.design
     hour = np.arange(first, first + hours, sensors.every_h) + 1e-9

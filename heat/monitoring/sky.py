@@ -26,26 +26,78 @@ SEARCH = 24
 def clear_w_m2(sun: SunYear) -> Array:
     """Global sun under a clear sky on the level in 8,760 h (W/m²): ``1098 cos z exp(-0.057 / cos z)``.
 
-    Reference: Haurwitz (1945), Journal of Meteorology 2, 154-166.
+    Parameters
+    ----------
+    sun
+        The sun over the site, 8,760 hours.
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Global sun under a clear sky on the level in 8,760 h (W/m²): ``1098 cos z exp(-0.057 / cos z)``.
+
+    References
+    ----------
+    Haurwitz (1945), Journal of Meteorology 2, 154-166.
     """
     up = np.maximum(sun.cos_zenith, 0.0)
     return np.where(up > 0.0, 1098.0 * up * np.exp(-0.057 / np.maximum(up, 1e-3)), 0.0)
 
 
 def cloudy_share(eighths: Array) -> Array:
-    """Share of the clear sky's sun (1) under cloud (eighths, 0 to 8). Source: Kasten & Czeplak (1980)."""
+    """Share of the clear sky's sun (1) under cloud (eighths, 0 to 8).
+
+    Parameters
+    ----------
+    eighths
+        Cloud (eighths).
+
+    Returns
+    -------
+    ndarray
+        Share of the clear sky's sun (1).
+
+    References
+    ----------
+    Kasten & Czeplak (1980).
+    """
     return 1.0 - CLOUD_A * (np.clip(eighths, 0.0, 8.0) / 8.0) ** CLOUD_B
 
 
 def cloud_uncertainty(eighths: Array) -> Array:
-    """How far the sun under an assumption of cloud may be off (share of the clear sky, 1): most at "
-    "half cover and more."""
+    """How far the sun under an assumption of cloud may be off (share of the clear sky, 1): most at half cover and
+    more.
+
+    Parameters
+    ----------
+    eighths
+        Cloud (eighths).
+
+    Returns
+    -------
+    ndarray
+        How far the sun under an assumption of cloud may be off (share of the clear sky, 1): most at half
+        cover and more.
+    """
     cover = np.clip(eighths, 0.0, 8.0) / 8.0
     return CLOUD_BAND * np.clip(2.0 * cover, 0.2, 1.0)
 
 
 def split(ghi_w_m2: Array, sun: SunYear) -> tuple[Array, Array]:
-    """DNI and DHI (W/m²) of global sun (W/m²) by Erbs, Klein & Duffie (1982)."""
+    """DNI and DHI (W/m²) of global sun (W/m²) by Erbs, Klein & Duffie (1982).
+
+    Parameters
+    ----------
+    ghi_w_m2
+        Global horizontal irradiance (W/m²).
+    sun
+        The sun over the site, 8,760 hours.
+
+    Returns
+    -------
+    tuple[Array, Array]
+        DNI and DHI (W/m²) of global sun (W/m²) by Erbs, Klein & Duffie (1982).
+    """
     up = np.maximum(sun.cos_zenith, 0.0)
     above = sun.extraterrestrial_w_m2 * up
     clearness = np.where(above > 20.0, ghi_w_m2 / np.maximum(above, 20.0), 0.0)
@@ -56,7 +108,23 @@ def split(ghi_w_m2: Array, sun: SunYear) -> tuple[Array, Array]:
 
 def level_behind(plane_w_m2: Array, design: Design, weather: WeatherYear) -> Array:
     """The level sun (W/m², 8,760 h) whose share on the design's open plane is what was read there (W/m²; NaN where
-    nothing was): by halving, as the plane's sun grows with the level one."""
+    nothing was): by halving, as the plane's sun grows with the level one.
+
+    Parameters
+    ----------
+    plane_w_m2
+        Irradiance read on the plane (W/m²); NaN where none was.
+    design
+        The design.
+    weather
+        The weather, 8,760 hours.
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        The level sun (W/m², 8,760 h) whose share on the design's open plane is what was read there (W/m²; NaN
+        where nothing was): by halving, as the plane's sun grows with the level one.
+    """
     sun = sun_of(design, weather)
     low = np.zeros(plane_w_m2.shape)
     high = np.maximum(1.2 * sun.extraterrestrial_w_m2 * np.maximum(sun.cos_zenith, 0.0), 1.0)
@@ -91,7 +159,31 @@ def measured_weather(
     """A weather year with what was read put in from hour ``first`` (h) on, hour by hour (NaN where nothing was).
 
     Sun on the level (W/m²), else on the plane (W/m²), else cloud (eighths); air (°C). What was not read stays.
-    ``guess``: by so many of its uncertainties the cloud's sun is moved (1).
+
+    Parameters
+    ----------
+    design
+        The design.
+    weather
+        The weather, 8,760 hours.
+    first
+        The first hour of the year (h).
+    level
+        Irradiance read on the level (W/m²); NaN where none was.
+    plane
+        The plane of the collectors (deg, m).
+    cloud
+        Cloud (eighths).
+    air_c
+        Outdoor air read in each hour (°C); NaN where none was.
+    guess
+        By so many of its uncertainties the cloud's sun is moved (1).
+
+    Returns
+    -------
+    WeatherYear
+        A weather year with what was read put in from hour ``first`` (h) on, hour by hour (NaN where nothing
+        was).
     """
     sun = sun_of(design, weather)
     ghi, air = weather.ghi_w_m2.copy(), weather.air_c.copy()

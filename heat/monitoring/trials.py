@@ -28,7 +28,8 @@ SHOWER_L_MIN, SHOWER_C = 8.0, 38.0
 @dataclass(frozen=True)
 class Bucket:
     """A bucket's trial: heat (kWh), power (W) and per area (W/m²), share of the sun that was there (1), power in full
-    sun (W) as a band (lower, middle, upper), and what is to be said of it."""
+    sun (W) as a band (lower, middle, upper), and what is to be said of it.
+    """
 
     kwh: float
     watts: float
@@ -51,8 +52,32 @@ def bucket(
 ) -> Bucket:
     """Power of a collector that warmed litres (L) by rise_k (K) in so many minutes (min), on area_m2 (m²).
 
-    Corrected to full sun by the sun that was measured (W/m²), or bracketed by an assumption of cloud (eighths) under a
-    clear sky (W/m²); a trial in little sun tells nothing of full sun, for losses do not shrink with it.
+    Corrected to full sun by the sun that was measured (W/m²), or bracketed by an assumption of cloud (eighths)
+    under a clear sky (W/m²); a trial in little sun tells nothing of full sun, for losses do not shrink with it.
+
+    Parameters
+    ----------
+    litres
+        Volume warmed (L).
+    rise_k
+        Rise of temperature (K).
+    minutes
+        Duration (min).
+    area_m2
+        Area (m²).
+    sun_w_m2
+        Sun on the plane (W/m²).
+    cloud
+        Cloud (eighths).
+    clear_w_m2
+        Sun under a clear sky (W/m²).
+    sensor_k
+        Standard uncertainty of a temperature sensor (K).
+
+    Returns
+    -------
+    Bucket
+        Power of a collector that warmed litres (L).
     """
     joule = litres * WATER_KG_L * WATER_J_KGK * rise_k
     watts = joule / (60.0 * minutes)
@@ -92,8 +117,28 @@ class Cooling:
 def cooling(hour: Array, celsius: Array, room_c: Array | float, litres: float) -> Cooling:
     """Loss of a store of litres (L) that only cools, from its mean temperature (°C) at moments (h) in its room (°C).
 
-    ``ln((T - T_r)/(T_0 - T_r)) = -UA t / C`` fitted by least squares. Raises ValueError where it does not cool, or is
-    not warmer than its room.
+    ``ln((T - T_r)/(T_0 - T_r)) = -UA t / C`` fitted by least squares.
+
+    Parameters
+    ----------
+    hour
+        Moments (h).
+    celsius
+        Mean temperature of the store at each moment (°C).
+    room_c
+        Temperature of the room (°C).
+    litres
+        Volume of the store (L).
+
+    Returns
+    -------
+    Cooling
+        Loss of a store of litres (L).
+
+    Raises
+    ------
+    ValueError
+        Where it does not cool, or is not warmer than its room.
     """
     lead = celsius - room_c
     if hour.size < 3 or (lead <= 1.0).any():
@@ -119,7 +164,8 @@ def cooling(hour: Array, celsius: Array, room_c: Array | float, litres: float) -
 @dataclass(frozen=True)
 class DrawTrial:
     """A draw until it is cold: heat carried away (kWh), litres at the tap's temperature once mixed (L), litres that
-    came warm enough (L), how long a shower lasts (min), the coil's heat transfer where the store was read (W/K)."""
+    came warm enough (L), how long a shower lasts (min), the coil's heat transfer where the store was read (W/K).
+    """
 
     kwh: float
     usable_l: float
@@ -140,6 +186,26 @@ def draw_off(
 
     What is hotter than the tap is mixed: ``V (T - T_cold) / (T_tap - T_cold)``. ``store_c`` (°C) and ``flow_l_min``
     (L/min): the store about a draw coil and the flow through it, for ``UA = m c ln((T_s - T_cold)/(T_s - T_out))``.
+
+    Parameters
+    ----------
+    litres
+        Litres drawn so far (L).
+    outlet_c
+        What came out (°C).
+    cold_c
+        Cold water (°C).
+    tap_c
+        Temperature wanted at the tap (°C).
+    store_c
+        Temperature of the store (°C).
+    flow_l_min
+        Flow through the draw coil (L/min).
+
+    Returns
+    -------
+    DrawTrial
+        A draw read by the litre: litres so far (L) and what came out (°C), cold water (°C), taps at tap_c (°C).
     """
     steps = np.diff(np.concatenate([[0.0], litres]))
     kwh = float((steps * WH_L_K * (outlet_c - cold_c)).sum()) / 1000.0

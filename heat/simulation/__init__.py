@@ -11,6 +11,7 @@ prepare_uses  What the compiled year reads of heaters and uses
 sensors       What a controller shows
 steps         A step of the year's loop, in the order the heat flows
 taps          Taps
-uses          What happens to the stores beside the loop and the heaters
+uses          What the uses take from the stores: taps' neighbours, rooms, floor slab, pool
+vessel        What a store does beside serving: sun on it, heat dump, boiling, relief
 year          The year
 """

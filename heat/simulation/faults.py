@@ -26,6 +26,16 @@ def faulty(design: Design) -> Design:
 
     Sensor errors, air locks, bundled pipes, the pump and the boiler that run all night are read from
     ``system.faults`` where the loop is prepared; all others change the fields they spoil.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    Design
+        The design with its faults at work (fields in their own units, such as kg/h).
     """
     wrong, system, site = design.system.faults, design.system, design.site
     loop: dict[str, Any] = {}

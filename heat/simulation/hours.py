@@ -67,7 +67,8 @@ MOMENT_S = 1e-6
 
 def _year_loop(plain: bool) -> Callable[..., Any]:
     """The loop for every system, or for plain ones: what those do not have is known when it is compiled, and costs
-    nothing."""
+    nothing.
+    """
 
     @kernel
     def run_hours(
@@ -189,7 +190,8 @@ def heat_in_stores(parts: Parts, state: State, water: Water) -> float:
 @section
 def steps_of(parts: Parts, hour: Hour, state: State, water: Water, fired: bool) -> int:
     """Steps of this hour (1): one where the pump cannot start and nothing heats, or a loop without a pump only
-    creeps."""
+    creeps.
+    """
     loop = parts.loop
     if loop.natural:
         creeps = hour.sun <= 0.0 and abs(state.flow_kg_s) < SLOW_FLOW and parts.heaters == 0 and not fired
@@ -253,7 +255,8 @@ def drained(parts: Parts, hour: Hour, state: State, totals: Totals) -> State:
 @section
 def lose_heat(parts: Parts, hour: Hour, state: State, water: Water, totals: Totals, even_2_c: Array) -> None:
     """An hour's losses of the stores to their rooms, and conduction in them (J); ``even_2_c``: row of the second
-    (°C)."""
+    (°C).
+    """
     store = parts.store
     main = parts.main
     vessel = parts.vessel

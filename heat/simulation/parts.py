@@ -94,7 +94,8 @@ NO_TOTALS: Final = max(acc.COLUMNS, acc.TRACES)
 class Heater(NamedTuple):
     """A heater in a store: power (W, 0: none), heights of its body and its sensor (shares), set point (°C), hysteresis
     (K),
-    whether it sits in the second store."""
+    whether it sits in the second store.
+    """
 
     power_w: float
     height_share: float
@@ -106,7 +107,8 @@ class Heater(NamedTuple):
 
 class Heaters(NamedTuple):
     """Every heater with a thermostat that a store may have (W, °C, K): two elements, a boiler's coil, a boiler that
-    heats the solar store by night (a fault)."""
+    heats the solar store by night (a fault).
+    """
 
     element: Heater
     top_element: Heater
@@ -117,7 +119,8 @@ class Heaters(NamedTuple):
 class Load(NamedTuple):
     """A use that takes warm water from a store and sends it back: ports (shares), heater in series (W), temperature
     below
-    which the store's top is kept (°C), supply and return (°C), its own coil in the store (0 W/K: none)."""
+    which the store's top is kept (°C), supply and return (°C), its own coil in the store (0 W/K: none).
+    """
 
     out_share: float
     in_share: float
@@ -130,7 +133,8 @@ class Load(NamedTuple):
 
 class FloorSlab(NamedTuple):
     """A heavy floor: capacity (J/K, 0: none), charging and leaks to room and ground (W/K), room, ground and hottest
-    (°C), lead it is charged at (K)."""
+    (°C), lead it is charged at (K).
+    """
 
     heat_j_k: float
     charge_w_k: float
@@ -144,7 +148,8 @@ class FloorSlab(NamedTuple):
 
 class Loads(NamedTuple):
     """The uses beside the taps (W, °C): rooms by two circuits, fresh air, circulation, process, pool, and the heavy
-    floor with its charging."""
+    floor with its charging.
+    """
 
     rooms: Load
     rooms_2: Load
@@ -160,7 +165,8 @@ class State(NamedTuple):
     """What passes from step to step beside the stores' water: temperatures (°C), flow by weight (kg/s), steps the pump
     ran,
     capacity rate past a passive exchanger (W/K), share of the tap's water that passed the draw coil, the heavy
-    floor (°C), segments in each store, and the sum of all accounts (J), so that a value that is no number shows."""
+    floor (°C), segments in each store, and the sum of all accounts (J), so that a value that is no number shows.
+    """
 
     collector_c: float
     second_c: float
@@ -186,7 +192,8 @@ class Hour(NamedTuple):
     """What an hour brings to the loop: sun (W/m²) and linear loss (W/m²K) of both collector groups, air, mains and what
     surrounds pipes and stores, at work and at rest (°C), whether the pump may run (0, 1; 2: must), share of its flow,
     whether
-    the loop is dry."""
+    the loop is dry.
+    """
 
     sun: float
     a1: float
@@ -207,7 +214,8 @@ class Hour(NamedTuple):
 class LoopCommand(NamedTuple):
     """What moves the loop in a step: whether it flows, by weight or by pump, backwards, forced; capacity rate (W/K),
     flow by
-    weight (kg/s), reading of the lower sensor (°C), whether the store is full, how long the step is to be (s)."""
+    weight (kg/s), reading of the lower sensor (°C), whether the store is full, how long the step is to be (s).
+    """
 
     dt_s: float
     go: bool
@@ -254,7 +262,8 @@ class Loop(NamedTuple):
 
 class Served(NamedTuple):
     """The stores after a step: segments in each, the pool and the heavy floor (°C), whether the boiler heats, share
-    of the tap's water that passed the draw coil."""
+    of the tap's water that passed the draw coil.
+    """
 
     segments: int
     segments_2: int
@@ -267,7 +276,8 @@ class Served(NamedTuple):
 class LoopAnswer(NamedTuple):
     """How collectors and loop agree in a step: whether the pump goes on; mean of both groups, outlet, inlet (°C), the
     exchange's share (1) and offset (°C), the topmost layer of the coil, what the pipes keep (1), capacity rate on the
-    store's side (W/K), how long it holds (s)."""
+    store's side (W/K), how long it holds (s).
+    """
 
     dt_s: float
     go: bool
@@ -286,7 +296,8 @@ class LoopAnswer(NamedTuple):
 class LoopPart(NamedTuple):
     """The loop: how it hands heat on, what moves it, how it stops (W/K, W, m, shares, s).
 
-    ``supply_retention``, ``back_retention``: what fluid keeps of its excess along each pipe at full flow (1)."""
+    ``supply_retention``, ``back_retention``: what fluid keeps of its excess along each pipe at full flow (1).
+    """
 
     exchange: int
     natural: bool
@@ -330,7 +341,8 @@ class NaturalPart(NamedTuple):
 
 class TapPart(NamedTuple):
     """Tap: tempering valve, tankless heater (W), draw coil (0 W/K: none), its flow (W/K), and the share of a draw that
-    stood in it."""
+    stood in it.
+    """
 
     tempered: bool
     tankless_w: float
@@ -343,7 +355,8 @@ class VesselPart(NamedTuple):
     """Beyond a plain store: boiling or relief (°C), latent heat (J/kg), dump (°C, W at the store, whether it warms
     the rooms, W of its pump, W at the collectors), extra
     loss through top and floor (W/K), whether a draw mixes all, whether the sun warms the upper water first, whether
-    loss must be calculated each step."""
+    loss must be calculated each step.
+    """
 
     limit_c: float
     steam_j_kg: float
@@ -362,7 +375,8 @@ class VesselPart(NamedTuple):
 class Parts(NamedTuple):
     """All parts of one system, and the steps in an hour.
 
-    ``store_retention``: what the store keeps of its excess over the room in an hour (1)."""
+    ``store_retention``: what the store keeps of its excess over the room in an hour (1).
+    """
 
     collector: RatedCollector
     second: RatedCollector

@@ -62,7 +62,22 @@ STEAM_J_KG = 2.257e6
 
 
 def mains_temperature(mains: Mains, weather: WeatherYear, latitude_deg: float) -> Array:
-    """Cold water each hour (°C) by the source the design names; latitude (deg) tells the hemisphere."""
+    """Cold water each hour (°C) by the source the design names; latitude (deg) tells the hemisphere.
+
+    Parameters
+    ----------
+    mains
+        The mains water of the site.
+    weather
+        The weather, 8,760 hours.
+    latitude_deg
+        Latitude, north positive (deg).
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Cold water each hour (°C).
+    """
     if mains.source == "monthly":
         return mains_from_months(mains.monthly_c)
     if mains.source == "wave":
@@ -75,7 +90,21 @@ def prepare_hours(
 ) -> tuple[Array, Array]:
     """Hourly inputs (run.ROWS x 8,760: W/m², °C, kg, W) and the field's exchange with the sky (W).
 
-    ``at_fault``: the design's faults are at work.
+    Parameters
+    ----------
+    design
+        The design.
+    weather
+        The weather, 8,760 hours.
+    sun
+        Sun on the plane.
+    at_fault
+        The design's faults are at work.
+
+    Returns
+    -------
+    tuple[Array, Array]
+        Hourly inputs (run.ROWS x 8,760: W/m², °C, kg, W) and the field's exchange with the sky (W).
     """
     system = design.system
     scheme, loop = system.scheme, system.loop
@@ -220,14 +249,40 @@ def _natural_part(design: Design, capacity: float) -> run.NaturalPart:
 
 
 def store_unused(design: Design) -> bool:
-    """Whether the store is only on paper (no unit): a pool takes the sun, and nothing else heats the store."""
+    """Whether the store is only on paper: a pool takes the sun, and nothing else heats the store.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    bool
+        Whether the store is only on paper: a pool takes the sun, and nothing else heats the store.
+    """
     backup = design.system.backup
     heated = (backup.element, backup.top_element, backup.boiler, backup.stove)
     return design.system.scheme.exchange == "pool" and not any(part.fitted for part in heated)
 
 
 def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = False) -> run.Parts:
-    """The parts (W, W/K, kg, °C) of a design as the compiled loop reads them."""
+    """The parts (W, W/K, kg, °C) of a design as the compiled loop reads them.
+
+    Parameters
+    ----------
+    design
+        The design.
+    weather
+        The weather, 8,760 hours.
+    at_fault
+        Whether the design's faults are at work.
+
+    Returns
+    -------
+    run.Parts
+        The parts (W, W/K, kg, °C).
+    """
     system, demand = design.system, design.demand
     scheme, wrong = system.scheme, system.faults
     volume, layers = store_volume_l(design), store_layers(design)
@@ -342,13 +397,35 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
 
 
 def mixes(design: Design) -> bool:
-    """Whether a draw stirs all the water of a collector that holds it (no unit): a fat tank, unless typed otherwise."""
+    """Whether a draw stirs all the water of a collector that holds it: a fat tank, unless typed otherwise.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    bool
+        Whether a draw stirs all the water of a collector that holds it: a fat tank, unless typed otherwise.
+    """
     typed = design.system.integral.draws
     return design.system.kind == "batch_tank" if typed == "by_kind" else typed == "all_stirred"
 
 
 def control_deceived(wrong: Faults) -> bool:
-    """True where the controller's own reading, or a hand on its switch, deceives it (no unit)."""
+    """True where the controller's own reading, or a hand on its switch, deceives it.
+
+    Parameters
+    ----------
+    wrong
+        The faults.
+
+    Returns
+    -------
+    bool
+        True where the controller's own reading, or a hand on its switch, deceives it.
+    """
     return bool(
         wrong.collector_sensor_k or wrong.store_sensor_k or wrong.collector_sensor_feels < 1 or wrong.boiler_overnight
     )

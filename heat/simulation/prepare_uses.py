@@ -37,7 +37,17 @@ pipe that its water climbs by night."""
 
 
 def heaters_on(design: Design, rows: Array, heating_through: NDArray[np.bool_]) -> None:
-    """Write when the heaters may heat (shares of their power), and what pasteurising asks for (°C)."""
+    """Write when the heaters may heat (shares of their power), and what pasteurising asks for (°C).
+
+    Parameters
+    ----------
+    design
+        The design.
+    rows
+        Hourly inputs, a row for each; written in place.
+    heating_through
+        Hours in which the store is pasteurised.
+    """
     backup = design.system.backup
     for row, part in (
         (run.ELEMENT_ON, backup.element),
@@ -54,6 +64,17 @@ def uses_on(design: Design, weather: WeatherYear, sun_w_m2: Array, rows: Array) 
     """Write what the uses want (kg, °C, W), by the sun on the collectors (W/m²).
 
     And when a stove is lit (share of its power): by its timetable, or as the rooms want it.
+
+    Parameters
+    ----------
+    design
+        The design.
+    weather
+        The weather, 8,760 hours.
+    sun_w_m2
+        Sun on the plane (W/m²).
+    rows
+        Hourly inputs, a row for each; written in place.
     """
     demand = design.demand
     rows[run.TAP_C] = demand.tap_c
@@ -83,7 +104,17 @@ def uses_on(design: Design, weather: WeatherYear, sun_w_m2: Array, rows: Array) 
 
 
 def pool_hours(design: Design, weather: WeatherYear, rows: Array) -> None:
-    """Write the pool's rows of hourly inputs (°C, kPa, m/s, W, kg/s, shares)."""
+    """Write the pool's rows of hourly inputs (°C, kPa, m/s, W, kg/s, shares).
+
+    Parameters
+    ----------
+    design
+        The design.
+    weather
+        The weather, 8,760 hours.
+    rows
+        Hourly inputs, a row for each; written in place.
+    """
     pool = design.demand.pool
     covered = np.asarray(pool.covered, dtype=float)[HOUR_OF_DAY]
     open_ = np.asarray(pool.months)[MONTH_OF_HOUR]
@@ -111,8 +142,20 @@ def pool_hours(design: Design, weather: WeatherYear, rows: Array) -> None:
 
 
 def prepare_heaters(design: Design, *, at_fault: bool = False) -> run.Heaters:
-    """The heaters of a design (W, heights and sensors as shares, °C, K); one of no power for each that is not
-    fitted."""
+    """The heaters of a design (W, heights and sensors as shares, °C, K); one of no power for each that is not fitted.
+
+    Parameters
+    ----------
+    design
+        The design.
+    at_fault
+        Whether the design's faults are at work.
+
+    Returns
+    -------
+    run.Heaters
+        The heaters of a design (W, heights and sensors as shares, °C, K).
+    """
     backup, in_second = design.system.backup, design.system.second_store.fitted
     none = run.Heater(0.0, 0.0, 0.0, 0.0, 0.0, False)
 
@@ -138,6 +181,16 @@ def prepare_stove(design: Design) -> Stove:
     """The stove of a design (W, kg/s, m, shares); its heights count from the floor of its jacket.
 
     Where rooms are not in the books neither is what it gives its room.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    Stove
+        The stove of a design (W, kg/s, m, shares).
     """
     stove, second = design.system.backup.stove, design.system.second_store
     volume = second.volume_l if second.fitted else store_volume_l(design)
@@ -167,7 +220,18 @@ def prepare_stove(design: Design) -> Stove:
 
 
 def prepare_loads(design: Design) -> run.Loads:
-    """The uses beside the taps (ports as shares, heater in W, reserve, supply and return in °C)."""
+    """The uses beside the taps (ports as shares, heater in W, reserve, supply and return in °C).
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    run.Loads
+        The uses beside the taps (ports as shares, heater in W, reserve, supply and return in °C).
+    """
     demand, backup = design.demand, design.system.backup
     series = 1000.0 * backup.series.power_kw if backup.series.fitted else 0.0
     tankless = 1000.0 * backup.tankless.power_kw if backup.tankless.fitted else 0.0

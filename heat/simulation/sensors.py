@@ -14,10 +14,21 @@ Array = NDArray[np.float64]
 def sensors_c(book: YearBook, weather: WeatherYear) -> tuple[Array, Array]:
     """Collector sensor and lower sensor (of the store, or of a pool) in 8,760 hours (°C).
 
-    From the day the design's faults set in, an exposed collector sensor shows a mixture of collector and air, one that
-    is off
-    adds its error (K), and a misplaced store sensor shows the layer it sits at. The collector is the hour's mean, the
-    store its end.
+    From the day the design's faults set in, an exposed collector sensor shows a mixture of collector and air, one
+    that is off adds its error (K), and a misplaced store sensor shows the layer it sits at. The collector is the
+    hour's mean, the store its end.
+
+    Parameters
+    ----------
+    book
+        The year's results.
+    weather
+        The weather, 8,760 hours.
+
+    Returns
+    -------
+    tuple[Array, Array]
+        Collector sensor and lower sensor (of the store, or of a pool) in 8,760 hours (°C).
     """
     design = book.design
     control, wrong = design.system.control, design.system.faults

@@ -46,7 +46,8 @@ from heat.simulation.parts import (
     Water,
 )
 from heat.simulation.taps import serve_tap
-from heat.simulation.uses import relieve, run_pool, serve_loads, warm_by_sun
+from heat.simulation.uses import run_pool, serve_loads
+from heat.simulation.vessel import relieve, warm_by_sun
 from heat.store.layers import lose_to_room, mix_inversions, sensor, stir
 
 Array = NDArray[np.float64]
@@ -248,7 +249,8 @@ def circulate(
     dt: float,
 ) -> Loop:
     """The loop after a step of dt (s) in which it flowed: heat (J) from collectors to pipes to store or pool, and back
-    (°C)."""
+    (°C).
+    """
     loop = parts.loop
     book = totals.book
     trace = totals.trace

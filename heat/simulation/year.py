@@ -32,7 +32,8 @@ Span = tuple[int, int, Design, Array, bool]
 @dataclass(frozen=True)
 class Opening:
     """How a run of hours opens (°C): layers of the first and the second store from the floor up, pool; where nothing is
-    told, as the design has it at rest."""
+    told, as the design has it at rest.
+    """
 
     store_c: tuple[float, ...] | None = None
     second_c: tuple[float, ...] | None = None
@@ -43,7 +44,24 @@ AT_REST = Opening()
 
 
 def start_state(design: Design, rows: Array, parts: run.Parts, first: int) -> run.State:
-    """Everything at rest at an hour of the year (0 to 8759; °C, kg/s, W/K)."""
+    """Everything at rest at an hour of the year (0 to 8759; °C, kg/s, W/K).
+
+    Parameters
+    ----------
+    design
+        The design.
+    rows
+        Hourly inputs, a row for each; written in place.
+    parts
+        The system's parts as the compiled year reads them.
+    first
+        The first hour, 0 to 8,759 (h).
+
+    Returns
+    -------
+    run.State
+        Everything at rest at an hour of the year (0 to 8759; °C, kg/s, W/K).
+    """
     pool = design.demand.pool
     air = np.roll(rows[run.AIR], -first)
     return run.exact(
@@ -71,8 +89,24 @@ def start_state(design: Design, rows: Array, parts: run.Parts, first: int) -> ru
 
 
 def column_of(layers: int, volume_l: float, start_c: float, layers_c: tuple[float, ...] | None = None) -> Array:
-    """A store's segments at rest, bottom first: °C and kg (2 x room for them); of one temperature, or of layers given
-    from the floor up (°C)."""
+    """A store's segments at rest, bottom first: °C and kg (2 x room for them).
+
+    Parameters
+    ----------
+    layers
+        Number of layers.
+    volume_l
+        Volume of the store (L).
+    start_c
+        Temperature at rest (°C).
+    layers_c
+        Temperatures of layers at rest, from the bottom up (°C).
+
+    Returns
+    -------
+    ndarray
+        A store's segments at rest, bottom first: °C and kg (2 x room for them).
+    """
     column = np.zeros((2, room_for(layers)))
     column[0, :layers] = start_c
     if layers_c is not None:
@@ -86,7 +120,22 @@ def column_of(layers: int, volume_l: float, start_c: float, layers_c: tuple[floa
 def simulate(design: Design, weather: WeatherYear) -> YearBook:
     """The year of a design in its weather: hourly accounts (Wh), traces, layers (°C).
 
-    Raises HeatError where no heat can be calculated (a value that is not finite).
+    Parameters
+    ----------
+    design
+        The design.
+    weather
+        The weather, 8,760 hours.
+
+    Returns
+    -------
+    YearBook
+        The year of a design in its weather: hourly accounts (Wh), traces, layers (°C).
+
+    Raises
+    ------
+    HeatError
+        Where no heat can be calculated (a value that is not finite).
     """
     sun = plane_sun(weather, design)
     rows, sky_w = prepare_hours(design, weather, sun)
@@ -112,11 +161,34 @@ def simulate_hours(
     openings: Sequence[Opening] = (AT_REST,),
     draws_l: Array | None = None,
 ) -> list[YearBook]:
-    """Hours ``first`` to ``last`` (numbers of the year, h, the last excluded) of a design, its faults at work
-    from the first, once from each opening; all other hours stay empty.
+    """Hours ``first`` to ``last`` (numbers of the year, h, the last excluded) of a design, its faults at work from the
+    first, once from each opening; all other hours stay empty.
 
-    ``draws_l``: water drawn at the taps' temperature (L) in each of these hours, where it was noted. Raises HeatError
-    as :func:`simulate` does.
+    Parameters
+    ----------
+    design
+        The design.
+    weather
+        The weather, 8,760 hours.
+    first
+        The first hour, 0 to 8,759 (h).
+    last
+        The hour after the last (h).
+    openings
+        States in which the hours begin.
+    draws_l
+        Water drawn at the taps' temperature (L) in each of these hours, where it was noted.
+
+    Returns
+    -------
+    list[YearBook]
+        Hours ``first`` to ``last`` (numbers of the year, h, the last excluded) of a design, its faults at work
+        from the first, once from each opening; all other hours stay empty.
+
+    Raises
+    ------
+    HeatError
+        As :func:`simulate` does.
     """
     wrong = design.system.faults.any
     now = faulty(design) if wrong else design
@@ -180,14 +252,42 @@ def _ready(design: Design, weather: WeatherYear, spans: list[Span]) -> _Ready:
 
 
 def turned(spans: list[Span], begins: int) -> list[Span]:
-    """Spans of hours (first and last in h, and what belongs to them) in the order of a year that begins at an hour."""
+    """Spans of hours (first and last in h, and what belongs to them) in the order of a year that begins at an hour.
+
+    Parameters
+    ----------
+    spans
+        Spans of hours with what belongs to them.
+    begins
+        Hour at which the year begins.
+
+    Returns
+    -------
+    list[Span]
+        Spans of hours (first and last in h, and what belongs to them).
+    """
     later = [(max(a, begins), b, d, r, f) for a, b, d, r, f in spans if b > begins]
     sooner = [(a, min(b, begins), d, r, f) for a, b, d, r, f in spans if a < begins]
     return later + sooner
 
 
 def spliced(before: PlaneSun, after: PlaneSun, hour: int) -> PlaneSun:
-    """The sun (W/m²) before an hour by one plane, from then on by another."""
+    """The sun (W/m²) before an hour by one plane, from then on by another.
+
+    Parameters
+    ----------
+    before
+        Sun on the plane up to the hour.
+    after
+        Sun on the plane from the hour on.
+    hour
+        Hour of the year (h).
+
+    Returns
+    -------
+    PlaneSun
+        The sun (W/m²) before an hour by one plane, from then on by another.
+    """
 
     def join(read: Callable[[PlaneSun], Array | None]) -> Array:
         parts = [read(p) if read(p) is not None else np.zeros(HOURS) for p in (before, after)]

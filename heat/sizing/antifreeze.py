@@ -17,13 +17,42 @@ TOO_THIN = 25.0
 
 @cache
 def ice_c(percent: float) -> float:
-    """First ice (°C) of a strength (% by volume), remembered."""
+    """First ice (°C) of a strength (% by volume), remembered.
+
+    Parameters
+    ----------
+    percent
+        Strength (% by volume).
+
+    Returns
+    -------
+    float
+        First ice (°C).
+    """
     return freezing_point_c(percent)
 
 
 def needed_percent(coldest_c: float, margin_k: float) -> float | None:
-    """Least glycol (% by volume, whole) whose first ice forms a margin (K) below the coldest hour (°C); None where none
-    does. Reference: heat.common.fluid.freezing_point_c."""
+    """Least glycol (% by volume, whole) whose first ice forms a margin (K) below the coldest hour (°C); None where
+    none does.
+
+    Parameters
+    ----------
+    coldest_c
+        Air of the coldest hour (°C).
+    margin_k
+        Margin below the coldest hour (K).
+
+    Returns
+    -------
+    float | None
+        Least glycol (% by volume, whole) whose first ice forms a margin (K) below the coldest hour (°C); None
+        where none does.
+
+    References
+    ----------
+    heat.common.fluid.freezing_point_c.
+    """
     wanted = coldest_c - margin_k
     return next((float(p) for p in range(int(STRONGEST) + 1) if ice_c(float(p)) <= wanted), None)
 
@@ -31,7 +60,8 @@ def needed_percent(coldest_c: float, margin_k: float) -> float | None:
 @dataclass(frozen=True)
 class Antifreeze:
     """A loop's antifreeze: strength it has and needs (%), first ice (°C), amount (L), hours above 120 °C in a year (h)
-    and years until its limit (a)."""
+    and years until its limit (a).
+    """
 
     percent: float
     needed: float | None
@@ -47,7 +77,22 @@ class Antifreeze:
 
 
 def antifreeze(book: YearBook, design: Design, coldest_c: float) -> Antifreeze | None:
-    """The antifreeze of a closed loop through its year (%, °C, L, h, a); None where the loop holds water by kind."""
+    """The antifreeze of a closed loop through its year (%, °C, L, h, a); None where the loop holds water by kind.
+
+    Parameters
+    ----------
+    book
+        The year's results.
+    design
+        The design.
+    coldest_c
+        Air of the coldest hour (°C).
+
+    Returns
+    -------
+    Antifreeze | None
+        The antifreeze of a closed loop through its year (%, °C, L, h, a).
+    """
     scheme = design.system.scheme
     if scheme.water_outdoors or scheme.drains or scheme.driven_by == "none":
         return None

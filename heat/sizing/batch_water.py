@@ -47,8 +47,36 @@ def batch_temperatures(
     """Undrawn water of each depth (mm) under one, two and three covers in a month (0 to 11), by a simulated year each.
 
     Plane tilt and azimuth (deg), loss through the back (W/m²K); the blanket lies from 18 to 7 h. Cover loss to air
-    and sky by Klein's top loss with the water as the plate, transmittance-absorptance for 0.88 a
-    cover. Raises HeatError.
+    and sky by Klein's top loss with the water as the plate, transmittance-absorptance for 0.88 a cover.
+
+    Parameters
+    ----------
+    weather
+        The weather, 8,760 hours.
+    kind
+        ``bag`` or ``batch_tank``.
+    depths_mm
+        Depths of water (mm).
+    tilt_deg
+        Tilt from horizontal (deg).
+    azimuth_deg
+        Azimuth, clockwise from true north (deg).
+    month
+        Month, 0 for January.
+    blanket
+        Whether a blanket lies on it by night.
+    back_w_m2k
+        Loss coefficient of the back (W/m²K).
+
+    Returns
+    -------
+    list[BatchTemperatures]
+        Undrawn water of each depth (mm).
+
+    Raises
+    ------
+    HeatError
+        Where a value is refused.
     """
     rows = []
     first = sum(HOURS_OF_MONTH[:month])

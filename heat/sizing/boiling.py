@@ -26,7 +26,23 @@ class Bears:
 
 def bearing(design: Design, book: YearBook, vessel: SizedVessel | None) -> list[Bears]:
     """What each part must bear (°C): collectors by the year's hottest hour or the standard one, pipes as far as steam
-    goes, what lies beyond."""
+    goes, what lies beyond.
+
+    Parameters
+    ----------
+    design
+        The design.
+    book
+        The year's results.
+    vessel
+        The expansion vessel.
+
+    Returns
+    -------
+    list[Bears]
+        What each part must bear (°C): collectors by the year's hottest hour or the standard one, pipes as far
+        as steam goes, what lies beyond.
+    """
     eta0, a1, a2 = mean_rating(design.system.collector)
     standard = WARM_C + float(excess_temperature(eta0 * CLEAR_W_M2, a1, a2))
     peak = max(book.stagnation_peak_c(), standard)
@@ -50,7 +66,20 @@ def bearing(design: Design, book: YearBook, vessel: SizedVessel | None) -> list[
 
 def heat_dump_kw(design: Design, above_c: float) -> float:
     """Power (kW) of a cooler that takes all that collectors give at a temperature (°C) in full sun (1000 W/m², 30 °C)
-    square to them."""
+    square to them.
+
+    Parameters
+    ----------
+    design
+        The design.
+    above_c
+        Temperature of the collectors (°C).
+
+    Returns
+    -------
+    float
+        Power (kW).
+    """
     eta0, a1, a2 = mean_rating(design.system.collector)
     lead = max(above_c - WARM_C, 0.0)
     each = max(eta0 * CLEAR_W_M2 - a1 * lead - a2 * lead * lead, 0.0)

@@ -38,7 +38,27 @@ def _fluid(design: Design, temperature_c: float) -> tuple[float, float]:
 
 def through(words: str, passage: Passage, flow_kg_h: float, viscosity: float, density: float) -> Resistance:
     """A passage (m) at a flow (kg/h) of a fluid of viscosity (Pa s) and density (kg/m³): Darcy-Weisbach, as the year
-    has it (heat.loop.circulation)."""
+    has it (heat.loop.circulation).
+
+    Parameters
+    ----------
+    words
+        What it is called.
+    passage
+        Length, bore, area and loss coefficients (m, m², no unit).
+    flow_kg_h
+        Flow (kg/h).
+    viscosity
+        Dynamic viscosity (Pa s).
+    density
+        Density (kg/m³).
+
+    Returns
+    -------
+    Resistance
+        A passage (m) at a flow (kg/h) of a fluid of viscosity (Pa s) and density (kg/m³): Darcy-Weisbach, as
+        the year has it (heat.loop.circulation).
+    """
     flow = flow_kg_h / 3600.0 / passage.tubes
     speed = flow / density / (pi * passage.bore_m**2 / 4.0)
     bare = float(pressure_drop(flow, viscosity, density, Passage(passage.length_m, passage.bore_m, 1.0, 0.0)))
@@ -52,7 +72,23 @@ def _pipe(pipe: Pipe, fittings: float) -> Passage:
 
 def resistances(design: Design, flow_kg_h: float, temperature_c: float = PUMPED_AT_C) -> list[Resistance]:
     """Every part of the loop at a flow (kg/h) and temperature (°C): pipes with their fittings, collectors, and the
-    exchanger, whose typed loss grows with the square of the flow (Pa)."""
+    exchanger, whose typed loss grows with the square of the flow (Pa).
+
+    Parameters
+    ----------
+    design
+        The design.
+    flow_kg_h
+        Flow (kg/h).
+    temperature_c
+        Temperature of the fluid (°C).
+
+    Returns
+    -------
+    list[Resistance]
+        Every part of the loop at a flow (kg/h) and temperature (°C): pipes with their fittings, collectors, and
+        the exchanger, whose typed loss grows with the square of the flow (Pa).
+    """
     loop, system = design.system.loop, design.system
     viscosity, density = _fluid(design, temperature_c)
     found = [
@@ -69,19 +105,56 @@ def resistances(design: Design, flow_kg_h: float, temperature_c: float = PUMPED_
 
 
 def drop_pa(design: Design, flow_kg_h: float, temperature_c: float = PUMPED_AT_C) -> float:
-    """Loss of pressure of the whole loop (Pa) at a flow (kg/h) and temperature (°C)."""
+    """Loss of pressure of the whole loop (Pa) at a flow (kg/h) and temperature (°C).
+
+    Parameters
+    ----------
+    design
+        The design.
+    flow_kg_h
+        Flow (kg/h).
+    temperature_c
+        Temperature of the fluid (°C).
+
+    Returns
+    -------
+    float
+        Loss of pressure of the whole loop (Pa).
+    """
     return sum(part.drop_pa for part in resistances(design, flow_kg_h, temperature_c))
 
 
 def lift_m(design: Design) -> float:
-    """Height (m) that the pump of a loop that drains must lift water over: from the vessel to the collectors' top."""
+    """Height (m) that the pump of a loop that drains must lift water over: from the vessel to the collectors' top.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    float
+        Height (m).
+    """
     if not design.system.scheme.drains:
         return 0.0
     return rise_m(design) + design.plane.slope_m * sin(radians(design.plane.tilt_deg))
 
 
 def rise_m(design: Design) -> float:
-    """Collectors above the plant room (m): as typed, else as the plane was surveyed, else 4 m."""
+    """Collectors above the plant room (m): as typed, else as the plane was surveyed, else 4 m.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    float
+        Collectors above the plant room (m).
+    """
     if design.safety.static_m is not None:
         return design.safety.static_m
     plane = next((p for p in design.site.planes if p.key == design.plane.on), None)
@@ -91,7 +164,8 @@ def rise_m(design: Design) -> float:
 @dataclass(frozen=True)
 class Working:
     """Where pump and loop meet: flow (kg/h), its head in running (m) and at the start (m), and whether a pump's curve
-    was given; hydraulic power (W)."""
+    was given; hydraulic power (W).
+    """
 
     flow_kg_h: float
     head_m: float
@@ -104,6 +178,18 @@ def working_point(design: Design, temperature_c: float = PUMPED_AT_C) -> Working
     """The working point at full speed (kg/h, m): the year's flow, and the head the pump must have there.
 
     A loop that drains is lifted over its top at the start; running, what falls down pulls the rest up.
+
+    Parameters
+    ----------
+    design
+        The design.
+    temperature_c
+        Temperature of the fluid (°C).
+
+    Returns
+    -------
+    Working
+        The working point at full speed (kg/h, m).
     """
     _viscosity, density = _fluid(design, temperature_c)
     flow = loop_flow_kg_h(design)
@@ -113,7 +199,22 @@ def working_point(design: Design, temperature_c: float = PUMPED_AT_C) -> Working
 
 
 def system_curve(design: Design, most_kg_h: float, places: int = 25) -> tuple[Array, Array]:
-    """Head of the loop (m) at flows from nothing to the most (kg/h)."""
+    """Head of the loop (m) at flows from nothing to the most (kg/h).
+
+    Parameters
+    ----------
+    design
+        The design.
+    most_kg_h
+        Largest flow (kg/h).
+    places
+        Number of places.
+
+    Returns
+    -------
+    tuple[Array, Array]
+        Head of the loop (m) at flows from nothing to the most (kg/h).
+    """
     _viscosity, density = _fluid(design, PUMPED_AT_C)
     flows = np.linspace(0.0, most_kg_h, places)
     heads = [0.0 if flow <= 0 else drop_pa(design, float(flow)) / (density * GRAVITY) for flow in flows]
@@ -123,7 +224,8 @@ def system_curve(design: Design, most_kg_h: float, places: int = 25) -> tuple[Ar
 @dataclass(frozen=True)
 class PipeSize:
     """A pipe (outer diameter and wall, mm) at the loop's flow: speed (m/s), loss for each metre (Pa/m), whether it
-    suits."""
+    suits.
+    """
 
     outer_mm: float
     wall_mm: float
@@ -133,7 +235,20 @@ class PipeSize:
 
 
 def pipe_sizes(design: Design, flow_kg_h: float | None = None) -> list[PipeSize]:
-    """Usual pipes at a flow (kg/h, else the loop's), the smallest that suits marked by all larger ones suiting too."""
+    """Usual pipes at a flow (kg/h, else the loop's), the smallest that suits marked by all larger ones suiting too.
+
+    Parameters
+    ----------
+    design
+        The design.
+    flow_kg_h
+        Flow (kg/h).
+
+    Returns
+    -------
+    list[PipeSize]
+        Usual pipes at a flow (kg/h, else the loop's).
+    """
     flow = flow_kg_h or loop_flow_kg_h(design)
     viscosity, density = _fluid(design, PUMPED_AT_C)
     found = []
@@ -145,14 +260,26 @@ def pipe_sizes(design: Design, flow_kg_h: float | None = None) -> list[PipeSize]
 
 
 def recommended(sizes: list[PipeSize]) -> PipeSize:
-    """The smallest pipe (mm) that suits, else the largest there is."""
+    """The smallest pipe (mm) that suits, else the largest there is.
+
+    Parameters
+    ----------
+    sizes
+        The pipes tried.
+
+    Returns
+    -------
+    PipeSize
+        The smallest pipe (mm).
+    """
     return next((size for size in sizes if size.suits), sizes[-1])
 
 
 @dataclass(frozen=True)
 class Groups:
     """How collectors are grouped: in a row, rows side by side, how many stand in the last (1), and the share of the
-    flow that each row gets of an even one (1)."""
+    flow that each row gets of an even one (1).
+    """
 
     in_row: int
     rows: int
@@ -163,7 +290,19 @@ class Groups:
 def groups_of(design: Design) -> Groups:
     """Rows of collectors and their shares of the flow (1): it goes by the square root of one over a row's length.
 
-    Reference: parallel branches at one loss of pressure, turbulent; laminar ones differ more.
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    Groups
+        Rows of collectors and their shares of the flow (1).
+
+    References
+    ----------
+    parallel branches at one loss of pressure, turbulent; laminar ones differ more.
     """
     collector = design.system.collector
     in_row = min(collector.in_series or (collector.count if collector.manifold else 1), collector.count)

@@ -12,7 +12,8 @@ from heat.loop.runs import loop_flow_kg_h, loop_heat_capacity, store_side_w_k
 @dataclass(frozen=True)
 class Exchange:
     """An exchanger: heat transfer (W/K), number of transfer units (1), effectiveness (1), the collectors' factor by it
-    (1), and how much hotter than the store they run for each kW (K)."""
+    (1), and how much hotter than the store they run for each kW (K).
+    """
 
     ua_w_k: float
     ntu: float
@@ -24,8 +25,18 @@ class Exchange:
 def exchange_of(design: Design) -> Exchange | None:
     """A coil in still water, a jacket, or a plate in counterflow at full flow; None where the loop has none.
 
-    ``eff = 1 - exp(-NTU)`` for the first two. Factor: de Winter (1975), Solar Energy 17, 335-337:
-    ``1/(1 + (A U/C)(C/(eff C_min) - 1))``. Duffie & Beckman, 4th ed., 10.2.
+    ``eff = 1 - exp(-NTU)`` for the first two. Factor: de Winter (1975), Solar Energy 17, 335-337: ``1/(1 + (A
+    U/C)(C/(eff C_min) - 1))``. Duffie & Beckman, 4th ed., 10.2.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    Exchange | None
+        A coil in still water, a jacket, or a plate in counterflow at full flow; None where the loop has none.
     """
     system, kind = design.system, design.system.scheme.exchange
     if kind not in ("coil", "jacket", "plate"):

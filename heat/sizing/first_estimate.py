@@ -51,7 +51,8 @@ class Sizes:
     """Why these sizes: number (1) and gross area (m²); what each further one would save and what the first ones save
     each
     (kWh; None where none was tried); store for each m² (L/m²) and those tried; area for what the rule counts by (m²
-    for each)."""
+    for each).
+    """
 
     count: int
     area_m2: float
@@ -87,13 +88,46 @@ class Guideline:
 def standing_loss_w_k(volume_l: float) -> float:
     """Heat loss of a well insulated store (W/K) of a volume (L): ``(12 + 5.93 V^0.4)/45``.
 
-    Upper edge of class B. Reference: Commission Delegated Regulation (EU) 812/2013, annex II, table 2.
+    Upper edge of class B.
+
+    Parameters
+    ----------
+    volume_l
+        Volume (L).
+
+    Returns
+    -------
+    float
+        Heat loss of a well insulated store (W/K).
+
+    References
+    ----------
+    Commission Delegated Regulation (EU) 812/2013, annex II, table 2.
     """
     return float((12.0 + 5.93 * volume_l**0.4) / 45.0)
 
 
 def sized(document: Document, idea: Idea, count: int, litres_m2: float, wishes: Wishes) -> Document:
-    """The design of an idea with a number of collectors (1) and a store (L for each m²)."""
+    """The design of an idea with a number of collectors (1) and a store (L for each m²).
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    idea
+        The kind of system with the collector that goes with it.
+    count
+        Number of segments in use.
+    litres_m2
+        Store for each m² of collectors (L/m²).
+    wishes
+        What is asked of the system.
+
+    Returns
+    -------
+    Document
+        The design of an idea with a number of collectors (1) and a store (L for each m²).
+    """
     made = with_changes(document, kind_changes(document, idea.kind))
     made = with_changes(made, entry_changes(entries()[idea.collector], made))
     design = parse(made)
@@ -127,8 +161,20 @@ def sized(document: Document, idea: Idea, count: int, litres_m2: float, wishes: 
 
 
 def backup_changes(backup: Backup, *, in_store: bool) -> dict[str, Any]:
-    """The values of a backup (kW, °C): in the store where there is one indoors, else a tankless one of the same
-    fuel."""
+    """The values of a backup (kW, °C): in the store where there is one indoors, else a tankless one of the same fuel.
+
+    Parameters
+    ----------
+    backup
+        The backup.
+    in_store
+        Whether it heats the store.
+
+    Returns
+    -------
+    dict[str, Any]
+        The values of a backup (kW, °C).
+    """
     b = "system.backup."
     tankless = backup in ("tankless_gas", "tankless_power") or not in_store
     power = backup in ("tankless_power", "element")
@@ -150,10 +196,32 @@ def backup_changes(backup: Backup, *, in_store: bool) -> dict[str, Any]:
 
 
 def proposal(document: Document, idea: Idea, wishes: Wishes, year: Callable[[Document], YearBook]) -> Proposal:
-    """An idea sized: collectors while the next one still saves half of the first ones' share, then the best store
-    rule of thumb.
+    """An idea sized: collectors while the next one still saves half of the first ones' share, then the best store rule
+    of thumb.
 
-    ``year`` calculates a document's year. Area in m², heat in kWh. Raises HeatError where nothing can be calculated.
+    ``year`` calculates a document's year. Area in m², heat in kWh.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    idea
+        The kind of system with the collector that goes with it.
+    wishes
+        What is asked of the system.
+    year
+        Simulates a document's year.
+
+    Returns
+    -------
+    Proposal
+        An idea sized: collectors while the next one still saves half of the first ones' share, then the best
+        store rule of thumb.
+
+    Raises
+    ------
+    HeatError
+        Where nothing can be calculated.
     """
     asked_document = with_changes(document, wanted(document, wishes, idea.kind))
     each = float(entries()[idea.collector].values["gross_area_m2"])
@@ -196,7 +264,24 @@ def proposal(document: Document, idea: Idea, wishes: Wishes, year: Callable[[Doc
 
 
 def at_area(document: Document, idea: Idea, wishes: Wishes, area_m2: float) -> Document:
-    """An idea on about a gross area (such as 4.6 m²) with the middle rule's store, for a first look."""
+    """An idea on about a gross area (such as 4.6 m²) with the middle rule's store, for a first look.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    idea
+        The kind of system with the collector that goes with it.
+    wishes
+        What is asked of the system.
+    area_m2
+        Area (m²).
+
+    Returns
+    -------
+    Document
+        An idea on about a gross area (such as 4.6 m²) with the middle rule's store, for a first look.
+    """
     asked_document = with_changes(document, wanted(document, wishes, idea.kind))
     each = float(entries()[idea.collector].values["gross_area_m2"])
     return sized(asked_document, idea, max(round(area_m2 / each), 1), STORE_GUIDELINES_L_M2[1], wishes)
@@ -235,7 +320,20 @@ def _rule(document: Document, wishes: Wishes, kind: str, area_m2: float) -> tupl
 
 
 def guidelines(document: Document, latitude_deg: float) -> list[Guideline]:
-    """What each rule of thumb would change in a design: tilt (deg), store for each m² (L/m²), azimuth (deg)."""
+    """What each rule of thumb would change in a design: tilt (deg), store for each m² (L/m²), azimuth (deg).
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    latitude_deg
+        Latitude, north positive (deg).
+
+    Returns
+    -------
+    list[Guideline]
+        What each rule of thumb would change in a design: tilt (deg), store for each m² (L/m²), azimuth (deg).
+    """
     design = Design.model_validate(document)
     latitude, found = abs(latitude_deg), []
     free = with_changes(document, {"plane.on": ""})
@@ -271,7 +369,20 @@ def guidelines(document: Document, latitude_deg: float) -> list[Guideline]:
 
 
 def tried(makes: Callable[[Document], YearBook], guideline: Guideline) -> YearBook | None:
-    """A rule's year (kWh), or None where it cannot be built."""
+    """A rule's year (kWh), or None where it cannot be built.
+
+    Parameters
+    ----------
+    makes
+        Simulates a document's year.
+    guideline
+        The rule of thumb.
+
+    Returns
+    -------
+    YearBook | None
+        A rule's year (kWh), or None where it cannot be built.
+    """
     try:
         return makes(guideline.document)
     except HeatError:

@@ -174,7 +174,20 @@ ORDER: dict[str, tuple[str, ...]] = {
 
 
 def fitting(wishes: Wishes, coldest_c: float) -> tuple[list[Idea], list[LeftOut]]:
-    """The ideas that fit, the fittest first, and the kinds that do not with the reason; coldest air in °C."""
+    """The ideas that fit, the fittest first, and the kinds that do not with the reason.
+
+    Parameters
+    ----------
+    wishes
+        What is asked of the system.
+    coldest_c
+        Air of the coldest hour (°C).
+
+    Returns
+    -------
+    tuple[list[Idea], list[LeftOut]]
+        The ideas that fit, the fittest first, and the kinds that do not with the reason.
+    """
     names = _names(wishes, coldest_c)
     fit = [IDEAS[name] for name in names]
     if wishes.showers:
@@ -218,7 +231,20 @@ def _why_not(kind: str, wishes: Wishes, coldest_c: float) -> str:
 
 
 def frost_reason(kind: str, coldest_c: float) -> str:
-    """Why the coldest air (°C) rules a kind out; empty where it does not."""
+    """Why the coldest air (°C) rules a kind out; empty where it does not.
+
+    Parameters
+    ----------
+    kind
+        Kind of system.
+    coldest_c
+        Air of the coldest hour (°C).
+
+    Returns
+    -------
+    str
+        Why the coldest air (°C) rules a kind out; empty where it does not.
+    """
     if kind in ("direct", "thermosiphon_open", "bag", "tube_bank") and coldest_c < FROST_C:
         return "its water stands outdoors and would freeze"
     if kind in ("batch_tank", "drain_down") and coldest_c < HARD_FROST_C:

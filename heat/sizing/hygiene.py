@@ -20,8 +20,21 @@ TAP_L_S = 0.1
 
 
 def burns_in_s(water_c: float) -> float:
-    """Time (s) until water (°C) burns deep; straight between the points in the logarithm of time, held at 65 °C; a day
-    below 48 °C. Children and old people burn sooner."""
+    """Time (s) until water (°C) burns deep; straight between the points in the logarithm of time, held at 65 °C.
+
+    Children and old people burn sooner.
+
+    Parameters
+    ----------
+    water_c
+        Temperature of the water (°C).
+
+    Returns
+    -------
+    float
+        Time (s) until water (°C) burns deep; straight between the points in the logarithm of time, held at 65
+        °C.
+    """
     if water_c < BURNS[0][0]:
         return 86_400.0
     for (a, slow), (b, fast) in pairwise(BURNS):
@@ -31,19 +44,57 @@ def burns_in_s(water_c: float) -> float:
 
 
 def stagnant_l(length_m: float, bore_mm: float) -> float:
-    """Water (L) that stands in a pipe of a length (m) and bore (mm)."""
+    """Water (L) that stands in a pipe of a length (m) and bore (mm).
+
+    Parameters
+    ----------
+    length_m
+        Length (m).
+    bore_mm
+        Bore (mm).
+
+    Returns
+    -------
+    float
+        Water (L).
+    """
     return length_m * pi * (bore_mm / 1000.0) ** 2 / 4.0 * 1000.0
 
 
 def dead_leg(design: Design) -> tuple[float, float]:
-    """Water in the longest pipe to a tap (L), and how long a basin's tap waits for warm (s)."""
+    """Water in the longest pipe to a tap (L), and how long a basin's tap waits for warm (s).
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    tuple[float, float]
+        Water in the longest pipe to a tap (L), and how long a basin's tap waits for warm (s).
+    """
     litres = stagnant_l(design.safety.branch_m, design.safety.branch_bore_mm)
     return litres, litres / TAP_L_S
 
 
 def meanwhile(book: YearBook) -> tuple[float, float, float]:
     """While the store is pasteurised: hours that takes in the year (h), hours of them in which the sun's pump moved
-    (h), and heat the circulation took in them (kWh). A pump that rests meanwhile cannot cool what must get hot."""
+    (h), and heat the circulation took in them (kWh).
+
+    A pump that rests meanwhile cannot cool what must get hot.
+
+    Parameters
+    ----------
+    book
+        The year's results.
+
+    Returns
+    -------
+    tuple[float, float, float]
+        While the store is pasteurised: hours that takes in the year (h), hours of them in which the sun's pump
+        moved (h), and heat the circulation took in them (kWh).
+    """
     hours = pasteurising(book.design)
     moved = book.traces[:, acc.PUMP_SHARE] > 0.0
     ring = float(book.books[hours][:, acc.TO_CIRCULATION].sum()) / 1000.0
@@ -60,7 +111,18 @@ COIL = "no drinking water in the store: a draw coil"
 
 def guidelines(document: dict[str, Any]) -> dict[str, dict[str, Any]]:
     """Each rule of thumb of hygiene as a whole document (values in their fields' units, such as °C): pasteurised daily
-    or weekly by the element, or a draw coil."""
+    or weekly by the element, or a draw coil.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+
+    Returns
+    -------
+    dict[str, dict[str, Any]]
+        Each rule of thumb of hygiene as a whole document (values in their fields' units, such as °C).
+    """
     made = {}
     plan = "system.backup.pasteurisation."
     for words, values in HYGIENE_GUIDELINES.items():

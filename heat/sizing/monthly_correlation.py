@@ -39,8 +39,20 @@ class SecondOpinion:
 def correlation_fraction(x: Array, y: Array) -> Array:
     """``f = 1.029 Y - 0.065 X - 0.245 Y² + 0.0018 X² + 0.0215 Y³`` within 0 to 1 (no unit).
 
-    X: losses at the reference temperature over the load, 0 to 18; Y: absorbed sun over the load,
-    0 to 3 (no unit). Duffie & Beckman, 4th ed., eq. 20.3.1.
+    X: losses at the reference temperature over the load, 0 to 18; Y: absorbed sun over the load, 0 to 3 (no unit).
+    Duffie & Beckman, 4th ed., eq. 20.3.1.
+
+    Parameters
+    ----------
+    x
+        Losses at the reference temperature over the load (no unit).
+    y
+        Absorbed sun over the load (no unit).
+
+    Returns
+    -------
+    ndarray
+        ``f = 1.029 Y - 0.065 X - 0.245 Y² + 0.0018 X² + 0.0215 Y³`` within 0 to 1 (no unit).
     """
     y = np.minimum(y, 3.0)
     x = np.minimum(x, 18.0)
@@ -52,17 +64,55 @@ def hot_water_correction(tap_c: float, mains_c: Array, air_c: Array) -> Array:
     """Factor on X for hot water (no unit) from tap, mains and air temperatures (°C).
 
     ``(11.6 + 1.18 T_w + 3.86 T_m - 2.32 T_a)/(100 - T_a)``. Duffie & Beckman, eq. 20.3.5.
+
+    Parameters
+    ----------
+    tap_c
+        Temperature wanted at the tap (°C).
+    mains_c
+        Cold water (°C).
+    air_c
+        Outdoor air (°C).
+
+    Returns
+    -------
+    ndarray
+        Factor on X for hot water (no unit).
     """
     return (11.6 + 1.18 * tap_c + 3.86 * mains_c - 2.32 * air_c) / (100.0 - air_c)
 
 
 def store_correction(litres_per_m2: float) -> float:
-    """Factor on X for store size (no unit): ``(V/75)^-0.25``, 37.5 to 300 L/m². Eq. 20.3.2."""
+    """Factor on X for store size (no unit): ``(V/75)^-0.25``, 37.5 to 300 L/m².
+
+    Eq. 20.3.2.
+
+    Parameters
+    ----------
+    litres_per_m2
+        Store for each m² of collectors (L/m²).
+
+    Returns
+    -------
+    float
+        Factor on X for store size (no unit).
+    """
     return (min(max(litres_per_m2, 37.5), 300.0) / REFERENCE_STORE_L_M2) ** -0.25
 
 
 def applies(design: Design) -> bool:
-    """True for the systems the correlation was made for (no unit): a pumped loop into a store for taps or rooms."""
+    """True for the systems the correlation was made for: a pumped loop into a store for taps or rooms.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    bool
+        True for the systems the correlation was made for: a pumped loop into a store for taps or rooms.
+    """
     system, demand = design.system, design.demand
     uses = demand.hot_water or demand.heating.fitted
     others = demand.process.fitted or demand.pool.fitted or demand.circulation.fitted
@@ -73,7 +123,20 @@ def applies(design: Design) -> bool:
 
 
 def exchanger_effectiveness(design: Design, loop_w_k: float) -> float:
-    """Effectiveness (no unit) of what stands between loop (W/K) and store; 1 where the store's water passes."""
+    """Effectiveness (no unit) of what stands between loop (W/K) and store; 1 where the store's water passes.
+
+    Parameters
+    ----------
+    design
+        The design.
+    loop_w_k
+        Heat capacity rate of the loop (W/K).
+
+    Returns
+    -------
+    float
+        Effectiveness (no unit).
+    """
     system = design.system
     if system.scheme.exchange == "direct":
         return 1.0
@@ -87,11 +150,23 @@ def exchanger_effectiveness(design: Design, loop_w_k: float) -> float:
 
 
 def second_opinion(book: YearBook, weather: WeatherYear) -> SecondOpinion | None:
-    """The correlation's monthly and yearly fraction (no unit) for the system of a simulated year; None where it
-    was not made for such a system.
+    """The correlation's monthly and yearly fraction for the system of a simulated year; None where it was not made for
+    such a system.
 
-    Collector in F_R form by Duffie & Beckman eq. 6.17.2 (mean to inlet temperature), pipes by eq.
-    10.3.9 and 10.3.10, exchanger by F'_R/F_R of eq. 10.2.3; the hot-water correction where only taps are served.
+    Collector in F_R form by Duffie & Beckman eq. 6.17.2 (mean to inlet temperature), pipes by eq. 10.3.9 and
+    10.3.10, exchanger by F'_R/F_R of eq. 10.2.3; the hot-water correction where only taps are served.
+
+    Parameters
+    ----------
+    book
+        The year's results.
+    weather
+        The weather, 8,760 hours.
+
+    Returns
+    -------
+    SecondOpinion | None
+        The correlation's monthly and yearly fraction.
     """
     design = book.design
     if not applies(design):

@@ -36,7 +36,8 @@ BRIGHT_W_M2 = 600.0
 @dataclass(frozen=True)
 class Rank:
     """One use: need by month (kWh), mean collector temperature (°C), efficiency of three kinds there (no unit),
-    how well its months match the sun's and what a small system carries (0 to 1, no unit), and why in words."""
+    how well its months match the sun's and what a small system carries (0 to 1, no unit), and why in words.
+    """
 
     use: str
     need_kwh: Array
@@ -48,11 +49,25 @@ class Rank:
 
     @property
     def year_kwh(self) -> float:
+        """Heat the use needs in the year (kWh)."""
         return float(self.need_kwh.sum())
 
 
 def pool_need(design: Design, weather: WeatherYear) -> Array:
-    """Heat a pool held at its temperature wants in each of 8,760 hours (W): losses less the sun on it."""
+    """Heat a pool held at its temperature wants in each of 8,760 hours (W): losses less the sun on it.
+
+    Parameters
+    ----------
+    design
+        The design.
+    weather
+        The weather, 8,760 hours.
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Heat a pool held at its temperature wants in each of 8,760 hours (W): losses less the sun on it.
+    """
     use = design.demand.pool
     rows = np.zeros((run.ROWS, weather.air_c.size))
     pool_hours(design, weather, rows)
@@ -76,7 +91,20 @@ def pool_need(design: Design, weather: WeatherYear) -> Array:
 
 
 def uses(design: Design, weather: WeatherYear) -> dict[str, tuple[Array, float]]:
-    """Each use that is on: heat wanted in 8,760 hours (W) and the mean temperature it is wanted at (°C)."""
+    """Each use that is on: heat wanted in 8,760 hours (W) and the mean temperature it is wanted at (°C).
+
+    Parameters
+    ----------
+    design
+        The design.
+    weather
+        The weather, 8,760 hours.
+
+    Returns
+    -------
+    dict[str, tuple[Array, float]]
+        Each use that is on: heat wanted in 8,760 hours (W) and the mean temperature it is wanted at (°C).
+    """
     demand = design.demand
     found: dict[str, tuple[Array, float]] = {}
     mains = mains_temperature(design.site.mains, weather, design.site.latitude_deg)
@@ -115,10 +143,22 @@ def uses(design: Design, weather: WeatherYear) -> dict[str, tuple[Array, float]]
 
 
 def rank_uses(design: Design, weather: WeatherYear) -> list[Rank]:
-    """The uses of a design, best first by what a small system of flat collectors carries (no unit).
+    """The uses of a design, best first by what a small system of flat collectors carries.
 
-    Efficiency at 600 W/m² and the need's own air; months by the overlap of the shares of need and sun;
-    carried: the steady monthly output at the collector's temperature against the month's need.
+    Efficiency at 600 W/m² and the need's own air; months by the overlap of the shares of need and sun; carried: the
+    steady monthly output at the collector's temperature against the month's need.
+
+    Parameters
+    ----------
+    design
+        The design.
+    weather
+        The weather, 8,760 hours.
+
+    Returns
+    -------
+    list[Rank]
+        The uses of a design, best first by what a small system of flat collectors carries.
     """
     sun = plane_sun(weather, design)
     position = sun_of(design, weather)
@@ -148,7 +188,20 @@ def rank_uses(design: Design, weather: WeatherYear) -> list[Rank]:
 
 
 def reason(at_c: float, bright: float) -> str:
-    """One line on a use by its collector temperature (°C) and its share in the six brightest months (no unit)."""
+    """One line on a use by its collector temperature (°C) and its share in the six brightest months.
+
+    Parameters
+    ----------
+    at_c
+        Collector temperature for the use (°C).
+    bright
+        Share of the need in the six brightest months (no unit).
+
+    Returns
+    -------
+    str
+        One line on a use by its collector temperature (°C) and its share in the six brightest months.
+    """
     warmth = "cool" if at_c < 40 else "warm" if at_c < 52 else "hot"
     season = "all year"
     if bright > 0.75:

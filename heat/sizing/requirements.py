@@ -59,7 +59,23 @@ class Wishes:
 
 
 def wanted(document: Document, wishes: Wishes, kind: str = "") -> dict[str, Any]:
-    """What the wishes, and the kind that answers them, change in the demand: by path, in its units (such as L)."""
+    """What the wishes, and the kind that answers them, change in the demand: by path, in its units (such as L).
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    wishes
+        What is asked of the system.
+    kind
+        Kind of system.
+
+    Returns
+    -------
+    dict[str, Any]
+        What the wishes, and the kind that answers them, change in the demand: by path, in its units (such as
+        L).
+    """
     d = document["demand"]
     requested: dict[str, Any] = {
         "hot_water": wishes.hot_water,

@@ -20,7 +20,8 @@ UNGLAZED_A1_W_M2K = 10.0
 @dataclass(frozen=True)
 class Weight:
     """Wet weight on the plane (kg), for each m² of collectors (kg/m²), and of a store that stands with them (kg); dry
-    on the plane, and one collector on the hook (kg)."""
+    on the plane, and one collector on the hook (kg).
+    """
 
     plane_kg: float
     per_m2: float
@@ -30,7 +31,19 @@ class Weight:
 
 
 def wet_weight(design: Design) -> Weight:
-    """Weight of a design's collectors full of water, frame included (kg, kg/m²), and of a store beside them (kg)."""
+    """Weight of a design's collectors full of water, frame included (kg, kg/m²), and of a store beside them (kg).
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    Weight
+        Weight of a design's collectors full of water, frame included (kg, kg/m²), and of a store beside them
+        (kg).
+    """
     system = design.system
     scheme = system.scheme
     area = system.collector.total_gross_m2

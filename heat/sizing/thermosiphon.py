@@ -19,7 +19,8 @@ LEAST_RISE = 50.0
 @dataclass(frozen=True)
 class Siphon:
     """A noon of natural circulation: flow (kg/h), rise through the collectors (K), what drives it (Pa), how high the
-    warm column is (m), and whether its pipes rise enough and dip below the store."""
+    warm column is (m), and whether its pipes rise enough and dip below the store.
+    """
 
     flow_kg_h: float
     rise_k: float
@@ -32,8 +33,22 @@ class Siphon:
 def siphon(design: Design) -> Siphon | None:
     """The flow (kg/h) at which a column of warm fluid balances friction on a sunny noon; None where a pump moves it.
 
-    ``g (rho_cold - rho_mean) h``, with half the collectors' height and the store's floor above them as ``h``; friction
-    as the year has it. Found by halving. Reference: Duffie & Beckman, 4th ed., 12.5.
+    ``g (rho_cold - rho_mean) h``, with half the collectors' height and the store's floor above them as ``h``;
+    friction as the year has it. Found by halving.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    Siphon | None
+        The flow (kg/h).
+
+    References
+    ----------
+    Duffie & Beckman, 4th ed., 12.5.
     """
     if design.system.scheme.driven_by != "buoyancy":
         return None
@@ -65,7 +80,19 @@ def siphon(design: Design) -> Siphon | None:
 
 def stove_budget(design: Design) -> dict[str, float] | None:
     """A stove's heat against what can take it (kW): into the room, water and radiators; without power only what flows
-    by itself, and hours until the store boils with nothing drawn (h); None without one."""
+    by itself, and hours until the store boils with nothing drawn (h); None without one.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    dict[str, float] | None
+        Power to the room, to water and to radiators (kW), and hours until the store boils (h); None without a
+        stove.
+    """
     stove = design.system.backup.stove
     if not stove.fitted:
         return None
@@ -83,7 +110,19 @@ def stove_budget(design: Design) -> dict[str, float] | None:
 
 def pool_flow(design: Design) -> dict[str, float] | None:
     """A pool that passes its collectors: time of one turnover (h), flow for each m² of collectors (kg/h m²) and their
-    rise in full sun (K), litres in the pipes; None without one."""
+    rise in full sun (K), litres in the pipes; None without one.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    dict[str, float] | None
+        A pool that passes its collectors: time of one turnover (h), flow for each m² of collectors (kg/h m²)
+        and their rise in full sun (K), litres in the pipes; None without one.
+    """
     pool, system = design.demand.pool, design.system
     if system.scheme.exchange != "pool" or not pool.fitted:
         return None

@@ -33,7 +33,19 @@ DRAINED_MORE = 1.25
 def boiling_c(pressure_bar: float) -> float:
     """Temperature (°C) at which water boils at an absolute pressure (bar).
 
-    Reference: IAPWS-IF97, backward equation of the saturation line (eq. 31), 0.006 to 220 bar.
+    Parameters
+    ----------
+    pressure_bar
+        Pressure above the air's (bar).
+
+    Returns
+    -------
+    float
+        Temperature (°C).
+
+    References
+    ----------
+    IAPWS-IF97, backward equation of the saturation line (eq. 31), 0.006 to 220 bar.
     """
     n = (
         1167.0521452767,
@@ -70,14 +82,43 @@ class Contents:
 
 
 def contents(design: Design) -> Contents:
-    """Fluid in a loop (L): collectors by area, pipes by bore, a coil or plate."""
+    """Fluid in a loop (L): collectors by area, pipes by bore, a coil or plate.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    Contents
+        Fluid in a loop (L).
+    """
     loop = design.system.loop
     pipes = float(sum(pipe_contents_l(pipe) for pipe in (loop.supply_pipe, loop.return_pipe)))
     return Contents(CONTENT_L_M2 * design.system.gross_m2, pipes, COIL_L)
 
 
 def grown_l(litres: float, glycol_percent: float, cold_c: float, hot_c: float) -> float:
-    """By how much a fluid (L, % of glycol) grows between two temperatures (°C): by its density (heat.common.fluid)."""
+    """By how much a fluid (L, % of glycol) grows between two temperatures (°C): by its density (heat.common.fluid).
+
+    Parameters
+    ----------
+    litres
+        Volume of the fluid, cold (L).
+    glycol_percent
+        Glycol (% by volume).
+    cold_c
+        Cold water (°C).
+    hot_c
+        Hot side (°C).
+
+    Returns
+    -------
+    float
+        By how much a fluid (L, % of glycol) grows between two temperatures (°C): by its density
+        (heat.common.fluid).
+    """
     fluid = fluid_curves(glycol_percent)
     return float(litres * (density_at(fluid, cold_c) / density_at(fluid, hot_c) - 1.0))
 
@@ -85,7 +126,8 @@ def grown_l(litres: float, glycol_percent: float, cold_c: float, hot_c: float) -
 @dataclass(frozen=True)
 class SizedVessel:
     """An expansion vessel: what it must take up (L), its size (L) and the next one sold (L), pressures over the air's:
-    gas before filling, filled cold, highest (bar); how far steam reaches (m) and its litres; a cooling vessel (L)."""
+    gas before filling, filled cold, highest (bar); how far steam reaches (m) and its litres; a cooling vessel (L).
+    """
 
     growth_l: float
     reserve_l: float
@@ -104,8 +146,22 @@ def expansion_vessel(design: Design) -> SizedVessel | None:
     """The vessel of a closed loop (L, bar); None where the loop drains, is open, or its relief is too low for its
     height.
 
-    ``V = (reserve + growth + steam)(p_e + 1)/(p_e - p_0)``; highest pressure half a bar, from 5 bar on a tenth, below
-    the relief's. Reference: VDI 6002-1; EN 12977-1, annex; steam as in :data:`STEAM_W_M2`.
+    ``V = (reserve + growth + steam)(p_e + 1)/(p_e - p_0)``; highest pressure half a bar, from 5 bar on a tenth,
+    below the relief's.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    SizedVessel | None
+        The vessel of a closed loop (L, bar).
+
+    References
+    ----------
+    VDI 6002-1; EN 12977-1, annex; steam as in :data:`STEAM_W_M2`.
     """
     system = design.system
     if system.scheme.drains or system.scheme.vented or system.scheme.driven_by == "none":
@@ -132,7 +188,18 @@ def expansion_vessel(design: Design) -> SizedVessel | None:
 
 
 def drainback_l(design: Design) -> float:
-    """A drainback vessel (L): what runs back from collectors and pipes and a quarter more; nothing elsewhere."""
+    """A drainback vessel (L): what runs back from collectors and pipes and a quarter more; nothing elsewhere.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    float
+        A drainback vessel (L): what runs back from collectors and pipes and a quarter more; nothing elsewhere.
+    """
     if not design.system.scheme.drains:
         return 0.0
     current = contents(design)
@@ -142,7 +209,8 @@ def drainback_l(design: Design) -> float:
 @dataclass(frozen=True)
 class OpenTank:
     """An open tank: what boils off in a year (L), what it grows by from cold to boiling (L), and overflow's least bore
-    (mm)."""
+    (mm).
+    """
 
     boiled_l: float
     growth_l: float
@@ -153,6 +221,19 @@ def open_tank(design: Design, boiled_kg: float) -> OpenTank | None:
     """Make-up, room for growth and overflow of an open tank (L, mm) that loses so much in a year (kg); else None.
 
     The overflow takes what the mains could give through a valve that stands open, 0.3 L/s, at 1 m/s.
+
+    Parameters
+    ----------
+    design
+        The design.
+    boiled_kg
+        Water that boiled off (kg).
+
+    Returns
+    -------
+    OpenTank | None
+        Make-up, room for growth and overflow of an open tank (L, mm) that loses so much in a year (kg); else
+        None.
     """
     if not design.system.scheme.vented:
         return None

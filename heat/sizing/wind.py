@@ -37,7 +37,24 @@ FRAMED = ("flat_roof", "ground")
 
 def gust_pa(code: str, wind_m_s: float, terrain: str, height_m: float) -> float:
     """Pressure of the design gust (Pa) at a height (m) by the reference wind (m/s): ten minutes' mean 10 m over open
-    ground by EN 1991-1-4 (4.5 to 4.8), three seconds' gust by ASCE 7-16 (26.10-1, flat ground, risk in the wind)."""
+    ground by EN 1991-1-4 (4.5 to 4.8), three seconds' gust by ASCE 7-16 (26.10-1, flat ground, risk in the wind).
+
+    Parameters
+    ----------
+    code
+        Code the load follows.
+    wind_m_s
+        Wind (m/s).
+    terrain
+        Terrain.
+    height_m
+        Height above the ground (m).
+
+    Returns
+    -------
+    float
+        Pressure of the design gust (Pa).
+    """
     if code == "ASCE":
         exponent, gradient = ASCE[terrain]
         share = 2.01 * (max(height_m, LOWEST_M) / gradient) ** (2.0 / exponent)
@@ -49,7 +66,22 @@ def gust_pa(code: str, wind_m_s: float, terrain: str, height_m: float) -> float:
 
 
 def lift_coefficient(kind: str, tilt_deg: float, edge: bool) -> float:
-    """Force coefficient (1, below zero lifts) of collectors on a plane of a kind at a tilt (deg)."""
+    """Force coefficient (1, below zero lifts) of collectors on a plane of a kind at a tilt (deg).
+
+    Parameters
+    ----------
+    kind
+        Kind of the plane.
+    tilt_deg
+        Tilt from horizontal (deg).
+    edge
+        Whether the collectors lie at the roof's edge.
+
+    Returns
+    -------
+    float
+        Force coefficient (1, below zero lifts).
+    """
     if kind not in FRAMED:
         return FLUSH_EDGE if edge else FLUSH
     tilts, values = zip(*CANOPY, strict=True)
@@ -58,7 +90,24 @@ def lift_coefficient(kind: str, tilt_deg: float, edge: bool) -> float:
 
 def snow_kg_m2(ground_kg_m2: float, tilt_deg: float) -> float:
     """Snow on collectors (kg for each m² on the level) from that on the ground (kg/m²): shape 0.8 to 30 deg, nothing
-    from 60 deg. Reference: EN 1991-1-3, table 5.2."""
+    from 60 deg.
+
+    Parameters
+    ----------
+    ground_kg_m2
+        Snow on the ground (kg/m²).
+    tilt_deg
+        Tilt from horizontal (deg).
+
+    Returns
+    -------
+    float
+        Snow on collectors (kg for each m² on the level).
+
+    References
+    ----------
+    EN 1991-1-3, table 5.2.
+    """
     return ground_kg_m2 * 0.8 * min(max((60.0 - tilt_deg) / 30.0, 0.0), 1.0)
 
 
@@ -66,7 +115,8 @@ def snow_kg_m2(ground_kg_m2: float, tilt_deg: float) -> float:
 class WindLoad:
     """Wind on collectors: gust (Pa), force square to them (kN, below zero lifts), what is left to hold after their
     weight, up and along (kN), ballast (kg, none on a roof), pull on each fixing (kg) and what it may bear (kg); snow
-    and all that presses (kg/m²)."""
+    and all that presses (kg/m²).
+    """
 
     gust_pa: float
     coefficient: float
@@ -82,7 +132,19 @@ class WindLoad:
 
 def wind_load(design: Design) -> WindLoad:
     """Uplift, ballast and fixings of a design's collectors (kN, kg), dry as they are emptied or new, 1.5 on the wind
-    and 0.9 on the weight; the ballast holds a frame down and keeps it from sliding."""
+    and 0.9 on the weight; the ballast holds a frame down and keeps it from sliding.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    WindLoad
+        Uplift, ballast and fixings of a design's collectors (kN, kg), dry as they are emptied or new, 1.5 on
+        the wind and 0.9 on the weight; the ballast holds a frame down and keeps it from sliding.
+    """
     place, safety, plane = design.exposure, design.safety, design.plane
     kind = next((p.kind for p in design.site.planes if p.key == plane.on), "roof")
     gust = gust_pa(place.code, place.wind_m_s, place.terrain, place.height_m)

@@ -42,7 +42,22 @@ class LayeredStore(NamedTuple):
 
 @inline_kernel
 def heat_content(temperature_c: Array, mass_kg: Array, count: int) -> float:
-    """Heat in the segments above 0 °C (J): temperatures (°C), masses (kg)."""
+    """Heat in the segments above 0 °C (J): temperatures (°C), masses (kg).
+
+    Parameters
+    ----------
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    float
+        Heat in the segments above 0 °C (J): temperatures (°C), masses (kg).
+    """
     total = 0.0
     for k in range(count):
         total += mass_kg[k] * temperature_c[k]
@@ -51,7 +66,26 @@ def heat_content(temperature_c: Array, mass_kg: Array, count: int) -> float:
 
 @inline_kernel
 def mean_between(low_kg: float, high_kg: float, temperature_c: Array, mass_kg: Array, count: int) -> float:
-    """Mean temperature (°C) between two levels, told by the mass (kg) below each."""
+    """Mean temperature (°C) between two levels, told by the mass (kg) below each.
+
+    Parameters
+    ----------
+    low_kg
+        Water below the lower level (kg).
+    high_kg
+        Water below the upper level (kg).
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    float
+        Mean temperature (°C).
+    """
     bottom = 0.0
     total = 0.0
     weight = 0.0
@@ -71,7 +105,21 @@ def mean_between(low_kg: float, high_kg: float, temperature_c: Array, mass_kg: A
 
 @kernel
 def spread(store: LayeredStore, temperature_c: Array, mass_kg: Array, count: int, even_c: Array) -> None:
-    """Write the temperatures (°C) of equal layers, bottom first, into even_c; masses in kg."""
+    """Write the temperatures (°C) of equal layers, bottom first, into even_c.
+
+    Parameters
+    ----------
+    store
+        The store.
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+    even_c
+        Room for the temperatures of equal layers (°C); written in place.
+    """
     layer = store.mass_kg / store.layers
     part_of = 1.0 / layer
     k = 0
@@ -92,8 +140,26 @@ def spread(store: LayeredStore, temperature_c: Array, mass_kg: Array, count: int
 def stir(store: LayeredStore, temperature_c: Array, mass_kg: Array, count: int, even_c: Array) -> int:
     """Mix each layer's worth of water: back to equal layers (°C, kg); new count (1).
 
-    The fixed-grid form of a layered store: each node fully mixed, so that fronts smear as in
-    Duffie & Beckman, 4th ed., sec. 8.4. ``even_c``: room to work in (°C).
+    The fixed-grid form of a layered store: each node fully mixed, so that fronts smear as in Duffie & Beckman, 4th
+    ed., sec. 8.4.
+
+    Parameters
+    ----------
+    store
+        The store.
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+    even_c
+        Room to work in (°C).
+
+    Returns
+    -------
+    int
+        New count (1).
     """
     spread(store, temperature_c, mass_kg, count, even_c)
     for k in range(store.layers):
@@ -104,7 +170,26 @@ def stir(store: LayeredStore, temperature_c: Array, mass_kg: Array, count: int, 
 
 @inline_kernel
 def sensor(share: float, store: LayeredStore, temperature_c: Array, mass_kg: Array, count: int) -> float:
-    """Reading (°C) of a sensor at a height (share 0 to 1): the mean of a twentieth of the store's water there."""
+    """Reading (°C) of a sensor at a height (share 0 to 1): the mean of a twentieth of the store's water there.
+
+    Parameters
+    ----------
+    share
+        Height, 0 at the bottom to 1 at the top (no unit).
+    store
+        The store.
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    float
+        Reading (°C).
+    """
     felt = FELT_SHARE * store.mass_kg
     low = share * (store.mass_kg - felt)
     return mean_between(low, low + felt, temperature_c, mass_kg, count)
@@ -114,7 +199,30 @@ def sensor(share: float, store: LayeredStore, temperature_c: Array, mass_kg: Arr
 def add_below(
     inlet_c: float, inlet_kg: float, layer_kg: float, temperature_c: Array, mass_kg: Array, count: int
 ) -> int:
-    """Add water (kg at °C) at the bottom; returns the new count (1). Columns rise by as much."""
+    """Add water (kg at °C) at the bottom; returns the new count (1).
+
+    Columns rise by as much.
+
+    Parameters
+    ----------
+    inlet_c
+        Temperature at the inlet (°C).
+    inlet_kg
+        Water that comes in (kg).
+    layer_kg
+        Water of one layer (kg).
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    int
+        New count (1).
+    """
     left = inlet_kg
     while left > TINY_KG:
         room = layer_kg - mass_kg[0]
@@ -139,7 +247,22 @@ def add_below(
 
 @kernel
 def drop_crumb(temperature_c: Array, mass_kg: Array, count: int) -> int:
-    """Join a vanishing top segment (below 1e-9 kg) to the one under it; new count (1). °C, kg."""
+    """Join a vanishing top segment (below 1e-9 kg) to the one under it; new count (1). °C, kg.
+
+    Parameters
+    ----------
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    int
+        New count (1).
+    """
     if count > 1 and mass_kg[count - 1] <= TINY_KG:
         crumb = mass_kg[count - 1]
         below = mass_kg[count - 2]
@@ -154,9 +277,21 @@ def drop_crumb(temperature_c: Array, mass_kg: Array, count: int) -> int:
 def mix_inversions(temperature_c: Array, mass_kg: Array, count: int) -> None:
     """Mix wherever warm water lies under cold (°C, kg), in place.
 
-    Pools adjacent violators in one pass: the stable column with the same heat. A pool grows upwards
-    and downwards until its neighbours agree with its mean, then is written once.
-    Reference: Barlow et al. (1972), Statistical Inference under Order Restrictions, sec. 1.2.
+    Pools adjacent violators in one pass: the stable column with the same heat. A pool grows upwards and downwards
+    until its neighbours agree with its mean, then is written once.
+
+    Parameters
+    ----------
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    References
+    ----------
+    Barlow et al. (1972), Statistical Inference under Order Restrictions, sec. 1.2.
     """
     k = 1
     while k < count:
@@ -186,7 +321,20 @@ def mix_inversions(temperature_c: Array, mass_kg: Array, count: int) -> None:
 
 @kernel
 def inverted_below(temperature_c: Array, count: int) -> bool:
-    """True if the lowest water (°C) is warmer than the first different water above it."""
+    """True if the lowest water (°C) is warmer than the first different water above it.
+
+    Parameters
+    ----------
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    bool
+        True if the lowest water (°C) is warmer than the first different water above it.
+    """
     k = 1
     while k < count and temperature_c[k] == temperature_c[0]:
         k += 1
@@ -198,6 +346,16 @@ def thawed(heat_c: float) -> float:
     """Temperature (°C) of water whose heat above 0 °C is that of ``heat_c`` (°C): freezing takes 79.7 K worth of heat.
 
     Segments carry their heat as if they stayed water, so that sums close; below zero that is ice in the making.
+
+    Parameters
+    ----------
+    heat_c
+        Heat above 0 °C as the temperature of water (°C).
+
+    Returns
+    -------
+    float
+        Temperature (°C).
     """
     if heat_c >= 0.0:
         return heat_c
@@ -209,6 +367,24 @@ def lose_to_room(room_c: float, retention: float, temperature_c: Array, mass_kg:
     """Cool every segment towards room_c (°C) by ``retention`` = exp(-UA dt/Mc); °C and kg; loss (J).
 
     Loss is shared by mass, so one factor serves all: exact for any step while nothing freezes.
+
+    Parameters
+    ----------
+    room_c
+        Temperature of the room (°C).
+    retention
+        TODO
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    float
+        Heat lost (J).
     """
     lost = 0.0
     gone = 1.0 - retention
@@ -228,7 +404,27 @@ def conduct(
     One implicit step of the heat equation for all segments together: stable for any step and any thickness. What is
     left of a segment's own mass in the elimination is summed, never a difference, so that heat is kept to rounding
     where crumbs lie on crumbs, too.
-    Reference: Carslaw & Jaeger, Conduction of Heat in Solids, 2nd ed., ch. XVIII (implicit difference); tridiagonal
+
+    Parameters
+    ----------
+    store
+        The store.
+    dt_s
+        Length of the step (s).
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+    share
+        Shares (no unit).
+    later_c
+        Room to work in (°C).
+
+    References
+    ----------
+    Carslaw & Jaeger, Conduction of Heat in Solids, 2nd ed., ch. XVIII (implicit difference); tridiagonal
     elimination after Thomas, in the form of Grassmann, Taksar & Heyman (1985), Operations Research 33, 1107-1116.
     """
     if store.conductance_w_kg_k <= 0.0 or count < 2:
@@ -256,9 +452,25 @@ def conduct(
 
 @inline_kernel
 def segment_at(level_kg: float, temperature_c: Array, mass_kg: Array, count: int) -> tuple[int, float]:
-    """The segment in which a level lies (1), told by the mass (kg) below it, and how much of it is below (kg); °C, kg.
+    """The segment in which a level lies (1), told by the mass (kg) below it, and how much of it is below (kg).
 
     A level less than a crumb under a segment's top lies at the floor of the next.
+
+    Parameters
+    ----------
+    level_kg
+        Water below the port (kg).
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    tuple
+        Number of the segment (1), and how much of it lies below the level (kg).
     """
     at = 0
     floor_kg = 0.0
@@ -271,7 +483,26 @@ def segment_at(level_kg: float, temperature_c: Array, mass_kg: Array, count: int
 
 @kernel
 def part(at: int, below_kg: float, temperature_c: Array, mass_kg: Array, count: int) -> int:
-    """Part segment ``at`` in two of its temperature, the lower of below_kg (kg); new count (1). °C, kg in place."""
+    """Part segment ``at`` in two of its temperature, the lower of below_kg (kg); new count (1). °C, kg in place.
+
+    Parameters
+    ----------
+    at
+        Number of the segment.
+    below_kg
+        Mass of the lower part (kg).
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    int
+        New count (1).
+    """
     for k in range(count - 1, at - 1, -1):
         temperature_c[k + 1] = temperature_c[k]
         mass_kg[k + 1] = mass_kg[k]
@@ -286,9 +517,31 @@ def heat_above(
 ) -> tuple[float, int]:
     """Give up to heat_j (J) at a height (share) until the water above is at set_c (°C); J given, new count (1).
 
-    The column is parted at the heater, so that what lies below stays as it is; a body reaches over a twentieth of the
-    store, or to its top, and stirs it. What becomes warmer than the water above it is left to
+    The column is parted at the heater, so that what lies below stays as it is; a body reaches over a twentieth of
+    the store, or to its top, and stirs it. What becomes warmer than the water above it is left to
     :func:`mix_inversions`. °C, kg in place.
+
+    Parameters
+    ----------
+    share
+        Height, 0 at the bottom to 1 at the top (no unit).
+    heat_j
+        Heat at most (J).
+    set_c
+        Temperature up to which it heats (°C).
+    store
+        The store.
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    tuple
+        Heat given (J), new count (1).
     """
     band_kg = FELT_SHARE * store.mass_kg
     low_kg = min(share * store.mass_kg, store.mass_kg - band_kg)

@@ -42,20 +42,54 @@ class Pool(NamedTuple):
 def saturation_kpa(temperature_c: Array | float) -> Array:
     """Vapour pressure over water (kPa) at temperature_c (°C), -20 to 50 °C.
 
-    Reference: Buck (1981), Journal of Applied Meteorology 20, 1527-1532; constants of 1996.
+    Parameters
+    ----------
+    temperature_c
+        Temperature of the water (°C), -20 to 50.
+
+    Returns
+    -------
+    ndarray
+        Vapour pressure over water (kPa).
+
+    References
+    ----------
+    Buck (1981), Journal of Applied Meteorology 20, 1527-1532; constants of 1996.
     """
     t = np.asarray(temperature_c, dtype=float)
     return np.asarray(0.61121 * np.exp((18.678 - t / 234.5) * t / (257.14 + t)))
 
 
 def surface_coefficients(pool: PoolUse) -> tuple[float, float]:
-    """Surface coefficient (W/m²kPa) and its rise with wind (W/m²kPa per m/s) of a pool: :data:`EVAPORATION`."""
+    """Surface coefficient (W/m²kPa) and its rise with wind (W/m²kPa per m/s) of a pool: :data:`EVAPORATION`.
+
+    Parameters
+    ----------
+    pool
+        The pool.
+
+    Returns
+    -------
+    tuple[float, float]
+        Surface coefficient (W/m²kPa) and its rise with wind (W/m²kPa per m/s) of a pool: :data:`EVAPORATION`.
+    """
     return EVAPORATION["indoor" if pool.indoor else pool.evaporation]
 
 
 @kernel
 def vapour_kpa(t: float) -> float:
-    """As :func:`saturation_kpa`, for kernels: kPa at t (°C)."""
+    """As :func:`saturation_kpa`, for kernels: kPa at t (°C).
+
+    Parameters
+    ----------
+    t
+        Temperature (°C).
+
+    Returns
+    -------
+    float
+        As :func:`saturation_kpa`, for kernels: kPa at t (°C).
+    """
     return 0.61121 * exp((18.678 - t / 234.5) * t / (257.14 + t))
 
 
@@ -65,9 +99,36 @@ def pool_losses(
 ) -> tuple[float, float, float]:
     """Surface losses (W): evaporation, to the air, to the sky, for a pool at water_c (°C).
 
-    air_c, sky_c (°C); vapour of the air (kPa); wind (m/s) over the water; ``bare``: share of loss a
-    cover lets pass (0 to 1, no unit); ``activity``: factor on evaporation (no unit). Convection by the
-    Bowen ratio. Reference: EVAPORATION, BOWEN_KPA_K.
+    air_c, sky_c (°C); vapour of the air (kPa); wind (m/s) over the water; ``bare``: share of loss a cover lets pass
+    (0 to 1, no unit); ``activity``: factor on evaporation (no unit). Convection by the Bowen ratio.
+
+    Parameters
+    ----------
+    pool
+        The pool.
+    water_c
+        Temperature of the water (°C).
+    air_c
+        Outdoor air (°C).
+    vapour
+        Vapour pressure of the air (kPa).
+    wind_m_s
+        Wind (m/s).
+    sky_c
+        Effective sky temperature (°C).
+    bare
+        Share of the loss that a cover lets pass (no unit).
+    activity
+        Factor on evaporation (no unit).
+
+    Returns
+    -------
+    tuple[float, float, float]
+        Surface losses (W): evaporation, to the air, to the sky, for a pool at water_c (°C).
+
+    References
+    ----------
+    EVAPORATION, BOWEN_KPA_K.
     """
     coefficient = pool.area_m2 * bare * activity * (pool.still + pool.windy * wind_m_s)
     evaporation = max(coefficient * (vapour_kpa(water_c) - vapour), 0.0)

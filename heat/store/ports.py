@@ -19,20 +19,73 @@ SPARE = 4
 
 
 def room_for(layers: int) -> int:
-    """Segments a column needs room for (1): a step may add half as many again before they are joined."""
+    """Segments a column needs room for (1): a step may add half as many again before they are joined.
+
+    Parameters
+    ----------
+    layers
+        Number of layers.
+
+    Returns
+    -------
+    int
+        Segments a column needs room for (1).
+    """
     return 2 * layers + 16
 
 
 @inline_kernel
 def port_mean(share: float, kg: float, total_kg: float, temperature_c: Array, mass_kg: Array, count: int) -> float:
-    """Mean temperature (°C) of the kg that leave by a port at ``share`` (no unit) of total_kg (kg)."""
+    """Mean temperature (°C) of the kg that leave by a port at ``share`` (no unit) of total_kg (kg).
+
+    Parameters
+    ----------
+    share
+        Height, 0 at the bottom to 1 at the top (no unit).
+    kg
+        Water that passes (kg).
+    total_kg
+        Water of the whole store (kg).
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    float
+        Mean temperature (°C).
+    """
     low = share * max(total_kg - kg, 0.0)
     return mean_between(low, low + kg, temperature_c, mass_kg, count)
 
 
 @kernel
 def take(share: float, kg: float, total_kg: float, temperature_c: Array, mass_kg: Array, count: int) -> int:
-    """Remove kg around a port at ``share`` (no unit) of total_kg (kg); new count (1). °C, kg in place."""
+    """Remove kg around a port at ``share`` (no unit) of total_kg (kg); new count (1). °C, kg in place.
+
+    Parameters
+    ----------
+    share
+        Height, 0 at the bottom to 1 at the top (no unit).
+    kg
+        Water that passes (kg).
+    total_kg
+        Water of the whole store (kg).
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    int
+        New count (1).
+    """
     low = share * max(total_kg - kg, 0.0)
     high = low + kg
     bottom = 0.0
@@ -69,7 +122,28 @@ ALIKE = 0.1
 
 @inline_kernel
 def joins(k: int, kg: float, inlet_c: float, layer_kg: float, temperature_c: Array, mass_kg: Array) -> bool:
-    """Whether kg of water at inlet_c (°C) is so like segment k that it joins it, up to layer_kg (kg). °C, kg."""
+    """Whether kg of water at inlet_c (°C) is so like segment k that it joins it, up to layer_kg (kg). °C, kg.
+
+    Parameters
+    ----------
+    k
+        Number of the segment.
+    kg
+        Water that passes (kg).
+    inlet_c
+        Temperature at the inlet (°C).
+    layer_kg
+        Water of one layer (kg).
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+
+    Returns
+    -------
+    bool
+        Whether kg of water at inlet_c (°C) is so like segment k that it joins it, up to layer_kg (kg). °C, kg.
+    """
     grown = mass_kg[k] + kg
     away = inlet_c - temperature_c[k]
     if grown > layer_kg + CRUMB_KG or abs(away) * kg * mass_kg[k] > ALIKE * layer_kg * grown:
@@ -92,9 +166,33 @@ def put(
 ) -> int:
     """Let kg of water at inlet_c (°C) in at a port with level_kg (kg) below it; new count (1). °C, kg in place.
 
-    It parts the column at the port. Denser than the water there, it sinks unmixed to where that is as cold as itself
-    (Morrison & Braun 1985, Solar Energy 34, 389-405); lighter, it stays where it came in and what lies above is left
-    to :func:`heat.store.layers.mix_inversions`. A ``layering`` inlet lets it rise unmixed as well.
+    It parts the column at the port. Denser than the water there, it sinks unmixed to where that is as cold as
+    itself (Morrison & Braun 1985, Solar Energy 34, 389-405); lighter, it stays where it came in and what lies above
+    is left to :func:`heat.store.layers.mix_inversions`. A ``layering`` inlet lets it rise unmixed as well.
+
+    Parameters
+    ----------
+    level_kg
+        Water below the port (kg).
+    kg
+        Water that passes (kg).
+    inlet_c
+        Temperature at the inlet (°C).
+    layer_kg
+        Water of one layer (kg).
+    layering
+        Whether the inlet lets water rise to its own temperature.
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    int
+        New count (1).
     """
     at, below_kg = segment_at(level_kg, temperature_c, mass_kg, count)
     if mass_kg[at] - below_kg <= TINY_KG:  # at the very top: nothing lies above to be parted off
@@ -135,7 +233,24 @@ def put(
 
 @kernel
 def tidy(layers: int, temperature_c: Array, mass_kg: Array, count: int) -> int:
-    """Join the most alike neighbours, of equals the lowest, until layers + SPARE segments remain (1). °C, kg."""
+    """Join the most alike neighbours, of equals the lowest, until layers + SPARE segments remain (1). °C, kg.
+
+    Parameters
+    ----------
+    layers
+        Number of layers.
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    int
+        New count (1).
+    """
     while count > layers + SPARE:
         best = 0
         least = 1e300
@@ -172,6 +287,32 @@ def pass_through(
     """Take kg out at one port and let as much in at another at inlet_c (°C); new count (1).
 
     More than the store holds is passed in several turns of half the store each. Shares, ``layering`` (no unit).
+
+    Parameters
+    ----------
+    out_share
+        Height of the outlet, 0 bottom to 1 top (no unit).
+    in_share
+        Height of the inlet, 0 bottom to 1 top (no unit).
+    kg
+        Water that passes (kg).
+    inlet_c
+        Temperature at the inlet (°C).
+    layering
+        Whether the inlet lets water rise to its own temperature.
+    store
+        The store.
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    int
+        New count (1).
     """
     layer_kg = store.mass_kg / store.layers
     left = kg
@@ -202,8 +343,36 @@ def refill(
 ) -> tuple[int, int]:
     """Fill an upper store from below with what leaves the top of a lower one; new counts (1, 1).
 
-    taken_kg (kg) were drawn from the upper store (high_*: °C, kg); the lower (low_*: °C, kg) is
-    filled with mains at mains_c (°C). Layers' worths in kg.
+    taken_kg (kg) were drawn from the upper store (high_*: °C, kg); the lower (low_*: °C, kg) is filled with mains
+    at mains_c (°C). Layers' worths in kg.
+
+    Parameters
+    ----------
+    taken_kg
+        Water drawn (kg).
+    mains_c
+        Cold water (°C).
+    layer_kg
+        Water of one layer (kg).
+    low_c
+        Lower sensor of the controller (°C).
+    low_kg
+        Water below the lower level (kg).
+    low_count
+        Number of segments in use of the lower store.
+    store
+        The store.
+    high_c
+        Temperatures of the upper store (°C).
+    high_kg
+        Water below the upper level (kg).
+    high_count
+        Number of segments in use of the upper store.
+
+    Returns
+    -------
+    tuple
+        New counts of the lower and the upper store (1).
     """
     high_layer_kg = store.mass_kg / store.layers
     left = taken_kg
@@ -241,9 +410,33 @@ def end_loss(
     mass_kg: Array,
     count: int,
 ) -> float:
-    """Loss (J) through the top (top) or the floor of a store at loss_w_k (W/K) in dt_s (s); °C, kg in place.
+    """Loss (J) through the top (top) or the floor of a store at loss_w_k (W/K) in dt_s (s).
 
     The segments of the last band_kg (kg), however thin each, cool alike towards around_c (°C).
+
+    Parameters
+    ----------
+    loss_w_k
+        Heat loss (W/K).
+    around_c
+        Temperature around (°C).
+    top
+        Whether it is the top.
+    dt_s
+        Length of the step (s).
+    band_kg
+        Water that the end cools (kg).
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    float
+        Loss (J).
     """
     end = count - 1 if top else 0
     last = end
@@ -272,8 +465,30 @@ def boil(
 ) -> tuple[float, float, int]:
     """Let off whatever is hotter than limit_c (°C): heat (J), water (kg), new count (1). °C, kg in place.
 
-    Open vented: steam leaves with its latent heat steam_j_kg (J/kg) and its warmth above the make-up
-    water at mains_c (°C), which enters below. steam_j_kg = 0: a relief valve lets hot water out.
+    Open vented: steam leaves with its latent heat steam_j_kg (J/kg) and its warmth above the make-up water at
+    mains_c (°C), which enters below. steam_j_kg = 0: a relief valve lets hot water out.
+
+    Parameters
+    ----------
+    limit_c
+        Temperature not to be passed (°C).
+    mains_c
+        Cold water (°C).
+    steam_j_kg
+        Latent heat of the steam (J/kg); 0 for a relief valve.
+    store
+        The store.
+    temperature_c
+        Temperatures of the segments, bottom first (°C).
+    mass_kg
+        Masses of the segments, bottom first (kg).
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    tuple
+        Heat let off (J), water let off (kg), new count (1).
     """
     excess = 0.0
     for k in range(count):

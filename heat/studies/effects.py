@@ -16,7 +16,8 @@ SIGNIFICANT = 0.01
 @dataclass(frozen=True)
 class QuestionEffect:
     """What a question does: each answer's mean outcome, all else alike, with the lowest and highest seen (the outcome's
-    unit), and its share of the variance (1). Nan for an answer that was never calculated."""
+    unit), and its share of the variance (1). Nan for an answer that was never calculated.
+    """
 
     means: Array
     lows: Array
@@ -27,7 +28,8 @@ class QuestionEffect:
 @dataclass(frozen=True)
 class Pair:
     """Two questions whose answers do not merely add: their share (1), and how far each cell lies from the sum of both
-    (the outcome's unit)."""
+    (the outcome's unit).
+    """
 
     first: int
     second: int
@@ -49,9 +51,27 @@ class Effects:
 def effects(levels: Levels, counts: tuple[int, ...], outcome: Array) -> Effects:
     """What decides an outcome (any unit) over combinations (1); refused ones, nan, are left out.
 
-    An additive model by least squares, its answers' effects summing to nothing; in a whole plan that is the analysis of
-    variance exactly. A question's share is the covariance of its effects with the outcome over the outcome's variance,
-    so that shares and rest sum to one in any plan. Reference: Fisher (1925); Box, Hunter & Hunter (2005), ch. 5.
+    An additive model by least squares, its answers' effects summing to nothing; in a whole plan that is the
+    analysis of variance exactly. A question's share is the covariance of its effects with the outcome over the
+    outcome's variance, so that shares and rest sum to one in any plan.
+
+    Parameters
+    ----------
+    levels
+        Number of the answer of each question, by row.
+    counts
+        Number of answers of each question.
+    outcome
+        Figure of each year (its own unit).
+
+    Returns
+    -------
+    Effects
+        What decides an outcome (any unit) over combinations (1); refused ones, nan, are left out.
+
+    References
+    ----------
+    Fisher (1925); Box, Hunter & Hunter (2005), ch. 5.
     """
     finite = np.isfinite(outcome)
     rows, values = levels[finite], outcome[finite]
@@ -116,7 +136,8 @@ def _pairs(rows: Levels, counts: tuple[int, ...], left: Array, variance: float) 
 @dataclass(frozen=True)
 class Contrast:
     """The sharpest way a pair can be told: answer ``better`` of a question against ``worse`` gains most at ``here`` of
-    the other and least ``there`` (1), by so much each (the outcome's unit)."""
+    the other and least ``there`` (1), by so much each (the outcome's unit).
+    """
 
     question: int
     other: int
@@ -129,7 +150,20 @@ class Contrast:
 
 
 def contrast(found: Effects, pair: Pair) -> Contrast | None:
-    """The two answers of either question whose difference the other one changes most (the outcome's unit)."""
+    """The two answers of either question whose difference the other one changes most (the outcome's unit).
+
+    Parameters
+    ----------
+    found
+        The effects.
+    pair
+        The two answers.
+
+    Returns
+    -------
+    Contrast | None
+        The two answers of either question whose difference the other one changes most (the outcome's unit).
+    """
     best: Contrast | None = None
     for question, other, cells in ((pair.first, pair.second, pair.cells), (pair.second, pair.first, pair.cells.T)):
         means = found.questions[question].means
@@ -150,7 +184,22 @@ def contrast(found: Effects, pair: Pair) -> Contrast | None:
 def front(cost: Array, gain: Array) -> NDArray[np.int64]:
     """Rows no other beats in both, cheapest first: least ``cost``, most ``gain`` (any units, such as kWh; no nan).
 
-    Reference: Pareto (1896).
+    Parameters
+    ----------
+    cost
+        What each row costs (any unit).
+    gain
+        What each row brings (any unit).
+
+    Returns
+    -------
+    ndarray of int
+        Rows no other beats in both, cheapest first: least ``cost``, most ``gain`` (any units, such as kWh; no
+        nan).
+
+    References
+    ----------
+    Pareto (1896).
     """
     order = np.lexsort((-gain, cost))
     frontier, best = [], -np.inf

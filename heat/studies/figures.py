@@ -37,8 +37,22 @@ class DrawOff:
 def draw_off(book: YearBook, hour: int, tap_c: float | None = None) -> DrawOff:
     """Usable litres at tap temperature (L) from the store at the end of an hour (0 to 8759), nothing added.
 
-    Drawn in hundredths of the store with the tempering valve, until the mixed water falls below tap_c (°C)
-    by 0.5 K. Two stores are drawn one after the other.
+    Drawn in hundredths of the store with the tempering valve, until the mixed water falls below tap_c (°C) by 0.5
+    K. Two stores are drawn one after the other.
+
+    Parameters
+    ----------
+    book
+        The year's results.
+    hour
+        Hour of the year (h).
+    tap_c
+        Temperature wanted at the tap (°C).
+
+    Returns
+    -------
+    DrawOff
+        Usable litres at tap temperature (L).
     """
     design = book.design
     want = tap_c if tap_c is not None else design.demand.tap_c
@@ -69,7 +83,23 @@ def draw_off(book: YearBook, hour: int, tap_c: float | None = None) -> DrawOff:
 
 
 def steady_output(design: Design, weather: WeatherYear, mean_c: float) -> float:
-    """Heat of 1 m² in a year (kWh/m²) if the fluid always stood at mean_c (°C): positive hours only, no capacity."""
+    """Heat of 1 m² in a year (kWh/m²) if the fluid always stood at mean_c (°C): positive hours only, no capacity.
+
+    Parameters
+    ----------
+    design
+        The design.
+    weather
+        The weather, 8,760 hours.
+    mean_c
+        Mean temperature of the fluid (°C).
+
+    Returns
+    -------
+    float
+        Heat of 1 m² in a year (kWh/m²) if the fluid always stood at mean_c (°C): positive hours only, no
+        capacity.
+    """
     collector = design.system.collector
     absorbed, loss, sky = absorbed_and_loss(
         collector, plane_sun(weather, design), sun_of(design, weather), design, weather
@@ -83,7 +113,23 @@ def steady_output(design: Design, weather: WeatherYear, mean_c: float) -> float:
 def stagnation_c(design: Design, sun_w_m2: float = 1000.0, air_c: float = 30.0) -> float:
     """Temperature of the standing collectors (°C) at 1000 W/m² (W/m²) and 30 °C, square to the sun.
 
-    Reference: ISO 9806:2017, 7.1 (standard stagnation conditions).
+    Parameters
+    ----------
+    design
+        The design.
+    sun_w_m2
+        Sun on the plane (W/m²).
+    air_c
+        Outdoor air (°C).
+
+    Returns
+    -------
+    float
+        Temperature of the standing collectors (°C).
+
+    References
+    ----------
+    ISO 9806:2017, 7.1 (standard stagnation conditions).
     """
     eta0, a1, a2 = mean_rating(design.system.collector)
     return air_c + float(excess_temperature(eta0 * sun_w_m2, a1, a2))
@@ -111,13 +157,36 @@ PARTS = {
 
 
 def part_powers(book: YearBook) -> dict[str, tuple[float, float]]:
-    """Peak and mean power of each part at work (kW, kW): highest hourly mean, and mean over its working hours."""
+    """Peak and mean power of each part at work (kW, kW): highest hourly mean, and mean over its working hours.
+
+    Parameters
+    ----------
+    book
+        The year's results.
+
+    Returns
+    -------
+    dict[str, tuple[float, float]]
+        Peak and mean power of each part at work (kW, kW).
+    """
     return {name: book.power_kw(*columns) for name, columns in PARTS.items() if book.total(*columns)}
 
 
 def pasteurised(book: YearBook) -> dict[str, float]:
     """Per store how often it was pasteurised at its coldest point, of how many times planned (1), and the coldest
-    point (°C) of the worst."""
+    point (°C) of the worst.
+
+    Parameters
+    ----------
+    book
+        The year's results.
+
+    Returns
+    -------
+    dict[str, float]
+        Per store how often it was pasteurised at its coldest point, of how many times planned (1), and the
+        coldest point (°C) of the worst.
+    """
     found: dict[str, float] = {}
     for name, store in zip(("first", "second"), book.heated_through(), strict=False):
         found[f"pasteurised_{name}_store"] = float(store.reached)
@@ -127,7 +196,18 @@ def pasteurised(book: YearBook) -> dict[str, float]:
 
 
 def loop_figures(design: Design) -> dict[str, float]:
-    """The loop's flow (kg/h), resistance at it (Pa) and the contents of its pipes (L)."""
+    """The loop's flow (kg/h), resistance at it (Pa) and the contents of its pipes (L).
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    dict[str, float]
+        The loop's flow (kg/h).
+    """
     flow, pipes = loop_flow_kg_h(design), (design.system.loop.supply_pipe, design.system.loop.return_pipe)
     return {
         "loop_flow_kg_h": flow,
@@ -137,7 +217,20 @@ def loop_figures(design: Design) -> dict[str, float]:
 
 
 def figures(book: YearBook, weather: WeatherYear) -> dict[str, float]:
-    """The year in one sheet: each key ends in its unit (kWh, h, °C as _c, share as no unit)."""
+    """The year in one sheet: each key ends in its unit (kWh, h, °C as _c, share as no unit).
+
+    Parameters
+    ----------
+    book
+        The year's results.
+    weather
+        The weather, 8,760 hours.
+
+    Returns
+    -------
+    dict[str, float]
+        The year in one sheet: each key ends in its unit (kWh, h, °C as _c, share as no unit).
+    """
     design = book.design
     fractions = book.fractions
     integral = design.system.scheme.driven_by == "none"

@@ -11,7 +11,20 @@ STORES = ("store", "second_store")
 
 def following(document: Document, values: Mapping[str, Any]) -> dict[str, Any]:
     """Values by path (each in its field's unit, such as L), and those that follow them unless they are given too: a
-    store's loss (W/K) as its volume (L) changes, in the proportion of standing_loss_w_k."""
+    store's loss (W/K) as its volume (L) changes, in the proportion of standing_loss_w_k.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    values
+        Values by dotted path, each in its field's unit.
+
+    Returns
+    -------
+    dict[str, Any]
+        Values by path (each in its field's unit, such as L).
+    """
     found = dict(values)
     for name in STORES:
         volume, loss = f"system.{name}.volume_l", f"system.{name}.loss_w_k"

@@ -33,13 +33,36 @@ class Axis:
     whole: bool = False
 
     def places(self, most: int) -> Array:
-        """Where the map is calculated along this axis (its unit), evenly, and no oftener than its whole numbers."""
+        """Where the map is calculated along this axis (its unit), evenly, and no oftener than its whole numbers.
+
+        Parameters
+        ----------
+        most
+            At most so many.
+
+        Returns
+        -------
+        ndarray
+            Where the map is calculated along this axis (its unit), evenly, and no oftener than its whole
+            numbers.
+        """
         if self.whole:
             return np.arange(np.ceil(self.low), np.floor(self.high) + 1.0)[: max(most, 2)]
         return np.linspace(self.low, self.high, most)
 
     def values(self, at: float) -> dict[str, Any]:
-        """Values by path (each in its field's unit, such as m²) that put a design there."""
+        """Values by path (each in its field's unit, such as m²) that put a design there.
+
+        Parameters
+        ----------
+        at
+            Value of the axis.
+
+        Returns
+        -------
+        dict[str, Any]
+            Values by path (each in its field's unit, such as m²).
+        """
         turned = at % self.turn if self.turn else at
         found: dict[str, Any] = dict(self.fixed)
         for path, times in self.sets:
@@ -47,17 +70,55 @@ class Axis:
         return found
 
     def pinned(self, at: float) -> float:
-        """The nearest place a pin may stand (the axis's unit)."""
+        """The nearest place a pin may stand (the axis's unit).
+
+        Parameters
+        ----------
+        at
+            Value of the axis.
+
+        Returns
+        -------
+        float
+            The nearest place a pin may stand (the axis's unit).
+        """
         return float(np.clip(round(at / self.step) * self.step, self.low, self.high))
 
 
 def coarse(count: int) -> list[int]:
-    """Places of a coarse map among so many (1): every third, and the last."""
+    """Places of a coarse map among so many (1): every third, and the last.
+
+    Parameters
+    ----------
+    count
+        Number of segments in use.
+
+    Returns
+    -------
+    list[int]
+        Places of a coarse map among so many (1).
+    """
     return sorted({*range(0, count, STRIDE), count - 1})
 
 
 def lattice(x: Axis, y: Axis, fine: tuple[int, int] = FINE) -> tuple[Array, int]:
-    """Places of a map (rows of x and y in their units), those of the coarse one first, and how many these are (1)."""
+    """Places of a map (rows of x and y in their units), those of the coarse one first, and how many these are (1).
+
+    Parameters
+    ----------
+    x
+        First axis.
+    y
+        Second axis.
+    fine
+        Steps of the fine lattice.
+
+    Returns
+    -------
+    tuple[Array, int]
+        Places of a map (rows of x and y in their units), those of the coarse one first, and how many these are
+        (1).
+    """
     along, up = x.places(fine[0]), y.places(fine[1])
     first = [(i, j) for j in coarse(len(up)) for i in coarse(len(along))]
     rest = [(i, j) for j in range(len(up)) for i in range(len(along)) if (i, j) not in set(first)]
@@ -66,7 +127,8 @@ def lattice(x: Axis, y: Axis, fine: tuple[int, int] = FINE) -> tuple[Array, int]
 
 class MapField(NamedTuple):
     """An outcome over two axes: places along (nx) and up (ny) in their units, values (ny, nx) in the outcome's, nan
-    where a design cannot be."""
+    where a design cannot be.
+    """
 
     xs: Array
     ys: Array
@@ -74,7 +136,23 @@ class MapField(NamedTuple):
 
 
 def field(places: Array, values: Array, known: int) -> MapField:
-    """The map of the first ``known`` places (1) of a lattice and their values (the outcome's unit, such as kWh)."""
+    """The map of the first ``known`` places (1) of a lattice and their values (the outcome's unit, such as kWh).
+
+    Parameters
+    ----------
+    places
+        Number of places.
+    values
+        The figure at each place.
+    known
+        Number of places simulated.
+
+    Returns
+    -------
+    MapField
+        The map of the first ``known`` places (1) of a lattice and their values (the outcome's unit, such as
+        kWh).
+    """
     xs, ys = np.unique(places[:known, 0]), np.unique(places[:known, 1])
     made = np.full((len(ys), len(xs)), np.nan)
     made[np.searchsorted(ys, places[:known, 1]), np.searchsorted(xs, places[:known, 0])] = values[:known]
@@ -82,7 +160,20 @@ def field(places: Array, values: Array, known: int) -> MapField:
 
 
 def levels(values: Array, most: int = 10) -> list[float]:
-    """Round values for the lines of a map (the outcome's unit), no more than ``most`` (1)."""
+    """Round values for the lines of a map (the outcome's unit), no more than ``most`` (1).
+
+    Parameters
+    ----------
+    values
+        The figure at each place.
+    most
+        At most so many.
+
+    Returns
+    -------
+    list[float]
+        Round values for the lines of a map (the outcome's unit).
+    """
     finite = values[np.isfinite(values)]
     if not len(finite) or np.ptp(finite) < 1e-9:
         return []
@@ -95,7 +186,21 @@ def levels(values: Array, most: int = 10) -> list[float]:
 def contours(found: MapField, at: Sequence[float]) -> list[tuple[float, list[Line]]]:
     """Lines of equal value (x and y in their units) for each level (the outcome's unit).
 
-    Reference: marching squares as contourpy has them, straight between places.
+    Parameters
+    ----------
+    found
+        The map.
+    at
+        Levels of the contours, in the figure's unit.
+
+    Returns
+    -------
+    list[tuple[float, list[Line]]]
+        Lines of equal value (x and y in their units).
+
+    References
+    ----------
+    marching squares as contourpy has them, straight between places.
     """
     from contourpy import LineType, contour_generator  # for the few pages that show a map
 
@@ -110,8 +215,21 @@ def _points(rows: Any) -> Line:
 
 
 def beyond(found: MapField, least: float) -> list[list[Line]]:
-    """Where the outcome is at least so much (its unit): areas of one outline and its holes each (x, y in their
-    units)."""
+    """Where the outcome is at least so much (its unit): areas of one outline and its holes each (x, y in their units).
+
+    Parameters
+    ----------
+    found
+        The map.
+    least
+        At least so much.
+
+    Returns
+    -------
+    list[list[Line]]
+        Where the outcome is at least so much (its unit): areas of one outline and its holes each (x, y in their
+        units).
+    """
     from contourpy import FillType, contour_generator
 
     made = contour_generator(found.xs, found.ys, np.ma.masked_invalid(found.values), fill_type=FillType.OuterOffset)
@@ -121,7 +239,19 @@ def beyond(found: MapField, least: float) -> list[list[Line]]:
 
 def surface(found: MapField) -> Any:
     """A cubic through the places of a map (in units of the axes and the outcome, such as deg and kWh); None where one
-    is missing."""
+    is missing.
+
+    Parameters
+    ----------
+    found
+        The map.
+
+    Returns
+    -------
+    Any
+        A cubic through the places of a map (in units of the axes and the outcome, such as deg and kWh); None
+        where one is missing.
+    """
     from scipy.interpolate import RectBivariateSpline
 
     if not np.isfinite(found.values).all() or min(found.values.shape) < 2:
@@ -132,7 +262,21 @@ def surface(found: MapField) -> Any:
 
 def refined(found: MapField, times: int = 5) -> MapField:
     """A map with so many places for each (1) along and up, read off the cubic (units as they were, such as kWh); as it
-    is where a place is missing."""
+    is where a place is missing.
+
+    Parameters
+    ----------
+    found
+        The map.
+    times
+        Number of repetitions.
+
+    Returns
+    -------
+    MapField
+        A map with so many places for each (1) along and up, read off the cubic (units as they were, such as
+        kWh); as it is where a place is missing.
+    """
     through = surface(found)
     if through is None:
         return found
@@ -150,7 +294,22 @@ class Peak(NamedTuple):
 
 def peak(found: MapField, most: bool = True, fine: int = 181) -> Peak | None:
     """The most (or least) of a map between its places by a cubic, else at the best of them (units of the axes and the
-    outcome, such as deg and kWh)."""
+    outcome, such as deg and kWh).
+
+    Parameters
+    ----------
+    found
+        The map.
+    most
+        Whether the greatest is wanted, not the least.
+    fine
+        Steps of the fine lattice.
+
+    Returns
+    -------
+    Peak | None
+        The most (or least).
+    """
     if not np.isfinite(found.values).any():
         return None
     sign = 1.0 if most else -1.0
@@ -165,7 +324,21 @@ def peak(found: MapField, most: bool = True, fine: int = 181) -> Peak | None:
 
 
 def reach(found: MapField, least: float) -> tuple[float, float, float, float] | None:
-    """How far the area of at least so much (the outcome's unit) goes: lowest and highest x, then y (their units)."""
+    """How far the area of at least so much (the outcome's unit) goes: lowest and highest x, then y (their units).
+
+    Parameters
+    ----------
+    found
+        The map.
+    least
+        At least so much.
+
+    Returns
+    -------
+    tuple[float, float, float, float] | None
+        How far the area of at least so much (the outcome's unit) goes: lowest and highest x, then y (their
+        units).
+    """
     points = [point for area in beyond(found, least) for point in area[0]]
     if not points:
         return None

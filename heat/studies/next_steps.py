@@ -44,7 +44,18 @@ STEPS: tuple[tuple[str, str, float, str], ...] = (
 
 def steps(document: Document) -> list[NextStep]:
     """The steps that can be taken from a design (each value in its field's unit): those its kind knows, and that are
-    within their field's range."""
+    within their field's range.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+
+    Returns
+    -------
+    list[NextStep]
+        The steps that can be taken from a design (each value in its field's unit).
+    """
     found = []
     for path, words, size, how in STEPS:
         now = _at(document, path)
@@ -79,7 +90,20 @@ def _fitted(backup: Document, path: str) -> bool:
 
 
 def used(document: Document, path: str) -> bool:
-    """Whether a design's kind has a use for a value."""
+    """Whether a design's kind has a use for a value.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    path
+        Dotted path in the document, such as ``system.store.volume_l``.
+
+    Returns
+    -------
+    bool
+        Whether a design's kind has a use for a value.
+    """
     system, demand = document["system"], document["demand"]
     scheme, part = SCHEMES[system["kind"]], path.split(".")[1]
     store = scheme.driven_by != "none" and scheme.exchange != "pool"

@@ -55,7 +55,19 @@ EARLIER_KEYS = {"missing_kwh": "unmet_kwh"}
 
 
 def with_earlier_names(numbers: Mapping[str, _N]) -> dict[str, _N]:
-    """Numbers by name, each in the unit its name ends in (such as kWh), and once more by the name it had before."""
+    """Numbers by name, each in the unit its name ends in (such as kWh), and once more by the name it had before.
+
+    Parameters
+    ----------
+    numbers
+        Figures by name, each in the unit its name ends in.
+
+    Returns
+    -------
+    dict[str, _N]
+        Numbers by name, each in the unit its name ends in (such as kWh), and once more by the name it had
+        before.
+    """
     return {**numbers, **{old: numbers[name] for old, name in EARLIER_KEYS.items() if name in numbers}}
 
 
@@ -82,7 +94,23 @@ Run = Callable[[Sequence[Document]], Outcomes]
 
 def row_of(book: YearBook, design: Design | None = None, prices: Mapping[str, float] = PRICES) -> list[float]:
     """The numbers of KEYS of one year, in the units their names end in (such as kWh); money at prices (currency) by
-    item, or at those a design was offered with. ``design``: whose money it is, where it is not the book's own."""
+    item, or at those a design was offered with.
+
+    Parameters
+    ----------
+    book
+        The year's results.
+    design
+        Whose money it is, where it is not the book's own.
+    prices
+        Prices by item (currency of the project).
+
+    Returns
+    -------
+    list[float]
+        The numbers of KEYS of one year, in the units their names end in (such as kWh); money at prices
+        (currency) by item, or at those a design was offered with.
+    """
     design = design or book.design
     dark = list(NORTH_DARK if book.design.site.latitude_deg >= 0 else SOUTH_DARK)
     needed = book.by_month(*NEEDED)[dark].sum()
@@ -127,7 +155,22 @@ def _money(found: Offered) -> list[float]:
 
 def repriced(row: Array, design: Design, prices: Mapping[str, float]) -> list[float]:
     """The numbers of MONEY (currency, currency/kWh, years) of a row that was compared before, at a design's rates and
-    prices (currency, by item) as they now are."""
+    prices (currency, by item) as they now are.
+
+    Parameters
+    ----------
+    row
+        Numbers of KEYS of one year.
+    design
+        The design.
+    prices
+        Prices by item (currency of the project).
+
+    Returns
+    -------
+    list[float]
+        The numbers of MONEY (currency, currency/kWh, years).
+    """
     numbers = {name: float(row[COLUMN[name]]) for name in (*ENERGY, "yield_kwh_m2", "area_m2")}
     energy = Energy(
         {"": numbers["energy_with_sun"]},
@@ -143,7 +186,20 @@ def repriced(row: Array, design: Design, prices: Mapping[str, float]) -> list[fl
 
 
 def evaluate_design(document: Document, weather: WeatherYear) -> tuple[list[float], str]:
-    """The numbers of KEYS of one design (units as names end, such as kWh), or why it is refused."""
+    """The numbers of KEYS of one design (units as names end, such as kWh), or why it is refused.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    weather
+        The weather, 8,760 hours.
+
+    Returns
+    -------
+    tuple[list[float], str]
+        The numbers of KEYS of one design (units as names end, such as kWh), or why it is refused.
+    """
     try:
         design = parse(document)
         return row_of(simulate(design, weather), design), ""
@@ -154,7 +210,24 @@ def evaluate_design(document: Document, weather: WeatherYear) -> tuple[list[floa
 def evaluate_designs(
     documents: Iterable[Document], weather: WeatherYear, *, executor: Executor | None = None, workers: int = 2
 ) -> Outcomes:
-    """Years of designs in one weather (units of KEYS, such as kWh), the same on threads or any executor."""
+    """Years of designs in one weather (units of KEYS, such as kWh), the same on threads or any executor.
+
+    Parameters
+    ----------
+    documents
+        The designs' documents.
+    weather
+        The weather, 8,760 hours.
+    executor
+        Runs the years; None for threads of its own.
+    workers
+        Number of threads.
+
+    Returns
+    -------
+    Outcomes
+        Years of designs in one weather (units of KEYS, such as kWh).
+    """
     listed = list(documents)
     pool = executor or ThreadPoolExecutor(workers)
     try:

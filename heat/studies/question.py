@@ -71,8 +71,23 @@ class Question(BaseModel):
 
 
 def question_of(found: Any) -> Question:
-    """A question from what JSON holds, checked (values in their fields' units, such as L). Raises HeatError with place
-    and way out."""
+    """A question from what JSON holds, checked (values in their fields' units, such as L).
+
+    Parameters
+    ----------
+    found
+        The question as JSON holds it.
+
+    Returns
+    -------
+    Question
+        A question from what JSON holds, checked (values in their fields' units, such as L).
+
+    Raises
+    ------
+    HeatError
+        With place and way out.
+    """
     try:
         question = Question.model_validate(found)
     except ValidationError as error:
@@ -100,7 +115,28 @@ def design_of(document: Document, question: Question, row: Any, put: Put = with_
     """The design of one combination (1, an answer for each question): kinds first, then entries, then values and what
     follows them.
 
-    Raises HeatError, KeyError for what cannot be set.
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    question
+        The question with its answers.
+    row
+        Number of the answer of each question.
+    put
+        Sets values by dotted path in a document.
+
+    Returns
+    -------
+    Document
+        The design of one combination (1, an answer for each question).
+
+    Raises
+    ------
+    HeatError
+        Where a value is refused.
+    KeyError
+        For what cannot be set.
     """
     chosen = [requested.answers[int(level)] for requested, level in zip(question.questions, row, strict=True)]
     made = document
@@ -117,12 +153,38 @@ def design_of(document: Document, question: Question, row: Any, put: Put = with_
 
 
 def names_of(question: Question, row: Any) -> list[str]:
-    """The answers of one combination (1) by name."""
+    """The answers of one combination (1) by name.
+
+    Parameters
+    ----------
+    question
+        The question with its answers.
+    row
+        Number of the answer of each question.
+
+    Returns
+    -------
+    list[str]
+        The answers of one combination (1).
+    """
     return [requested.answers[int(level)].name for requested, level in zip(question.questions, row, strict=True)]
 
 
 def meets_limits(question: Question, figures: dict[str, float]) -> bool:
-    """Whether a design's numbers (units of KEYS) keep to the limits."""
+    """Whether a design's numbers (units of KEYS) keep to the limits.
+
+    Parameters
+    ----------
+    question
+        The question with its answers.
+    figures
+        Figures by name, each in the unit its name ends in.
+
+    Returns
+    -------
+    bool
+        Whether a design's numbers (units of KEYS) keep to the limits.
+    """
     return all(
         (limit.most is None or figures[limit.key] <= limit.most)
         and (limit.least is None or figures[limit.key] >= limit.least)
@@ -131,7 +193,25 @@ def meets_limits(question: Question, figures: dict[str, float]) -> bool:
 
 
 def table(question: Question, levels: Levels, rows: Any, refused: dict[int, str]) -> list[dict[str, Any]]:
-    """Combinations: answers by question, and their numbers (units of KEYS, such as kWh) or why they are refused."""
+    """Combinations: answers by question, and their numbers (units of KEYS, such as kWh) or why they are refused.
+
+    Parameters
+    ----------
+    question
+        The question with its answers.
+    levels
+        Number of the answer of each question, by row.
+    rows
+        Figures of each combination.
+    refused
+        Makes an error of the words of a refusal.
+
+    Returns
+    -------
+    list[dict[str, Any]]
+        Combinations: answers by question, and their numbers (units of KEYS, such as kWh) or why they are
+        refused.
+    """
     found = []
     for i, (level, row) in enumerate(zip(levels, rows, strict=True)):
         line: dict[str, Any] = dict(zip((q.name for q in question.questions), names_of(question, level), strict=True))
@@ -140,5 +220,16 @@ def table(question: Question, levels: Levels, rows: Any, refused: dict[int, str]
 
 
 def text_of(question: Question) -> str:
-    """A question as it is told apart from others (no unit)."""
+    """A question as it is told apart from others.
+
+    Parameters
+    ----------
+    question
+        The question with its answers.
+
+    Returns
+    -------
+    str
+        A question as it is told apart from others.
+    """
     return json.dumps(question.model_dump(mode="json", by_alias=True), sort_keys=True)

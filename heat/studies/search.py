@@ -30,7 +30,18 @@ class Free:
     step: float = 0.0
 
     def rounded(self, value: float) -> float | int:
-        """The value on its grid (the field's unit)."""
+        """The value on its grid (the field's unit).
+
+        Parameters
+        ----------
+        value
+            Value of the field.
+
+        Returns
+        -------
+        float | int
+            The value on its grid (the field's unit).
+        """
         if not self.step:
             return float(np.clip(value, self.low, self.high))
         on_grid = round(np.clip(self.low + self.step * round((value - self.low) / self.step), self.low, self.high), 9)
@@ -38,7 +49,20 @@ class Free:
 
 
 def most_years(fields: int, rounds: int = ROUNDS) -> int:
-    """The most years a search over so many fields can take (1): Sobol' points come in powers of two."""
+    """The most years a search over so many fields can take (1): Sobol' points come in powers of two.
+
+    Parameters
+    ----------
+    fields
+        Number of fields that move.
+    rounds
+        Rounds of the search.
+
+    Returns
+    -------
+    int
+        The most years a search over so many fields can take (1).
+    """
     crowd = 2 ** int(np.ceil(np.log2(max(5, POPULATION * fields))))
     return int(crowd * (rounds + 1))
 
@@ -46,7 +70,8 @@ def most_years(fields: int, rounds: int = ROUNDS) -> int:
 @dataclass(frozen=True)
 class Best:
     """The best design so far: values by path (their fields' units), its numbers (KEYS), years calculated (1), and
-    whether the search came to rest."""
+    whether the search came to rest.
+    """
 
     values: dict[str, Any]
     figures: Array
@@ -69,9 +94,41 @@ def search(
 ) -> Best | None:
     """The design with the least (or most) of a number of KEYS (such as kWh) within limits; None where none can be.
 
-    ``told`` hears of the best so far after each round; where it answers true the search ends. A design calculated once
-    is not calculated again. Reference: Storn & Price (1997), J. Global Optimization 11, 341-359, through scipy;
-    limits by Deb's (2000) rule as a penalty above every design that keeps to them.
+    ``told`` hears of the best so far after each round; where it answers true the search ends. A design calculated
+    once is not calculated again.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    free
+        The fields that may move.
+    goal
+        Name of the figure.
+    run
+        Simulates a list of documents.
+    put
+        Sets values by dotted path in a document.
+    most
+        Whether the greatest is wanted, not the least.
+    limits
+        What a design must keep to.
+    seed
+        Seed of the random numbers.
+    rounds
+        Rounds of the search.
+    progress
+        Called with what is done so far; a true answer ends the search where one is asked for.
+
+    Returns
+    -------
+    Best | None
+        The design with the least (or most).
+
+    References
+    ----------
+    Storn & Price (1997), J. Global Optimization 11, 341-359, through scipy; limits by Deb's (2000) rule as a
+    penalty above every design that keeps to them.
     """
     known: dict[tuple[Any, ...], Array] = {}
     best: list[Best | None] = [None]

@@ -1,5 +1,6 @@
 """How sure a year is: the same design under the uncertainty of its inputs, as a band, and which "
-"uncertainty makes most of it."""
+"uncertainty makes most of it.
+"""
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -58,7 +59,8 @@ sun varies by 4 to 6 %, the air by 0.5 to 1 K (WMO normals); EN ISO 9806 test sc
 @dataclass(frozen=True)
 class Band:
     """The edges and the middle of an outcome (its unit), and each uncertainty's share of its variance (1) by key, with
-    what no single uncertainty explains as ``rest``."""
+    what no single uncertainty explains as ``rest``.
+    """
 
     edges: tuple[float, float, float]
     shares: dict[str, float]
@@ -66,17 +68,49 @@ class Band:
 
 
 def draws(uncertainties: tuple[UncertainInput, ...], size: int, seed: int = 1) -> Array:
-    """How many standard deviations each uncertainty is off in each year (1): normal, cut off, "
-    "filling their space evenly."""
+    """How many standard deviations each uncertainty is off in each year (1): normal, cut off, filling their space
+    evenly.
+
+    Parameters
+    ----------
+    uncertainties
+        The uncertain inputs.
+    size
+        Number of years.
+    seed
+        Seed of the random numbers.
+
+    Returns
+    -------
+    ndarray
+        How many standard deviations each uncertainty is off in each year (1): normal, cut off, filling their
+        space evenly.
+    """
     return np.clip(ndtri(spread(len(uncertainties), size, seed)), -CUT, CUT)
 
 
 def perturbed(
     document: Document, uncertainties: tuple[UncertainInput, ...], drawn: Array, put: Callable[..., Document]
 ) -> Document:
-    """The design with its inputs off as drawn (1, in standard deviations); ``put`` sets values by dotted path.
+    """The design with its inputs off as drawn (1, in standard deviations).
 
     What a kind does not use, or does not know, stays as it is.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    uncertainties
+        The uncertain inputs.
+    drawn
+        How far off each input is, in standard deviations.
+    put
+        Sets values by dotted path in a document.
+
+    Returns
+    -------
+    Document
+        The design with its inputs off as drawn (1, in standard deviations).
     """
     changes = {}
     for uncertainty, off in zip(uncertainties, drawn, strict=True):
@@ -95,7 +129,22 @@ def _at(document: Document, path: str) -> Any:
 
 
 def perturbed_year(weather: WeatherYear, uncertainties: tuple[UncertainInput, ...], drawn: Array) -> WeatherYear:
-    """The weather with its sun (share) and air (K) off as drawn (1, in standard deviations)."""
+    """The weather with its sun (share) and air (K) off as drawn (1, in standard deviations).
+
+    Parameters
+    ----------
+    weather
+        The weather, 8,760 hours.
+    uncertainties
+        The uncertain inputs.
+    drawn
+        How far off each input is, in standard deviations.
+
+    Returns
+    -------
+    WeatherYear
+        The weather with its sun (share) and air (K) off as drawn (1, in standard deviations).
+    """
     off = {uncertainty.key: uncertainty.spread * float(d) for uncertainty, d in zip(uncertainties, drawn, strict=True)}
     sun, air = 1.0 + off.get("sun", 0.0), off.get("air", 0.0)
     return replace(
@@ -110,8 +159,26 @@ def perturbed_year(weather: WeatherYear, uncertainties: tuple[UncertainInput, ..
 def band(uncertainties: tuple[UncertainInput, ...], drawn: Array, outcome: Array) -> Band:
     """The band of an outcome (any unit, such as kWh) and which uncertainty makes most of it.
 
-    Shares by a regression on each uncertainty and its square, drawn independently: the covariance of its part with the
-    outcome over the outcome's variance. Reference: Saltelli et al. (2008), Global Sensitivity Analysis, ch. 1.
+    Shares by a regression on each uncertainty and its square, drawn independently: the covariance of its part with
+    the outcome over the outcome's variance.
+
+    Parameters
+    ----------
+    uncertainties
+        The uncertain inputs.
+    drawn
+        How far off each input is, in standard deviations.
+    outcome
+        Figure of each year (its own unit).
+
+    Returns
+    -------
+    Band
+        The band of an outcome (any unit, such as kWh) and which uncertainty makes most of it.
+
+    References
+    ----------
+    Saltelli et al. (2008), Global Sensitivity Analysis, ch. 1.
     """
     finite = np.isfinite(outcome)
     values, off = outcome[finite], drawn[finite]

@@ -1,5 +1,6 @@
 """A flat mirror before the collectors, in one facet or several: which rays it throws onto them, hour by hour, what sky
-it shows them, and what it hides."""
+it shows them, and what it hides.
+"""
 
 from dataclasses import dataclass
 from math import cos, radians, sin, sqrt
@@ -23,7 +24,8 @@ SPOTS_UP, SPOTS_WIDE = 12, 5
 @dataclass(frozen=True)
 class Thrown:
     """Beam that one facet throws on the collectors in 8,760 hours: share of DNI, cos of its incidence on them, and from
-    where it seems to come: cos of zenith (no unit) and azimuth (deg)."""
+    where it seems to come: cos of zenith (no unit) and azimuth (deg).
+    """
 
     share: Array
     cos_incidence: Array
@@ -34,7 +36,8 @@ class Thrown:
 @dataclass(frozen=True)
 class MirrorView:
     """What the mirror does to the collectors' view in 12 months, shares of their hemisphere (no unit): of the ground it
-    hides, of the sky it hides, of the sky it shows, reflectance included."""
+    hides, of the sky it hides, of the sky it shows, reflectance included.
+    """
 
     ground_hidden: Array
     sky_hidden: Array
@@ -43,7 +46,20 @@ class MirrorView:
 
 def facets(plane: Plane) -> Array:
     """The mirror's facets by month (12 x facets x 5): near edge ahead of and above the collectors' lower edge (m),
-    length (m), cos and sin of its rise (no unit). Each begins where the last ended."""
+    length (m), cos and sin of its rise (no unit).
+
+    Each begins where the last ended.
+
+    Parameters
+    ----------
+    plane
+        The plane of the collectors (deg, m).
+
+    Returns
+    -------
+    ndarray
+        The mirror's facets by month (12 x facets x 5).
+    """
     mirror = plane.mirror
     tilts = mirror.tilt_by_month or (mirror.tilt_deg,) * 12
     made = np.zeros((12, mirror.facets, 5))
@@ -72,8 +88,41 @@ def crosses(
     along_z: float,
     half_m: float,
 ) -> bool:
-    """Whether a ray from a point (m) along a direction (no unit) meets a rectangle: its near edge (m), length (m), the
-    direction it goes on (no unit), half its width (m)."""
+    """Whether a ray from a point (m) along a direction meets a rectangle: its near edge (m), length (m), the direction
+    it goes on, half its width (m).
+
+    Parameters
+    ----------
+    x
+        First coordinate of the point (m).
+    y
+        Second coordinate of the point (m).
+    z
+        Third coordinate of the point (m).
+    a
+        First component of the direction (no unit).
+    b
+        Second component of the direction (no unit).
+    c
+        Third component of the direction (no unit).
+    near_y
+        The rectangle's near edge, second coordinate (m).
+    near_z
+        The rectangle's near edge, third coordinate (m).
+    length
+        Length of the rectangle (m).
+    along_y
+        Direction it goes on, second component (no unit).
+    along_z
+        Direction it goes on, third component (no unit).
+    half_m
+        Half its width (m).
+
+    Returns
+    -------
+    bool
+        Whether the ray meets the rectangle.
+    """
     normal_y, normal_z = -along_z, along_y
     toward = b * normal_y + c * normal_z
     if abs(toward) < 1e-9:
@@ -101,10 +150,39 @@ def throw(
     view_turn: Array,
     lit: Array,
 ) -> None:
-    """Trace a grid of rays of each hour and facet; angles in rad, turn from the plane's azimuth, lengths in m.
+    """Trace a grid of rays of each hour and facet.
 
     Writes each facet's beam on a m² of collectors as a share of DNI (no unit, without reflectance), its cos of
     incidence and where it seems to come from, and the share of the collectors in the sun past the mirror.
+
+    Parameters
+    ----------
+    cos_zenith
+        Cosine of the sun's zenith angle (no unit).
+    turn
+        Azimuth of the sun from the plane's (rad).
+    month
+        Month of each hour, 0 for January.
+    made
+        Facets by month: edge, length and rise (m, no unit).
+    mirror_m
+        Width of the mirror (m).
+    field_m
+        Width of the collector field (m).
+    slope_m
+        Length of the plane up its slope (m).
+    tilt
+        Tilt from horizontal (rad).
+    share
+        Beam thrown on a m² of collectors (share of DNI); written in place.
+    cos_i
+        Cosine of incidence of the thrown beam (no unit); written in place.
+    cos_z
+        Cosine of zenith of where it seems to come from (no unit); written in place.
+    view_turn
+        Azimuth of where it seems to come from (rad); written in place.
+    lit
+        Share of the collectors in the sun past the mirror; written in place.
     """
     up_y, up_z = -cos(tilt), sin(tilt)
     front_y, front_z = sin(tilt), cos(tilt)
@@ -168,8 +246,26 @@ def throw(
 
 
 def mirror_beam(sun: SunYear, plane: Plane, width_m: float) -> tuple[tuple[Thrown, ...], Array]:
-    """Beam each facet throws on the collectors (shares of DNI, no unit), and the share of them its own shade leaves lit
-    (8,760 h). width_m: of the field (m). Specular, by the law of reflection; dirt included."""
+    """Beam each facet throws on the collectors (shares of DNI, no unit), and the share of them its own shade leaves
+    lit (8,760 h). width_m: of the field (m).
+
+    Specular, by the law of reflection; dirt included.
+
+    Parameters
+    ----------
+    sun
+        The sun over the site, 8,760 hours.
+    plane
+        The plane of the collectors (deg, m).
+    width_m
+        Width of the collector field (m).
+
+    Returns
+    -------
+    tuple[tuple[Thrown, ...], Array]
+        Beam each facet throws on the collectors (shares of DNI, no unit), and the share of them its own shade
+        leaves lit (8,760 h). width_m: of the field (m).
+    """
     mirror, made = plane.mirror, facets(plane)
     turn = np.radians(sun.azimuth_deg - plane.azimuth_deg)
     share, cos_i, cos_z, view_turn = (np.zeros((mirror.facets, turn.size)) for _ in range(4))
@@ -209,8 +305,30 @@ def view_through_mirror(
     weight: Array,
     out: Array,
 ) -> None:
-    """Look from spots of the collectors in directions of their hemisphere (rad, weights sum to 1): shares (no unit) in
-    which the mirror hides ground and sky, and shows sky."""
+    """Look from spots of the collectors in directions of their hemisphere (rad, weights sum to 1): shares in which the
+    mirror hides ground and sky, and shows sky.
+
+    Parameters
+    ----------
+    made
+        Facets by month: edge, length and rise (m, no unit).
+    mirror_m
+        Width of the mirror (m).
+    field_m
+        Width of the collector field (m).
+    slope_m
+        Length of the plane up its slope (m).
+    tilt
+        Tilt from horizontal (rad).
+    theta
+        Angles from the normal (rad).
+    phi
+        Angles about the normal (rad).
+    weight
+        Weight of each direction (no unit).
+    out
+        The answer; written in place.
+    """
     up_y, up_z = -cos(tilt), sin(tilt)
     front_y, front_z = sin(tilt), cos(tilt)
     for n in range(theta.size):
@@ -235,10 +353,22 @@ def view_through_mirror(
 
 
 def mirror_view(plane: Plane, width_m: float) -> MirrorView:
-    """What the mirror hides and shows of an even sky and ground, by month (no unit), over a field width_m (m) wide.
+    """What the mirror hides and shows of an even sky and ground, by month, over a field width_m (m) wide.
 
-    Looks over the hemisphere before the collectors, weighted by the cosine of incidence; a mirror sends on what lies
-    in the reflected direction (Duffie & Beckman, 4th ed., sec. 7.4).
+    Looks over the hemisphere before the collectors, weighted by the cosine of incidence; a mirror sends on what
+    lies in the reflected direction (Duffie & Beckman, 4th ed., sec. 7.4).
+
+    Parameters
+    ----------
+    plane
+        The plane of the collectors (deg, m).
+    width_m
+        Width of the collector field (m).
+
+    Returns
+    -------
+    MirrorView
+        What the mirror hides and shows of an even sky and ground, by month, over a field width_m (m) wide.
     """
     mirror, made = plane.mirror, facets(plane)
     theta, phi = np.meshgrid(np.radians(np.arange(1.5, 90.0, 3.0)), np.radians(np.arange(2.5, 360.0, 5.0)))

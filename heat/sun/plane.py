@@ -35,7 +35,8 @@ LOW_SUN_COS = 0.01745  # 89 deg: guards the division by cos z near sunrise
 @dataclass(frozen=True)
 class ThrownBeam:
     """Beam a mirror throws on a plane in 8,760 hours (W/m²), cos of its incidence and of the zenith it seems to come
-    from (no unit), and that azimuth (deg)."""
+    from (no unit), and that azimuth (deg).
+    """
 
     beam_w_m2: Array
     cos_incidence: Array
@@ -46,7 +47,8 @@ class ThrownBeam:
 @dataclass(frozen=True)
 class PlaneSun:
     """Sun on a plane in 8,760 hours (W/m²): beam, sky, ground, all that a mirror throws on; cos of incidence
-    (no unit); the mirror's beams, each from where it comes."""
+    (no unit); the mirror's beams, each from where it comes.
+    """
 
     beam_w_m2: Array
     sky_w_m2: Array
@@ -63,10 +65,29 @@ class PlaneSun:
 
 @kernel
 def incidence_cosine(cos_zenith: float, azimuth_rad: float, tilt_rad: float, plane_azimuth_rad: float) -> float:
-    """Cos of the angle of incidence (no unit); angles in rad, azimuths clockwise from north.
+    """Cos of the angle of incidence (no unit).
 
-    ``cos i = cos z cos b + sin z sin b cos(az - plane az)``. Reference: Duffie & Beckman,
-    4th ed., eq. 1.6.3.
+    ``cos i = cos z cos b + sin z sin b cos(az - plane az)``.
+
+    Parameters
+    ----------
+    cos_zenith
+        Cosine of the sun's zenith angle (no unit).
+    azimuth_rad
+        Azimuth of the sun, clockwise from north (rad).
+    tilt_rad
+        Tilt from horizontal (rad).
+    plane_azimuth_rad
+        Azimuth of the plane, clockwise from north (rad).
+
+    Returns
+    -------
+    float
+        Cos of the angle of incidence (no unit).
+
+    References
+    ----------
+    Duffie & Beckman, 4th ed., eq. 1.6.3.
     """
     sin_zenith = max(1.0 - cos_zenith * cos_zenith, 0.0) ** 0.5
     return cos_zenith * cos(tilt_rad) + sin_zenith * sin(tilt_rad) * cos(azimuth_rad - plane_azimuth_rad)
@@ -74,16 +95,43 @@ def incidence_cosine(cos_zenith: float, azimuth_rad: float, tilt_rad: float, pla
 
 @kernel
 def relative_air_mass(cos_zenith: float) -> float:
-    """Relative optical air mass (no unit). Reference: Kasten & Young (1989), Applied Optics 28, 4735."""
+    """Relative optical air mass (no unit).
+
+    Parameters
+    ----------
+    cos_zenith
+        Cosine of the sun's zenith angle (no unit).
+
+    Returns
+    -------
+    float
+        Relative optical air mass (no unit).
+
+    References
+    ----------
+    Kasten & Young (1989), Applied Optics 28, 4735.
+    """
     zenith_deg = min(degrees(acos(min(max(cos_zenith, -1.0), 1.0))), 90.0)
     return 1.0 / (cos(radians(zenith_deg)) + 0.50572 * (96.07995 - zenith_deg) ** -1.6364)
 
 
 @kernel
 def isotropic_sky(dhi: float, tilt_rad: float) -> float:
-    """Sky diffuse on a plane (W/m²) from dhi (W/m²) under a uniform sky; tilt in rad.
+    """Sky diffuse on a plane (W/m²) from dhi (W/m²) under a uniform sky.
 
     Liu & Jordan (1963), Solar Energy 7, 53-74.
+
+    Parameters
+    ----------
+    dhi
+        Diffuse horizontal irradiance (W/m²).
+    tilt_rad
+        Tilt from horizontal (rad).
+
+    Returns
+    -------
+    float
+        Sky diffuse on a plane (W/m²).
     """
     return dhi * 0.5 * (1.0 + cos(tilt_rad))
 
@@ -99,10 +147,34 @@ def perez_sky(
     bins: Array,
     coefficients: Array,
 ) -> float:
-    """Sky diffuse on a plane (W/m²) from dhi, dni, extra (W/m²); angles as cosines, tilt in rad.
+    """Sky diffuse on a plane (W/m²) from dhi, dni, extra (W/m²).
 
     Perez et al. (1990), Solar Energy 44, 271-289, eq. 1, 6 and 9, with kappa = 1.041. F1 is a share and at most 1;
     light without a sun above the horizon (a year from elsewhere than the site) comes from the whole dome.
+
+    Parameters
+    ----------
+    dhi
+        Diffuse horizontal irradiance (W/m²).
+    dni
+        Direct normal irradiance (W/m²).
+    extra
+        Extraterrestrial normal irradiance (W/m²).
+    cos_zenith
+        Cosine of the sun's zenith angle (no unit).
+    cos_incidence
+        Cosine of the angle of incidence (no unit).
+    tilt_rad
+        Tilt from horizontal (rad).
+    bins
+        Upper bounds of the sky's clearness (no unit).
+    coefficients
+        Brightness coefficients by clearness (no unit).
+
+    Returns
+    -------
+    float
+        Sky diffuse on a plane (W/m²).
     """
     if cos_zenith <= 0.0:
         return isotropic_sky(dhi, tilt_rad)
@@ -125,10 +197,30 @@ def perez_sky(
 def hay_davies_sky(
     dhi: float, dni: float, extra: float, cos_zenith: float, cos_incidence: float, tilt_rad: float
 ) -> float:
-    """Sky diffuse on a plane (W/m²) from dhi, dni, extra (W/m²); angles as cosines, tilt in rad.
+    """Sky diffuse on a plane (W/m²) from dhi, dni, extra (W/m²).
 
-    Hay & Davies (1980), Proc. 1st Canadian Solar Radiation Data Workshop, 59-72; the whole dome where no sun is above
-    the horizon.
+    Hay & Davies (1980), Proc. 1st Canadian Solar Radiation Data Workshop, 59-72; the whole dome where no sun is
+    above the horizon.
+
+    Parameters
+    ----------
+    dhi
+        Diffuse horizontal irradiance (W/m²).
+    dni
+        Direct normal irradiance (W/m²).
+    extra
+        Extraterrestrial normal irradiance (W/m²).
+    cos_zenith
+        Cosine of the sun's zenith angle (no unit).
+    cos_incidence
+        Cosine of the angle of incidence (no unit).
+    tilt_rad
+        Tilt from horizontal (rad).
+
+    Returns
+    -------
+    float
+        Sky diffuse on a plane (W/m²).
     """
     if cos_zenith <= 0.0:
         return isotropic_sky(dhi, tilt_rad)
@@ -181,8 +273,27 @@ def tilted_irradiance(
 ) -> PlaneSun:
     """Sun on a plane (W/m²) of tilt (deg) and azimuth (deg clockwise from true north), 8,760 h.
 
-    ``reflectance``: of the ground (0 to 1, no unit), one value or hourly. ``sky``: one of
-    SKY_MODELS; KeyError otherwise. Ground: Liu & Jordan (1963).
+    Ground: Liu & Jordan (1963).
+
+    Parameters
+    ----------
+    weather
+        The weather, 8,760 hours.
+    sun
+        The sun over the site, 8,760 hours.
+    tilt_deg
+        Tilt from horizontal (deg).
+    azimuth_deg
+        Azimuth, clockwise from true north (deg).
+    reflectance
+        Of the ground (0 to 1, no unit), one value or hourly.
+    sky
+        One of SKY_MODELS; KeyError otherwise.
+
+    Returns
+    -------
+    PlaneSun
+        Sun on a plane (W/m²).
     """
     out = np.zeros((4, weather.ghi_w_m2.size))
     albedo = np.broadcast_to(np.asarray(reflectance, dtype=float), weather.ghi_w_m2.shape).copy()

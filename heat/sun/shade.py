@@ -33,7 +33,20 @@ class Shade:
 
 
 def skyline_altitude(site: "Site | Horizon", bearing_deg: Array) -> Array:
-    """Altitude of the skyline (deg) at bearings (deg): straight between its points, round the compass."""
+    """Altitude of the skyline (deg) at bearings (deg): straight between its points, round the compass.
+
+    Parameters
+    ----------
+    site
+        The site.
+    bearing_deg
+        Bearing, clockwise from true north (deg).
+
+    Returns
+    -------
+    ndarray
+        Altitude of the skyline (deg).
+    """
     if not site.skyline:
         return np.zeros_like(bearing_deg)
     points = sorted((p.bearing_deg % 360.0, p.altitude_deg) for p in site.skyline)
@@ -57,7 +70,24 @@ def _sky_through(horizon: Horizon, month: int) -> Array:
 
 
 def lets_through(site: "Site | Horizon", bearing_deg: Array, altitude_deg: Array, month: NDArray[np.int64]) -> Array:
-    """Share of light (0 to 1, no unit) from bearing and altitude (deg) that passes, by month (0 to 11)."""
+    """Share of light (0 to 1, no unit) from bearing and altitude (deg) that passes, by month (0 to 11).
+
+    Parameters
+    ----------
+    site
+        The site.
+    bearing_deg
+        Bearing, clockwise from true north (deg).
+    altitude_deg
+        Altitude (deg).
+    month
+        Month of each, 0 for January.
+
+    Returns
+    -------
+    ndarray
+        Share of light (0 to 1, no unit).
+    """
     share = np.where(altitude_deg > skyline_altitude(site, bearing_deg), 1.0, 0.0)
     for tree in site.trees:
         span = (tree.to_deg - tree.from_deg) % 360.0
@@ -90,7 +120,20 @@ def _profile_tangent(sun: SunYear, azimuth_deg: float) -> tuple[Array, Mask]:
 
 
 def overhang_beam(sun: SunYear, plane: Plane) -> Array:
-    """Share of a plane's slope (0 to 1, no unit) in the sun below a roof edge of depth and gap (m)."""
+    """Share of a plane's slope (0 to 1, no unit) in the sun below a roof edge of depth and gap (m).
+
+    Parameters
+    ----------
+    sun
+        The sun over the site, 8,760 hours.
+    plane
+        The plane of the collectors (deg, m).
+
+    Returns
+    -------
+    ndarray
+        Share of a plane's slope (0 to 1, no unit).
+    """
     edge = plane.overhang
     tangent, ahead = _profile_tangent(sun, plane.azimuth_deg)
     tilt = np.radians(plane.tilt_deg)
@@ -102,7 +145,18 @@ def overhang_beam(sun: SunYear, plane: Plane) -> Array:
 
 
 def overhang_hides(plane: Plane) -> float:
-    """Share of sky light (0 to 1, no unit) a long roof edge hides from the middle of a slope (m)."""
+    """Share of sky light (0 to 1, no unit) a long roof edge hides from the middle of a slope (m).
+
+    Parameters
+    ----------
+    plane
+        The plane of the collectors (deg, m).
+
+    Returns
+    -------
+    float
+        Share of sky light (0 to 1, no unit) a long roof edge hides from the middle of a slope (m).
+    """
     edge = plane.overhang
     tilt = np.radians(plane.tilt_deg)
     up = edge.gap_m + 0.5 * plane.slope_m * np.sin(tilt)
@@ -118,7 +172,22 @@ def rows_beam(sun: SunYear, plane: Plane) -> Array:
     """Share of the whole field (0 to 1, no unit) in the sun, of rows one behind the other on level ground (m).
 
     ``shaded = 1 - spacing sin(p)/(slope sin(p + tilt))`` with the profile angle p, for every row but the first.
-    Reference: Appelbaum & Bany (1979), Solar Energy 23, 497-507.
+
+    Parameters
+    ----------
+    sun
+        The sun over the site, 8,760 hours.
+    plane
+        The plane of the collectors (deg, m).
+
+    Returns
+    -------
+    ndarray
+        Share of the whole field (0 to 1, no unit).
+
+    References
+    ----------
+    Appelbaum & Bany (1979), Solar Energy 23, 497-507.
     """
     tangent, ahead = _profile_tangent(sun, plane.azimuth_deg)
     profile = np.arctan(np.maximum(tangent, 1e-6))
@@ -130,7 +199,18 @@ def rows_beam(sun: SunYear, plane: Plane) -> Array:
 
 
 def rows_sky(plane: Plane) -> float:
-    """Share of sky light (0 to 1, no unit) the rows behind keep, from the middle of the slope, over all rows."""
+    """Share of sky light (0 to 1, no unit) the rows behind keep, from the middle of the slope, over all rows.
+
+    Parameters
+    ----------
+    plane
+        The plane of the collectors (deg, m).
+
+    Returns
+    -------
+    float
+        Share of sky light (0 to 1, no unit) the rows behind keep, from the middle of the slope, over all rows.
+    """
     tilt = np.radians(plane.tilt_deg)
     top = 0.5 * plane.slope_m * np.sin(tilt)
     away = plane.rows.spacing_m - 0.5 * plane.slope_m * np.cos(tilt)
@@ -143,7 +223,26 @@ def rows_sky(plane: Plane) -> float:
 
 
 def open_sky(weather: WeatherYear, sun: SunYear, site: Site, plane: Plane, sky: str) -> PlaneSun:
-    """Sun on a plane (W/m²) with nothing before it, the ground by the site's reflectance; ``sky`` one of SKY_MODELS."""
+    """Sun on a plane (W/m²) with nothing before it, the ground by the site's reflectance.
+
+    Parameters
+    ----------
+    weather
+        The weather, 8,760 hours.
+    sun
+        The sun over the site, 8,760 hours.
+    site
+        The site.
+    plane
+        The plane of the collectors (deg, m).
+    sky
+        Sky model, one of SKY_MODELS.
+
+    Returns
+    -------
+    PlaneSun
+        Sun on a plane (W/m²).
+    """
     ground: Array | float = site.ground_reflectance
     if site.ground_by_month is not None:
         ground = np.asarray(site.ground_by_month)[MONTH_OF_HOUR]
@@ -153,7 +252,18 @@ def open_sky(weather: WeatherYear, sun: SunYear, site: Site, plane: Plane, sky: 
 
 
 def has_horizon(site: Site) -> bool:
-    """Whether a skyline, a tree or an obstacle is known (no unit)."""
+    """Whether a skyline, a tree or an obstacle is known.
+
+    Parameters
+    ----------
+    site
+        The site.
+
+    Returns
+    -------
+    bool
+        Whether a skyline, a tree or an obstacle is known.
+    """
     return bool(site.skyline or site.trees or site.obstacles)
 
 
@@ -161,13 +271,40 @@ def sky_view_fraction(site: Site, plane: Plane) -> float:
     """Share of the sky light on a plane that skyline, trees in leaf and obstacles leave (0 to 1, no unit).
 
     Weighted by the cosine of incidence over the tilted hemisphere, an even sky.
+
+    Parameters
+    ----------
+    site
+        The site.
+    plane
+        The plane of the collectors (deg, m).
+
+    Returns
+    -------
+    float
+        Share of the sky light on a plane that skyline, trees in leaf and obstacles leave (0 to 1, no unit).
     """
     _bearing, _height, weight = _rays(plane.tilt_deg, plane.azimuth_deg)
     return float((weight * _sky_through(Horizon(site.skyline, site.trees, site.obstacles), JULY)).sum())
 
 
 def shade_on(site: Site, plane: Plane, sun: SunYear) -> Shade | None:
-    """Everything that shades a plane in 8,760 hours (shares, no unit); None where nothing does."""
+    """Everything that shades a plane in 8,760 hours (shares); None where nothing does.
+
+    Parameters
+    ----------
+    site
+        The site.
+    plane
+        The plane of the collectors (deg, m).
+    sun
+        The sun over the site, 8,760 hours.
+
+    Returns
+    -------
+    Shade | None
+        Everything that shades a plane in 8,760 hours (shares); None where nothing does.
+    """
     if not (has_horizon(site) or plane.overhang.fitted or plane.rows.fitted):
         return None
     altitude = np.degrees(np.arcsin(np.clip(sun.cos_zenith, -1.0, 1.0)))

@@ -21,7 +21,20 @@ PLANES_CACHED = 8
 
 
 def sun_of(design: Design, weather: WeatherYear) -> SunYear:
-    """The sun over the design's site by the weather's clock (cos z, azimuth in deg, W/m²)."""
+    """The sun over the design's site by the weather's clock (cos z, azimuth in deg, W/m²).
+
+    Parameters
+    ----------
+    design
+        The design.
+    weather
+        The weather, 8,760 hours.
+
+    Returns
+    -------
+    SunYear
+        The sun over the design's site by the weather's clock (cos z, azimuth in deg, W/m²).
+    """
     site = design.site
     return sun_positions(
         site.latitude_deg, site.longitude_deg, site.elevation_m, weather.utc_offset_h, weather.sun_moment_h
@@ -32,6 +45,18 @@ def plane_sun(weather: WeatherYear, design: Design) -> PlaneSun:
     """Sun (W/m²) on the design's plane in 8,760 h, with what shades it; the sun stands as seen from its site.
 
     Kept for the last few planes: an edit elsewhere need not calculate it again.
+
+    Parameters
+    ----------
+    weather
+        The weather, 8,760 hours.
+    design
+        The design.
+
+    Returns
+    -------
+    PlaneSun
+        Sun (W/m²).
     """
     site, plane = design.site, design.plane
     key = (id(weather), site.model_copy(update={"mains": Mains()}), plane, design.numerics.sky)
@@ -62,6 +87,26 @@ def mirrored(
     """The sun (W/m²) on a plane with its mirror: what that throws on and shows, less what it hides and shades.
 
     width_m (m): of the field; clear_w_m2 (W/m²): the beam that reaches the mirror.
+
+    Parameters
+    ----------
+    open_
+        The sun on the plane without the mirror.
+    weather
+        The weather, 8,760 hours.
+    sun
+        The sun over the site, 8,760 hours.
+    plane
+        The plane of the collectors (deg, m).
+    width_m
+        Width of the collector field (m).
+    clear_w_m2
+        Sun under a clear sky (W/m²).
+
+    Returns
+    -------
+    PlaneSun
+        The sun (W/m²).
     """
     thrown, lit = mirror_beam(sun, plane, width_m)
     view = mirror_view(plane, width_m)

@@ -26,7 +26,8 @@ WET_KG_M2 = 25.0
 @dataclass(frozen=True)
 class Sun:
     """Sun on a plane by month (kWh/m²): under the open sky, lost to skyline and obstacles, to trees, to a roof edge;
-    share of the 9-to-15 sun lost by month (0 to 1, no unit); sunlit hours lost in the year (h)."""
+    share of the 9-to-15 sun lost by month (0 to 1, no unit); sunlit hours lost in the year (h).
+    """
 
     open_kwh_m2: Array
     to_skyline: Array
@@ -38,15 +39,28 @@ class Sun:
 
     @property
     def lost(self) -> Array:
+        """Sun that something before the plane takes, by month (kWh/m²)."""
         return self.to_skyline + self.to_trees + self.to_edge
 
     @property
     def left(self) -> Array:
+        """Sun that reaches the plane, by month (kWh/m²)."""
         return self.open_kwh_m2 - self.lost
 
 
 def solar_hours(sun: SunYear) -> Array:
-    """Solar time of day (h) of 8,760 positions: the hour at which each day's sun stands highest is 12."""
+    """Solar time of day (h) of 8,760 positions: the hour at which each day's sun stands highest is 12.
+
+    Parameters
+    ----------
+    sun
+        The sun over the site, 8,760 hours.
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Solar time of day (h).
+    """
     height = sun.cos_zenith.reshape(365, 24)
     noon = np.argmax(height, axis=1)
     days = np.arange(365)
@@ -60,6 +74,20 @@ def plane_sun_account(weather: WeatherYear, sun: SunYear, design: Design) -> Sun
     """Sun on a design's plane and what takes it (kWh/m², h), without its own rows and mirror; ground light stays.
 
     Skyline and obstacles first, trees of what is left, then the roof edge.
+
+    Parameters
+    ----------
+    weather
+        The weather, 8,760 hours.
+    sun
+        The sun over the site, 8,760 hours.
+    design
+        The design.
+
+    Returns
+    -------
+    Sun
+        Sun on a design's plane and what takes it (kWh/m², h).
     """
     site = design.site
     plane = design.plane.model_copy(update={"rows": Plane().rows, "mirror": Plane().mirror})
@@ -93,7 +121,18 @@ def plane_sun_account(weather: WeatherYear, sun: SunYear, design: Design) -> Sun
 
 
 def shaded_months(site: Site) -> tuple[int, ...]:
-    """Months (0 to 11) in which something hides the sun between 9 and 15 h solar time on the 21st (no unit)."""
+    """Months (0 to 11) in which something hides the sun between 9 and 15 h solar time on the 21st (no unit).
+
+    Parameters
+    ----------
+    site
+        The site.
+
+    Returns
+    -------
+    tuple[int, ...]
+        Months (0 to 11) in which something hides the sun between 9 and 15 h solar time on the 21st (no unit).
+    """
     hours = np.arange(WINDOW_H[0], WINDOW_H[1] + 0.01, 0.25)
     found = []
     for month, day in enumerate(DAY_21):
@@ -108,6 +147,22 @@ def best_orientation(weather: WeatherYear, sun: SunYear, reflectance: float, sky
     """Tilt and true azimuth (deg) with the most sun of the year under the open sky, and that sun (kWh/m²).
 
     Searched in steps of 20, 5 and 1 deg; ``reflectance`` of the ground (no unit), ``sky`` one of SKY_MODELS.
+
+    Parameters
+    ----------
+    weather
+        The weather, 8,760 hours.
+    sun
+        The sun over the site, 8,760 hours.
+    reflectance
+        Reflectance of the ground (no unit), one value or hourly.
+    sky
+        Sky model, one of SKY_MODELS.
+
+    Returns
+    -------
+    tuple[float, float, float]
+        Tilt and true azimuth (deg) with the most sun of the year under the open sky, and that sun (kWh/m²).
     """
     toward = 180.0 if weather.latitude_deg >= 0 else 0.0
 
@@ -131,7 +186,26 @@ def sun_by_orientation(
     weather: WeatherYear, sun: SunYear, design: Design, tilts: tuple[float, ...], offs: tuple[float, ...]
 ) -> Array:
     """Sun of the year (kWh/m²) under the open sky on planes of each tilt (deg; rows) and bearing off the equator's
-    (deg, eastwards negative where it lies south; columns)."""
+    (deg, eastwards negative where it lies south; columns).
+
+    Parameters
+    ----------
+    weather
+        The weather, 8,760 hours.
+    sun
+        The sun over the site, 8,760 hours.
+    design
+        The design.
+    tilts
+        Tilts (deg).
+    offs
+        Bearings off the equator's (deg).
+
+    Returns
+    -------
+    ndarray
+        Sun of the year (kWh/m²).
+    """
     toward = 180.0 if weather.latitude_deg >= 0 else 0.0
     on = lambda tilt, off: tilted_irradiance(
         weather,
@@ -145,8 +219,23 @@ def sun_by_orientation(
 
 
 def collectors_that_fit(plane: SurveyedPlane, slope_m: float, gross_m2: float) -> tuple[int, str]:
-    """How many collectors (of length slope_m, m, and gross area, m²) fit a plane, and how they lie: upright or
-    across."""
+    """How many collectors (of length slope_m, m, and gross area, m²) fit a plane, and how they lie: upright or across.
+
+    Parameters
+    ----------
+    plane
+        The plane of the collectors (deg, m).
+    slope_m
+        Length of the plane up its slope (m).
+    gross_m2
+        Gross area of one collector (m²).
+
+    Returns
+    -------
+    tuple[int, str]
+        How many collectors (of length slope_m, m, and gross area, m²) fit a plane, and how they lie: upright or
+        across.
+    """
     wide = gross_m2 / slope_m
 
     def rows(along: float, up: float) -> int:

@@ -19,7 +19,8 @@ MAX_SHIFT_H = 14
 @dataclass(frozen=True)
 class Clock:
     """How well the stamps fit the sun: ``score`` now and at the best shift (share of the sun, no
-    unit), and that shift (h, positive: values must move later)."""
+    unit), and that shift (h, positive: values must move later).
+    """
 
     score: float
     best_shift_h: int
@@ -27,14 +28,30 @@ class Clock:
 
     @property
     def off(self) -> bool:
+        """Whether another shift of the clock fits the sun clearly better."""
         return self.best_shift_h != 0 and self.score - self.best_score > CLEAR_GAIN
 
 
 def misfit(weather: WeatherYear, cos_zenith: NDArray[np.float64]) -> float:
-    """Share of the year's global irradiation (no unit) not explained by the sun at cos_zenith (no unit).
+    r"""Share of the year's global irradiation (no unit) not explained by the sun at cos_zenith (no unit).
 
-    Sum of \\|GHI - DHI - DNI cos z\\| plus the irradiation that falls at night, over sum of GHI.
-    Reference: Long & Shi (2008), The Open Atmospheric Science Journal 2, 23-37 (closure test).
+    Sum of \|GHI - DHI - DNI cos z\| plus the irradiation that falls at night, over sum of GHI.
+
+    Parameters
+    ----------
+    weather
+        The weather, 8,760 hours.
+    cos_zenith
+        Cosine of the sun's zenith angle (no unit).
+
+    Returns
+    -------
+    float
+        Share of the year's global irradiation (no unit) not explained by the sun at cos_zenith (no unit).
+
+    References
+    ----------
+    Long & Shi (2008), The Open Atmospheric Science Journal 2, 23-37 (closure test).
     """
     up = np.maximum(cos_zenith, 0.0)
     gap = np.abs(weather.ghi_w_m2 - weather.dhi_w_m2 - weather.dni_w_m2 * up)
@@ -44,7 +61,20 @@ def misfit(weather: WeatherYear, cos_zenith: NDArray[np.float64]) -> float:
 
 
 def check_clock(weather: WeatherYear, sun: SunYear) -> Clock:
-    """Try shifts of -14 to +14 h of the values against the sun; returns the best (h)."""
+    """Try shifts of -14 to +14 h of the values against the sun; returns the best (h).
+
+    Parameters
+    ----------
+    weather
+        The weather, 8,760 hours.
+    sun
+        The sun over the site, 8,760 hours.
+
+    Returns
+    -------
+    Clock
+        The shift that fits best (h), and how well.
+    """
     scores = {s: misfit(weather, np.roll(sun.cos_zenith, -s)) for s in range(-MAX_SHIFT_H, MAX_SHIFT_H + 1)}
     best = min(scores, key=lambda s: (scores[s], abs(s)))
     return Clock(scores[0], best, scores[best])
@@ -53,8 +83,21 @@ def check_clock(weather: WeatherYear, sun: SunYear) -> Clock:
 def checked(weather: WeatherYear) -> tuple[WeatherYear, Clock]:
     """The same year with its warnings noted (irradiance W/m²), and the fit of its clock (h).
 
-    Raises WeatherFileError where no shift of the stamps would make sense of the sun: night-time
-    sun above 1 % of the year, no sun at all, or more than the sky can give.
+    Parameters
+    ----------
+    weather
+        The weather, 8,760 hours.
+
+    Returns
+    -------
+    tuple[WeatherYear, Clock]
+        The same year with its warnings noted (irradiance W/m²), and the fit of its clock (h).
+
+    Raises
+    ------
+    WeatherFileError
+        Where no shift of the stamps would make sense of the sun: night-time sun above 1 % of the year, no sun
+        at all, or more than the sky can give.
     """
     if weather.ghi_w_m2.sum() < 1e5:
         raise WeatherFileError(

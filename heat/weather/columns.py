@@ -46,7 +46,24 @@ class ColumnMap(BaseModel):
 def mapped_table(name: str, text: str, columns: ColumnMap) -> tuple[pd.DataFrame, int]:
     """The table in house names and units (W/m², °C, m/s, %, Pa), hours by their start; its first line.
 
-    Raises WeatherFileError with line and column.
+    Parameters
+    ----------
+    name
+        Name of the file, for messages.
+    text
+        The table.
+    columns
+        What the columns of the table are.
+
+    Returns
+    -------
+    tuple[pd.DataFrame, int]
+        The table in house names and units (W/m², °C, m/s, %, Pa), hours by their start; its first line.
+
+    Raises
+    ------
+    WeatherFileError
+        With line and column.
     """
     unknown = [q for q in columns.columns if q not in QUANTITIES]
     if unknown:

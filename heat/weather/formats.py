@@ -183,7 +183,22 @@ READERS: dict[str, Callable[[str, str], Table]] = {
 def recognise(name: str, text: str) -> str:
     """Format of a file by its first lines (a name of READERS, or ``means``; no unit).
 
-    Raises WeatherFileError where none fits.
+    Parameters
+    ----------
+    name
+        Name of the file, for messages.
+    text
+        The file's first lines.
+
+    Returns
+    -------
+    str
+        Format of a file by its first lines (a name of READERS, or ``means``; no unit).
+
+    Raises
+    ------
+    WeatherFileError
+        Where none fits.
     """
     head = text[:4000].splitlines()
     if not head:

@@ -14,7 +14,21 @@ STEP_DEG = 0.25
 def ground_m(latitude_deg: float, longitude_deg: float) -> float:
     """Height of the ground (m) at a place (deg), from a coarse map (about 10 km): good to a hundred metres in hills.
 
-    Reference: the height map that ships with pvlib, made of open data.
+    Parameters
+    ----------
+    latitude_deg
+        Latitude, north positive (deg).
+    longitude_deg
+        Longitude, east positive (deg).
+
+    Returns
+    -------
+    float
+        Height of the ground (m).
+
+    References
+    ----------
+    the height map that ships with pvlib, made of open data.
     """
     from pvlib.location import lookup_altitude
 
@@ -28,10 +42,27 @@ def _quarters() -> NDArray[np.int8]:
 
 
 def standard_offset_h(latitude_deg: float, longitude_deg: float) -> float:
-    """Standard time at a place (deg), as an offset from UTC (h); nautical hours at sea. Within 66 deg of the equator.
+    """Standard time at a place (deg), as an offset from UTC (h); nautical hours at sea.
 
-    From a grid of a quarter degree: within 15 km of a border it may be the neighbour's. Reference: the IANA time zone
-    database and its borders, by scripts/clocks.py.
+    Within 66 deg of the equator.
+
+    From a grid of a quarter degree: within 15 km of a border it may be the neighbour's.
+
+    Parameters
+    ----------
+    latitude_deg
+        Latitude, north positive (deg).
+    longitude_deg
+        Longitude, east positive (deg).
+
+    Returns
+    -------
+    float
+        Standard time at a place (deg).
+
+    References
+    ----------
+    the IANA time zone database and its borders, by scripts/clocks.py.
     """
     grid = _quarters()
     row = int(np.clip((latitude_deg + 66.0) / STEP_DEG, 0, grid.shape[0] - 1))

@@ -29,8 +29,25 @@ FALLBACK = {"wind_speed": 2.0, "relative_humidity": 70.0, "pressure": 101_325.0}
 
 
 def decode(name: str, raw: bytes) -> str:
-    """Text (no unit) of an uploaded file, UTF-8 or Latin-1. Raises WeatherFileError for binary files and endless
-    tables."""
+    """Text of an uploaded file, UTF-8 or Latin-1.
+
+    Parameters
+    ----------
+    name
+        Name of the file, for messages.
+    raw
+        The bytes of the file.
+
+    Returns
+    -------
+    str
+        Text.
+
+    Raises
+    ------
+    WeatherFileError
+        For binary files and endless tables.
+    """
     if b"\x00" in raw:
         line = raw[: raw.index(b"\x00")].count(b"\n") + 1
         raise WeatherFileError(name, "this is a binary file, not a weather table.", line, way_out=KNOWN)
@@ -44,13 +61,31 @@ def decode(name: str, raw: bytes) -> str:
 
 
 def read_weather(name: str, raw: bytes, columns: ColumnMap | None = None) -> WeatherYear:
-    """Read one typical year from the bytes of a file; ``columns`` describes any other table.
+    """Read one typical year from the bytes of a file.
 
-    Irradiance in W/m², temperatures in °C, pressure in Pa, hours by their start in local standard
-    time. Gaps of up to 3 h are repaired and noted; 29 February is dropped and noted.
-    Where beam and diffuse are missing the global sun is split (Erbs, Klein & Duffie 1982).
-    Raises WeatherFileError (file, line, column, reason) for anything else. Formats: EPW (EnergyPlus
-    weather), TMY3 (NREL/TP-581-43156), TM2 (NREL/TP-463-7668), PVGIS typical year (EU JRC).
+    Irradiance in W/m², temperatures in °C, pressure in Pa, hours by their start in local standard time. Gaps of up
+    to 3 h are repaired and noted; 29 February is dropped and noted. Where beam and diffuse are missing the global
+    sun is split (Erbs, Klein & Duffie 1982). Formats: EPW (EnergyPlus weather), TMY3 (NREL/TP-581-43156), TM2
+    (NREL/TP-463-7668), PVGIS typical year (EU JRC).
+
+    Parameters
+    ----------
+    name
+        Name of the file, for messages.
+    raw
+        The bytes of the file.
+    columns
+        What the columns of the table are.
+
+    Returns
+    -------
+    WeatherYear
+        The year.
+
+    Raises
+    ------
+    WeatherFileError
+        (file, line, column, reason) for anything else.
     """
     text = decode(name, raw)
     if columns is not None:

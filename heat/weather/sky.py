@@ -12,7 +12,24 @@ SOIL_M2_DAY = 0.06
 
 
 def dew_point_c(air_c: Array, humidity_pct: Array) -> Array:
-    """Dew point (°C) from air (°C) and humidity (%). Reference: Magnus form, Alduchov & Eskridge (1996)."""
+    """Dew point (°C) from air (°C) and humidity (%).
+
+    Parameters
+    ----------
+    air_c
+        Outdoor air (°C).
+    humidity_pct
+        Relative humidity (%).
+
+    Returns
+    -------
+    ndarray
+        Dew point (°C).
+
+    References
+    ----------
+    Magnus form, Alduchov & Eskridge (1996).
+    """
     humidity = np.clip(humidity_pct, 1.0, 100.0) / 100.0
     gamma = np.log(humidity) + 17.625 * air_c / (243.04 + air_c)
     return np.asarray(243.04 * gamma / (17.625 - gamma))
@@ -21,10 +38,23 @@ def dew_point_c(air_c: Array, humidity_pct: Array) -> Array:
 def sky_temperature_c(weather: WeatherYear) -> Array:
     """Effective sky temperature in 8,760 hours (°C): from the measured infrared (W/m²) where a year has it.
 
-    Else ``eps = 0.711 + 0.56 (Td/100) + 0.73 (Td/100)² + 0.013 cos(15 t)`` for a clear sky, Td in °C,
-    t hours from midnight, raised by cloud told from the diffuse share of the sun, carried through the night.
-    Reference: Berdahl & Martin (1984), Solar Energy 32, 663-664; cloud: Martin & Berdahl (1984), Solar
-    Energy 33, 321-336, with an infrared cloud factor of 0.8.
+    Else ``eps = 0.711 + 0.56 (Td/100) + 0.73 (Td/100)² + 0.013 cos(15 t)`` for a clear sky, Td in °C, t hours from
+    midnight, raised by cloud told from the diffuse share of the sun, carried through the night.
+
+    Parameters
+    ----------
+    weather
+        The weather, 8,760 hours.
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Effective sky temperature in 8,760 hours (°C): from the measured infrared (W/m²) where a year has it.
+
+    References
+    ----------
+    Berdahl & Martin (1984), Solar Energy 32, 663-664; cloud: Martin & Berdahl (1984), Solar Energy 33, 321-336,
+    with an infrared cloud factor of 0.8.
     """
     if weather.infrared_w_m2 is not None:
         return np.asarray((weather.infrared_w_m2 / STEFAN_BOLTZMANN) ** 0.25 - KELVIN)
@@ -47,7 +77,22 @@ def ground_temperature_c(air_c: Array, depth_m: float) -> Array:
     """Ground temperature in 8,760 hours (°C) at depth_m (m), from 8,760 air temperatures (°C).
 
     ``T = mean - amplitude exp(-z/d) cos(2 pi/365 (day - coldest) - z/d)``, ``d = sqrt(365 D/pi)`` m.
-    Reference: Kusuda & Achenbach (1965), NBS report 8972.
+
+    Parameters
+    ----------
+    air_c
+        Outdoor air (°C), 8,760 hours.
+    depth_m
+        Depth below the ground (m).
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Ground temperature in 8,760 hours (°C) at depth_m (m), from 8,760 air temperatures (°C).
+
+    References
+    ----------
+    Kusuda & Achenbach (1965), NBS report 8972.
     """
     months = monthly_means(air_c)
     amplitude = float(months.max() - months.min()) / 2.0

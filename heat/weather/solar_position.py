@@ -17,7 +17,8 @@ REFERENCE_YEAR = 1990  # a typical year has no year of its own; 1990 is no leap 
 @dataclass(frozen=True)
 class SunYear:
     """The sun in 8,760 hours: cos of zenith (no unit), azimuth (deg clockwise from north),
-    normal irradiance outside the atmosphere (W/m²)."""
+    normal irradiance outside the atmosphere (W/m²).
+    """
 
     cos_zenith: Array
     azimuth_deg: Array
@@ -34,9 +35,30 @@ def sun_positions(
 ) -> SunYear:
     """The sun for 8,760 hours at a place (degrees, m) and clock (h): cos z, azimuth (deg), W/m².
 
-    Position at ``sun_moment_h`` past each hour (h); where that is 0.5, hours of sunrise and sunset
-    take the middle of their lit part. Geometric zenith, without refraction.
-    Reference: Reda & Andreas (2004), NREL/TP-560-34302; Spencer (1971) for the distance.
+    Position at ``sun_moment_h`` past each hour (h); where that is 0.5, hours of sunrise and sunset take the middle
+    of their lit part. Geometric zenith, without refraction.
+
+    Parameters
+    ----------
+    latitude_deg
+        Latitude, north positive (deg).
+    longitude_deg
+        Longitude, east positive (deg).
+    elevation_m
+        Height above the sea (m).
+    utc_offset_h
+        Standard time as an offset from UTC (h).
+    sun_moment_h
+        Moment within the hour at which the sun is taken (h).
+
+    Returns
+    -------
+    SunYear
+        The sun for 8,760 hours at a place (degrees, m) and clock (h): cos z, azimuth (deg), W/m².
+
+    References
+    ----------
+    Reda & Andreas (2004), NREL/TP-560-34302; Spencer (1971) for the distance.
     """
     start = pd.Timestamp(REFERENCE_YEAR, 1, 1, tz="UTC") - pd.Timedelta(hours=utc_offset_h)
     times = pd.date_range(start, periods=HOURS, freq="h") + pd.Timedelta(hours=sun_moment_h)

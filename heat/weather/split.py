@@ -12,7 +12,19 @@ Array = NDArray[np.float64]
 def erbs_diffuse_share(clearness: Array) -> Array:
     """Diffuse share of hourly global sun (0 to 1, no unit) by clearness (no unit).
 
-    Reference: Erbs, Klein & Duffie (1982), Solar Energy 28, 293-302, eq. 1.
+    Parameters
+    ----------
+    clearness
+        Clearness index (no unit).
+
+    Returns
+    -------
+    ndarray
+        Diffuse share of hourly global sun (0 to 1, no unit).
+
+    References
+    ----------
+    Erbs, Klein & Duffie (1982), Solar Energy 28, 293-302, eq. 1.
     """
     k = np.clip(clearness, 0.0, 1.0)
     middle = 0.9511 - 0.1604 * k + 4.388 * k**2 - 16.638 * k**3 + 12.336 * k**4
@@ -23,6 +35,20 @@ def split_global(weather: WeatherYear, sun: SunYear, known: tuple[str, ...] = ()
     """DNI and DHI (W/m²) where a year holds only global sun, or only one of them (named in ``known``).
 
     Where one is known the other closes ``GHI = DHI + DNI cos z``; else Erbs, Klein & Duffie (1982).
+
+    Parameters
+    ----------
+    weather
+        The weather, 8,760 hours.
+    sun
+        The sun over the site, 8,760 hours.
+    known
+        Names of what the year holds already.
+
+    Returns
+    -------
+    tuple[Array, Array]
+        DNI and DHI (W/m²) where a year holds only global sun, or only one of them (named in ``known``).
     """
     up = np.maximum(sun.cos_zenith, 0.0)
     low = sun.cos_zenith < 0.05

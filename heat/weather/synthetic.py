@@ -50,7 +50,19 @@ class MonthlyMeans:
 def largest_clearness(mean_clearness: float) -> float:
     """Upper end of daily clearness (no unit) in a month of mean clearness (0.2 to 0.8, no unit).
 
-    Reference: Hollands & Huget (1983), Solar Energy 30, 195-209, eq. 12.
+    Parameters
+    ----------
+    mean_clearness
+        Mean clearness index of the month (no unit).
+
+    Returns
+    -------
+    float
+        Upper end of daily clearness (no unit).
+
+    References
+    ----------
+    Hollands & Huget (1983), Solar Energy 30, 195-209, eq. 12.
     """
     return 0.6313 + 0.267 * mean_clearness - 11.9 * (mean_clearness - 0.75) ** 8
 
@@ -58,7 +70,23 @@ def largest_clearness(mean_clearness: float) -> float:
 def clearness_mean(gamma: float, upper: float) -> float:
     """Mean of the Hollands-Huget density ``C (upper - K)/upper exp(gamma K)``, 0 < K < upper (no unit).
 
-    Closed form; the limit upper/3 at gamma = 0. Reference: Hollands & Huget (1983), eq. 7.
+    Closed form; the limit upper/3 at gamma = 0.
+
+    Parameters
+    ----------
+    gamma
+        Parameter of the density (no unit).
+    upper
+        Upper end of daily clearness (no unit).
+
+    Returns
+    -------
+    float
+        Mean of the Hollands-Huget density ``C (upper - K)/upper exp(gamma K)``, 0 < K < upper (no unit).
+
+    References
+    ----------
+    Hollands & Huget (1983), eq. 7.
     """
     g = gamma * upper
     if abs(g) < 1e-3:
@@ -69,7 +97,22 @@ def clearness_mean(gamma: float, upper: float) -> float:
 
 
 def clearness_quantile(share: Array, gamma: float, upper: float) -> Array:
-    """Clearness (no unit) below which the given share (0 to 1) of days lies; tabulated inverse."""
+    """Clearness (no unit) below which the given share (0 to 1) of days lies; tabulated inverse.
+
+    Parameters
+    ----------
+    share
+        Share of days (0 to 1).
+    gamma
+        Parameter of the density (no unit).
+    upper
+        Upper end of daily clearness (no unit).
+
+    Returns
+    -------
+    ndarray
+        Clearness (no unit).
+    """
     k = np.linspace(0.0, upper, 801)
     density = (upper - k) / upper * np.exp(gamma * (k - upper))
     steps = np.concatenate(([0.0], np.cumsum((density[1:] + density[:-1]) / 2)))
@@ -79,8 +122,22 @@ def clearness_quantile(share: Array, gamma: float, upper: float) -> Array:
 def hour_pattern(sun: SunYear) -> Array:
     """Share of each day's global sun that falls in each hour (365 x 24, no unit).
 
-    ``r = (a + b cos w)(cos w - cos ws)``, with cos w - cos ws taken from cos z and sunset from the
-    day's highest sun. Reference: Collares-Pereira & Rabl (1979), Solar Energy 22, 155-164.
+    ``r = (a + b cos w)(cos w - cos ws)``, with cos w - cos ws taken from cos z and sunset from the day's highest
+    sun.
+
+    Parameters
+    ----------
+    sun
+        The sun over the site, 8,760 hours.
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Share of each day's global sun that falls in each hour (365 x 24, no unit).
+
+    References
+    ----------
+    Collares-Pereira & Rabl (1979), Solar Energy 22, 155-164.
     """
     height = np.maximum(sun.cos_zenith, 0.0).reshape(365, 24)
     lit = (sun.cos_zenith.reshape(365, 24) > 0).sum(axis=1)
@@ -144,7 +201,35 @@ def synthetic_year(
     """A seeded year of 8,760 h whose monthly means are those given (sun W/m², air °C).
 
     Place in degrees (latitude north, longitude east positive) and m; ``utc_offset_h`` in h.
-    Raises InputError where a month's mean clearness leaves CLEARNESS.
+
+    Parameters
+    ----------
+    means
+        Twelve monthly means.
+    name
+        Name of the year.
+    latitude_deg
+        Latitude, north positive (deg).
+    longitude_deg
+        Longitude, east positive (deg).
+    elevation_m
+        Height above the sea (m).
+    utc_offset_h
+        Standard time as an offset from UTC (h).
+    seed
+        Seed of the random numbers.
+    made_up
+        Whether the year is marked as made up.
+
+    Returns
+    -------
+    WeatherYear
+        A seeded year of 8,760 h whose monthly means are those given (sun W/m², air °C).
+
+    Raises
+    ------
+    InputError
+        Where a month's mean clearness leaves CLEARNESS.
     """
     rng = np.random.default_rng(seed)
     zeros = np.zeros(HOURS)
@@ -223,7 +308,18 @@ def _hourly_air(means: MonthlyMeans, daily: Array, rng: np.random.Generator) -> 
 
 
 def spread_of_years(years: list[float]) -> tuple[float, float]:
-    """Mean and standard deviation of one figure over several seeds (its own unit, such as kWh)."""
+    """Mean and standard deviation of one figure over several seeds (its own unit, such as kWh).
+
+    Parameters
+    ----------
+    years
+        The figure of each seed.
+
+    Returns
+    -------
+    tuple[float, float]
+        Mean and standard deviation of one figure over several seeds (its own unit, such as kWh).
+    """
     values = np.asarray(years, dtype=float)
     return float(values.mean()), float(values.std(ddof=1)) if values.size > 1 else 0.0
 
@@ -231,7 +327,26 @@ def spread_of_years(years: list[float]) -> tuple[float, float]:
 def read_means(name: str, document: dict[str, Any], seed: int | None = None) -> WeatherYear:
     """A synthetic year from a document of twelve means (kWh/m² a day, °C, K, %, m/s) and a place (deg, m, h).
 
-    Raises KeyError or ValueError where a value is missing or impossible.
+    Parameters
+    ----------
+    name
+        Name of the year.
+    document
+        Twelve means (kWh/m² a day, °C, K, %, m/s) and a place (deg, m, h).
+    seed
+        Seed of the random numbers.
+
+    Returns
+    -------
+    WeatherYear
+        A synthetic year from a document of twelve means (kWh/m² a day, °C, K, %, m/s) and a place (deg, m, h).
+
+    Raises
+    ------
+    KeyError
+        Where a value is refused.
+    ValueError
+        Where a value is missing or impossible.
     """
     rows = {
         key: tuple(float(v) for v in document[key])

@@ -43,7 +43,8 @@ CELL_DEG = 0.5
 @dataclass(frozen=True)
 class Rough:
     """Twelve rough means of a place: sun (kWh/m² a day), air there and in its cell (°C), rain (mm a month); its height
-    (m)."""
+    (m).
+    """
 
     ghi_kwh_m2_day: Array
     air_c: Array
@@ -91,8 +92,24 @@ def _cell_height_m(row: int, column: int) -> float:
 def clear_months(latitude_deg: float, longitude_deg: float, elevation_m: float) -> Array:
     """Horizontal sun of a clear day of each month (kWh/m² a day), at a place (deg, m).
 
-    Reference: Ineichen & Perez (2002), Solar Energy 73, 151-157, with Linke turbidity from the map that ships with
-    pvlib; 30-minute steps.
+    Parameters
+    ----------
+    latitude_deg
+        Latitude, north positive (deg).
+    longitude_deg
+        Longitude, east positive (deg).
+    elevation_m
+        Height above the sea (m).
+
+    Returns
+    -------
+    ndarray
+        Horizontal sun of a clear day of each month (kWh/m² a day).
+
+    References
+    ----------
+    Ineichen & Perez (2002), Solar Energy 73, 151-157, with Linke turbidity from the map that ships with pvlib;
+    30-minute steps.
     """
     from pvlib.location import Location
 
@@ -105,7 +122,24 @@ def clear_months(latitude_deg: float, longitude_deg: float, elevation_m: float) 
 
 
 def rule_share(rain_mm: Array, air_c: Array, latitude_deg: float, rule: tuple[float, ...] = RULE) -> Array:
-    """What clouds leave of a clear month's sun (no unit), by rain (mm a month), air (°C) and latitude (deg)."""
+    """What clouds leave of a clear month's sun (no unit), by rain (mm a month), air (°C) and latitude (deg).
+
+    Parameters
+    ----------
+    rain_mm
+        Rain of each month (mm).
+    air_c
+        Outdoor air (°C).
+    latitude_deg
+        Latitude, north positive (deg).
+    rule
+        Coefficients of the rule (no unit).
+
+    Returns
+    -------
+    ndarray
+        What clouds leave of a clear month's sun (no unit), by rain (mm a month), air (°C) and latitude (deg).
+    """
     a, b, c, d = rule
     logarithm = a + b * np.sqrt(rain_mm) + c * abs(latitude_deg) / 50.0 + d * air_c / 20.0
     return np.minimum(np.exp(logarithm), MOST_OF_CLEAR)
@@ -115,8 +149,30 @@ def rule_share(rain_mm: Array, air_c: Array, latitude_deg: float, rule: tuple[fl
 def rough_climate(latitude_deg: float, longitude_deg: float, elevation_m: float | None = None) -> Rough:
     """Twelve rough means of a place (deg), at its height (m) or that of the map.
 
-    Air: the grid's, by the difference of height. Raises InputError beyond the latitudes a site may have.
-    Reference: ERA5 monthly means 2000-2025, Copernicus Climate Change Service.
+    Air: the grid's, by the difference of height.
+
+    Parameters
+    ----------
+    latitude_deg
+        Latitude, north positive (deg).
+    longitude_deg
+        Longitude, east positive (deg).
+    elevation_m
+        Height above the sea (m).
+
+    Returns
+    -------
+    Rough
+        Twelve rough means of a place (deg).
+
+    Raises
+    ------
+    InputError
+        Beyond the latitudes a site may have.
+
+    References
+    ----------
+    ERA5 monthly means 2000-2025, Copernicus Climate Change Service.
     """
     if not -FURTHEST_DEG <= latitude_deg <= FURTHEST_DEG:
         raise InputError("latitude_deg", latitude_deg, f"-{FURTHEST_DEG:g} to {FURTHEST_DEG:g} deg")
@@ -139,7 +195,31 @@ def rough_year(
     """A year of a place (deg, m) made of its rough means (W/m², °C): kind ``rough``, with its uncertainty among the
     notes.
 
-    Daily range, humidity and wind are the synthetic year's usual ones. Raises InputError beyond a site's latitudes.
+    Daily range, humidity and wind are the synthetic year's usual ones.
+
+    Parameters
+    ----------
+    latitude_deg
+        Latitude, north positive (deg).
+    longitude_deg
+        Longitude, east positive (deg).
+    elevation_m
+        Height above the sea (m).
+    name
+        Name of the year.
+    seed
+        Seed of the random numbers.
+
+    Returns
+    -------
+    WeatherYear
+        A year of a place (deg, m) made of its rough means (W/m², °C): kind ``rough``, with its uncertainty
+        among the notes.
+
+    Raises
+    ------
+    InputError
+        Beyond a site's latitudes.
     """
     rough = rough_climate(latitude_deg, longitude_deg, elevation_m)
     offset = standard_offset_h(latitude_deg, longitude_deg)
@@ -172,13 +252,39 @@ def rough_year(
 
 
 def brighter(year: WeatherYear, share: float) -> WeatherYear:
-    """The same year with a share more (or, negative, less) sun (no unit), beam and sky alike (W/m²)."""
+    """The same year with a share more (or, negative, less) sun, beam and sky alike (W/m²).
+
+    Parameters
+    ----------
+    year
+        The weather year.
+    share
+        Share by which the sun is more, negative for less (no unit).
+
+    Returns
+    -------
+    WeatherYear
+        The same year with a share more (or, negative, less) sun, beam and sky alike (W/m²).
+    """
     more = 1.0 + share
     return replace(year, ghi_w_m2=year.ghi_w_m2 * more, dni_w_m2=year.dni_w_m2 * more, dhi_w_m2=year.dhi_w_m2 * more)
 
 
 def within_reach(ghi_kwh_m2_day: Array, latitude_deg: float) -> tuple[float, ...]:
-    """Means of the sun (kWh/m² a day) within what a synthetic year of that latitude (deg) can have."""
+    """Means of the sun (kWh/m² a day) within what a synthetic year of that latitude (deg) can have.
+
+    Parameters
+    ----------
+    ghi_kwh_m2_day
+        Global horizontal irradiation (kWh/m² a day).
+    latitude_deg
+        Latitude, north positive (deg).
+
+    Returns
+    -------
+    tuple[float, ...]
+        Means of the sun (kWh/m² a day) within what a synthetic year of that latitude (deg) can have.
+    """
     above = above_months(latitude_deg)
     low, high = (share * above for share in CLEARNESS)
     return tuple(float(v) for v in np.clip(ghi_kwh_m2_day, low * 1.02, high * 0.98))
@@ -186,7 +292,18 @@ def within_reach(ghi_kwh_m2_day: Array, latitude_deg: float) -> tuple[float, ...
 
 @lru_cache(maxsize=64)
 def above_months(latitude_deg: float) -> Array:
-    """Horizontal sun above the air in each month (kWh/m² a day) at a latitude (deg), from the year's own sun."""
+    """Horizontal sun above the air in each month (kWh/m² a day) at a latitude (deg), from the year's own sun.
+
+    Parameters
+    ----------
+    latitude_deg
+        Latitude, north positive (deg).
+
+    Returns
+    -------
+    ndarray
+        Horizontal sun above the air in each month (kWh/m² a day).
+    """
     sun = sun_positions(latitude_deg, 0.0, 0.0, 0.0)
     hourly = sun.extraterrestrial_w_m2 * np.maximum(sun.cos_zenith, 0.0)
     return np.asarray(monthly_sums(hourly) / 1000.0 / (np.array(HOURS_OF_MONTH) / 24.0))

@@ -14,8 +14,18 @@ EPW_MISSING = {10: 9999, 11: 9999, 12: 9999, 16: 999999, 17: 999999, 18: 999999,
 
 
 def csv_text(weather: WeatherYear) -> str:
-    """Hourly values with units in the heading (W/m², °C, m/s, %, Pa); hours named by their start, local standard
-    time."""
+    """Hourly values with units in the heading (W/m², °C, m/s, %, Pa); hours named by their start, local standard time.
+
+    Parameters
+    ----------
+    weather
+        The weather, 8,760 hours.
+
+    Returns
+    -------
+    str
+        Hourly values with units in the heading (W/m², °C, m/s, %, Pa).
+    """
     made_up = ", made up" if weather.made_up else ""
     about = (
         f"# {harmless(weather.name)}{made_up}\n"
@@ -38,7 +48,20 @@ def csv_text(weather: WeatherYear) -> str:
 def epw_text(weather: WeatherYear) -> str:
     """The year as EPW: sun in Wh/m² of each hour, °C, %, Pa, m/s; what is not known carries the format's codes.
 
-    Reference: EnergyPlus Auxiliary Programs, EPW data dictionary.
+    Parameters
+    ----------
+    weather
+        The weather, 8,760 hours.
+
+    Returns
+    -------
+    str
+        The year as EPW: sun in Wh/m² of each hour, °C, %, Pa, m/s; what is not known carries the format's
+        codes.
+
+    References
+    ----------
+    EnergyPlus Auxiliary Programs, EPW data dictionary.
     """
     name = harmless(weather.name.replace(",", " "))
     out = [

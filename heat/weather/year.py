@@ -63,7 +63,20 @@ class WeatherYear:
 
 
 def shifted(weather: WeatherYear, hours: int) -> WeatherYear:
-    """The same year with every value moved later by whole hours (h), round the turn of the year."""
+    """The same year with every value moved later by whole hours (h), round the turn of the year.
+
+    Parameters
+    ----------
+    weather
+        The weather, 8,760 hours.
+    hours
+        Hourly inputs, a row for each and a column for each of 8,760 hours.
+
+    Returns
+    -------
+    WeatherYear
+        The same year with every value moved later by whole hours (h), round the turn of the year.
+    """
     moved = {c: np.roll(getattr(weather, c), hours) for c in COLUMNS}
     if weather.infrared_w_m2 is not None:
         moved["infrared_w_m2"] = np.roll(weather.infrared_w_m2, hours)
@@ -71,18 +84,51 @@ def shifted(weather: WeatherYear, hours: int) -> WeatherYear:
 
 
 def monthly_sums(values: Array) -> Array:
-    """Twelve sums of 8,760 hourly values (same unit, times h)."""
+    """Twelve sums of 8,760 hourly values (same unit, times h).
+
+    Parameters
+    ----------
+    values
+        8,760 hourly values.
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Twelve sums of 8,760 hourly values (same unit, times h).
+    """
     edges = np.concatenate(([0], np.cumsum(HOURS_OF_MONTH)[:-1]))
     return np.add.reduceat(values[:HOURS], edges, axis=0)
 
 
 def monthly_means(values: Array) -> Array:
-    """Twelve means of 8,760 hourly values (same unit)."""
+    """Twelve means of 8,760 hourly values (same unit).
+
+    Parameters
+    ----------
+    values
+        8,760 hourly values.
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Twelve means of 8,760 hourly values (same unit).
+    """
     return (monthly_sums(values).T / np.array(HOURS_OF_MONTH, dtype=float)).T
 
 
 def sun_year(weather: WeatherYear) -> SunYear:
-    """The sun over the place (degrees) and clock (h) of a weather year."""
+    """The sun over the place (degrees) and clock (h) of a weather year.
+
+    Parameters
+    ----------
+    weather
+        The weather, 8,760 hours.
+
+    Returns
+    -------
+    SunYear
+        The sun over the place (degrees) and clock (h).
+    """
     return sun_positions(
         weather.latitude_deg, weather.longitude_deg, weather.elevation_m, weather.utc_offset_h, weather.sun_moment_h
     )
