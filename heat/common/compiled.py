@@ -87,7 +87,7 @@ def inline_kernel(function: Callable[..., Any]) -> Callable[..., Any]:
 def section(function: Callable[..., Any]) -> Callable[..., Any]:
     """A part of one kernel that stands by itself for the reader: written into it before anything is compiled.
 
-    Unlike an :func:`inline_kernel` it is never compiled for itself, so that a long kernel may be told in short
+    Unlike an :func:`inline_kernel` it is never compiled for itself, so that a long kernel may be read in short
     parts.
 
     Parameters

@@ -57,7 +57,7 @@ def within_limits(name: str, text: str) -> None:
     Raises
     ------
     WeatherFileError
-        For a table with more lines, columns or letters in a line than can be told (no unit).
+        For a table with more lines, columns or letters in a line than are read (no unit).
     """
     count = text.count("\n") + 1
     if count > MOST_LINES:

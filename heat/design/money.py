@@ -127,7 +127,7 @@ HOURLY = (
     "co2_by_month",
     "co2_by_hour",
 )
-"""Fields of money that a year's hours are told in money and CO2 by; all others act on their sums."""
+"""Fields of money that a year's hours are priced in money and CO2 by; all others act on their sums."""
 
 
 class HandLine(Part):

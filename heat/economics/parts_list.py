@@ -46,7 +46,7 @@ class Line:
     left_out: bool = False
 
     def named(self, size_text: Callable[[float, str], str] = lambda size, unit: f"{size:g} {unit}") -> str:
-        """Its words with its sizes, each as ``told`` tells a value and its unit (such as m2).
+        """Its words with its sizes, each as ``size_text`` writes a value and its unit (such as m2).
 
         Parameters
         ----------
@@ -56,7 +56,7 @@ class Line:
         Returns
         -------
         str
-            Its words with its sizes, each as ``told`` tells a value and its unit (such as m2).
+            Its words with its sizes, each as ``size_text`` writes a value and its unit (such as m2).
         """
         return self.words.format(*(size_text(size, unit) for size, unit in self.sizes)) if self.sizes else self.words
 

@@ -173,7 +173,7 @@ def energy_of(book: YearBook, money: Money) -> Energy:
 
 def house_without(book: YearBook, money: Money) -> tuple[Heated, ...]:
     """What heats taps, rooms and pool without solar (kWh, currency/kWh, kg/kWh): the heaters on the drawing, or for
-    the taps the old one as it was told.
+    the taps the old one as it was described.
 
     Parameters
     ----------
@@ -186,7 +186,7 @@ def house_without(book: YearBook, money: Money) -> tuple[Heated, ...]:
     -------
     tuple[Heated, ...]
         What heats taps, rooms and pool without solar (kWh, currency/kWh, kg/kWh): the heaters on the drawing,
-        or for the taps the old one as it was told.
+        or for the taps the old one as it was described.
     """
     tap, *others = book.without_solar()
     old = money.old

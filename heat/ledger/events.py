@@ -1,4 +1,4 @@
-"""What happened in the year's hours, told from the books: the pump starts, a limit is reached, water boils off ..."""
+"""What happened in the year's hours, read from the books: the pump starts, a limit is reached, water boils off ..."""
 
 from dataclasses import dataclass
 

@@ -287,7 +287,7 @@ class YearBook:
         (a) ``1 - (bought + missing)/demand`` at the uses; (b) ``solar into store/(solar + bought)``;
         (c) ``1 - (fuel + pump)/(fuel of the same house without solar)``, whose heaters have the same
         efficiency and, where the backup sits in a tank, a tank's standing loss. What is missing counts as bought.
-        A stove whose wood is one's own is not bought: (a) and (c) then tell sun and wood together, (b) the sun alone.
+        A stove whose wood is one's own is not bought: (a) and (c) then count sun and wood together, (b) the sun alone.
         """
         demand = self.total(*NEEDED)
         bought = self.total(*BOUGHT)

@@ -12,7 +12,7 @@ from heat.loop.pipe import Pipe as PipeRun
 LEAST_HEADER_M = 0.02
 """Bore of a header where only that of its tubes is given (m): 22 mm tube. Source: our own choice."""
 PUMPED_AT_C = 40.0
-"""Temperature (°C) at which a loop's resistance is told. Source: our own choice, a usual mean of the year's running
+"""Temperature (°C) at which a loop's resistance is given. Source: our own choice, a usual mean of the year's running
 hours."""
 LEAST_FLOW_KG_H = 5.0
 """Flow no pump falls below (kg/h). Source: the range of the document's field."""

@@ -1,4 +1,4 @@
-"""What looks wrong in readings before anything is calculated from them: told and asked, never changed by itself."""
+"""What looks wrong in readings before anything is calculated from them: reported, never changed by itself."""
 
 from dataclasses import dataclass
 
@@ -17,11 +17,11 @@ BOUNDS = {
 """What a reading may be, each in its unit (°C, kg/h, share, W/m², eighths, L)."""
 TEMPERATURES = ("collector", "supply", "return", "pool", "air", "store")
 STUCK_H, MOVES_K = 5.0, 3.0
-"""A sensor that tells the same for so long (h) while another moves by so much (K) sticks. Source: our own choice."""
+"""A sensor that reads the same for so long (h) while another moves by so much (K) sticks. Source: our own choice."""
 JUMP_K, JUMP_H = 30.0, 0.25
 """A store, pool or air that moves by so much (K) in so short a time (h) jumped. Source: our own choice."""
 HOT_AIR_C, HOT_STORE_C = 47.0, 100.0
-"""Air and water hotter than this (°C) are more likely told in °F. Source: our own choice."""
+"""Air and water hotter than this (°C) are more likely in °F. Source: our own choice."""
 NIGHT, LIT_W_M2 = -0.05, 30.0
 """Cosine of the zenith below which it is night (1), and sun (W/m²) that night does not have."""
 
@@ -88,7 +88,7 @@ def _beyond(rows: dict[str, Array], hour: Array) -> list[Finding]:
 
 
 def _stuck(rows: dict[str, Array], hour: Array) -> list[Finding]:
-    """Sensors that tell one value for hours while another moves."""
+    """Sensors that read one value for hours while another moves."""
     warm = {name: row for name, row in rows.items() if _kind(name) in TEMPERATURES}
     found = []
     for name, row in warm.items():
@@ -104,7 +104,7 @@ def _stuck(rows: dict[str, Array], hour: Array) -> list[Finding]:
             moves = max((float(np.nanmax(o) - np.nanmin(o)) for o in others if np.isfinite(o).any()), default=0.0)
             if moves >= MOVES_K:
                 lasts = hour[last] - hour[first]
-                words = f"it tells {row[first]:.1f} for {lasts:.0f} h while another moves by {moves:.0f} K"
+                words = f"it reads {row[first]:.1f} for {lasts:.0f} h while another moves by {moves:.0f} K"
                 found.append(Finding("stuck", name, words, float(hour[first]), float(hour[last])))
     return found
 
@@ -160,7 +160,7 @@ def back_in_time(hour: Array) -> tuple[int, int]:
 
 
 def doubled_hour(hour: Array) -> int | None:
-    """Where a clock that was put back tells an hour twice: the place (1) of the first reading after it; nothing where
+    """Where a clock that was put back shows an hour twice: the place (1) of the first reading after it; nothing where
     it does not, or where times go back for another reason (h).
 
     Parameters
@@ -171,7 +171,7 @@ def doubled_hour(hour: Array) -> int | None:
     Returns
     -------
     int | None
-        Where a clock that was put back tells an hour twice: the place (1) of the first reading after it;
+        Where a clock that was put back shows an hour twice: the place (1) of the first reading after it;
         nothing where it does not, or where times go back for another reason (h).
     """
     back = np.flatnonzero(np.diff(hour) < 0.0)

@@ -1,7 +1,7 @@
 """What is wrong: every fault, sound operation and likely pairs run through the measured days and held against them.
 
 Each candidate's days are calculated from what was found; the readings' likelihood under it, times how common it is,
-ranks it. Readings a few minutes apart tell the same thing twice, so each counts for the time it stands for alone.
+ranks it. Readings a few minutes apart say the same thing twice, so each counts for the time it stands for alone.
 """
 
 from collections.abc import Iterable, Mapping
@@ -70,7 +70,7 @@ LIKELY, PAIRED = 5, 6
 @dataclass(frozen=True)
 class Cause:
     """A cause held against readings: faults with their sizes (each in its unit; none: sound), how much better than
-    sound it tells the readings (nats), its share of all (1), and by which rows (nats by name).
+    sound it explains the readings (nats), its share of all (1), and by which rows (nats by name).
     """
 
     sizes: Mapping[str, float]
@@ -87,7 +87,7 @@ class Cause:
 
 @dataclass(frozen=True)
 class ScoredCandidate:
-    """A candidate held against readings: how well it tells each row (nats), of how many readings, what it shows."""
+    """A candidate held against readings: how well it explains each row (nats), of how many readings, what it shows."""
 
     sizes: Mapping[str, float]
     counts: Mapping[str, int]
@@ -96,7 +96,7 @@ class ScoredCandidate:
 
     @property
     def log_likelihood(self) -> float:
-        """How well it tells them all (nats)."""
+        """How well it explains them all (nats)."""
         return sum(self.rows.values())
 
 
@@ -126,7 +126,7 @@ LEAD_SHARE, SWINGS_K = 0.05, 12.0
 """More uncertainty of a collector: share of its lead over the air (1), and while the pump cuts in and out (K). Source:
 own estimate from hourly means of what starts and stops within the hour."""
 SMOOTHED, READ_SHARE = 5, 0.7
-"""Half hours a pump's share is taken over (1), and the uncertainty of a share told by two looks at it (share of the
+"""Half hours a pump's share is taken over (1), and the uncertainty of a share seen by two looks at it (share of the
 root of p(1 - p), 1): the binomial's."""
 SHIFTED_H = 0.3
 """How far in time (h) what moves fast may be shifted: the calculated hours are means. Source: half of the half hour
@@ -207,7 +207,7 @@ def _covariance(kind: str, hour: Array, value: Array, share: Array, air_c: float
 
 
 def log_likelihood(rows: list[ReadingRow], expected: SensorTraces) -> dict[str, float]:
-    """How well what is shown tells each row of a log (nats, no unit, the greater the better).
+    """How well the expected traces explain each row of a log (nats, no unit, the greater the better).
 
     Parameters
     ----------
@@ -219,7 +219,7 @@ def log_likelihood(rows: list[ReadingRow], expected: SensorTraces) -> dict[str, 
     Returns
     -------
     dict[str, float]
-        How well what is shown tells each row of a log (nats, no unit, the greater the better).
+        How well the expected traces explain each row of a log (nats, no unit, the greater the better).
     """
     found = {}
     for row in rows:

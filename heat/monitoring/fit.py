@@ -157,8 +157,8 @@ def fit(
     """Values of a design fitted to a log: bounded least squares over all readings at once, each weighted by its
     uncertainty.
 
-    ``weather`` holds what was read of sun and air; ``sensor_k``: uncertainty of sensors (K); ``told`` hears of
-    every set of days that was calculated (1). Bands hold nine of ten: by the covariance at the best, and by a
+    ``weather`` holds what was read of sun and air; ``sensor_k``: uncertainty of sensors (K); ``progress`` is called
+    with every set of days that was calculated (1). Bands hold nine of ten: by the covariance at the best, and by a
     bootstrap of blocks of residuals carried through the same slopes.
 
     Parameters
@@ -269,7 +269,7 @@ def _off(log: Log, design: Design, weather: WeatherYear, rows: list[ReadingRow],
 
 
 def _way(log: Log, design: Design, weather: WeatherYear, rows: list[ReadingRow]) -> float | None:
-    """The way the store opened that tells the readings best; none where it was of one temperature or lay straight."""
+    """The way the store opened that fits the readings best; none where it was of one temperature or lay straight."""
     tried = [way for way in STEPS if way is not None]
     if len(openings_of(log, design)) < 2:
         return None

@@ -1,4 +1,4 @@
-"""Heat in a store from its layers, each with its own volume; layers without a sensor filled in, and told so."""
+"""Heat in a store from its layers, each with its own volume; layers without a sensor filled in, and marked so."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -15,7 +15,7 @@ WH_L_K = WATER_KG_L * WATER_J_KGK / 3600.0
 
 @dataclass(frozen=True)
 class FilledLayers:
-    """Layers from the floor up (°C), and which of them no sensor told."""
+    """Layers from the floor up (°C), and which of them no sensor read."""
 
     celsius: tuple[float | None, ...]
     guessed: tuple[bool, ...]
@@ -24,7 +24,7 @@ class FilledLayers:
 @dataclass(frozen=True)
 class Gain:
     """Heat a store gained (kWh), its uncertainty (kWh, one standard deviation), each layer's share of it (kWh), and
-    how much of it lies in layers that no sensor told (kWh).
+    how much of it lies in layers that no sensor read (kWh).
     """
 
     kwh: float
@@ -34,9 +34,9 @@ class Gain:
 
 
 def filled(readings: Sequence[float | None], way: str, simulated: Sequence[float] = ()) -> FilledLayers:
-    """Layers (°C, from the floor up) with those that no sensor told (None) filled in one of WAYS.
+    """Layers (°C, from the floor up) with those that no sensor read (None) filled in one of WAYS.
 
-    ``reckoned``: the layers as simulated (°C), for ``simulated``: its shape, moved to the sensors there are.
+    For the way ``simulated`` the year's shape is moved to the sensors there are.
 
     Parameters
     ----------
@@ -55,7 +55,7 @@ def filled(readings: Sequence[float | None], way: str, simulated: Sequence[float
     Raises
     ------
     ValueError
-        Where no layer was told at all, or a way is unknown.
+        Where no layer was read at all, or a way is unknown.
     """
     known = [i for i, value in enumerate(readings) if value is not None]
     if not known or way not in WAYS:

@@ -1,4 +1,4 @@
-"""Readings of a system: moments and what its sensors, meters and people told, in one clock and one set of units."""
+"""Readings of a system: moments and what its sensors, meters and people read, in one clock and one set of units."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -30,7 +30,7 @@ BIN_H = 0.5
 class Log:
     """Readings in the order of time. ``hour``: hours of the year since 1 January 0 h, local standard time (h).
 
-    ``told``: rows as long as ``hour`` by name (of QUANTITIES, each in its unit; NaN where nothing was read).
+    ``readings``: rows as long as ``hour`` by name (of QUANTITIES, each in its unit; NaN where nothing was read).
     ``store_c``: a row (°C) for each sensor of the store, whose heights (share, 0 floor to 1 top) are ``heights``.
     """
 

@@ -17,9 +17,9 @@ from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
 OPENED_H, COLD_C, ONE_K, SHORT = 3.0, 15.0, 2.0, 0.05
-"""How long after its start (h) a log may first tell of a sensor for that to count as what was found; cold
+"""How long after its start (h) a log may first name a sensor for that to count as what was found; cold
 water where no sensor is (°C); a store whose sensors lie no further apart (K) is of one temperature; of a
-flow for a shorter share of an hour (1) no loop temperature is told."""
+flow for a shorter share of an hour (1) no loop temperature is given."""
 
 
 @dataclass(frozen=True)
@@ -131,7 +131,7 @@ def openings_of(log: Log, design: Design, ways: tuple[float | None, ...] = STEPS
 
 
 def _found(log: Log, design: Design) -> list[tuple[float, float]]:
-    """What the store's sensors told first: heights (share) and temperatures (°C), the controller's put right."""
+    """What the store's sensors read first: heights (share) and temperatures (°C), the controller's put right."""
     found = []
     wrong, control = design.system.faults, controller_sensor(log.heights, design)
     for index, height in enumerate(log.heights):
@@ -139,7 +139,7 @@ def _found(log: Log, design: Design) -> list[tuple[float, float]]:
         if value is None:
             continue
         moved = wrong.store_sensor_share if index == control else None
-        if moved is not None:  # it tells of where it sits; what lies below nobody knows: cold water, or as warm
+        if moved is not None:  # it reads where it sits; what lies below nobody knows: cold water, or as warm
             found.append((0.0, min(value, COLD_C)))
         found.append((height if moved is None else moved, value - (wrong.store_sensor_k if index == control else 0.0)))
     return sorted(found)

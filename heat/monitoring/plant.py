@@ -42,7 +42,7 @@ def read(
     sensors: Sensors = USUAL,
     heights: tuple[float, ...] | None = None,
 ) -> Log:
-    """What the sensors tell of some hours of a year (h, from hour ``first`` on): collector, store or pool, pump, sun
+    """What the sensors read in some hours of a year (h, from hour ``first`` on): collector, store or pool, pump, sun
     on the level, air and draws, each off as its sensor is; stores at heights (share), else the controller's and the
     top.
 
@@ -99,7 +99,7 @@ def read(
 
 
 def _lost(log: Log, rng: np.random.Generator, share: float) -> Log:
-    """A log without the readings that were lost; what was drawn meanwhile is told by the next one."""
+    """A log without the readings that were lost; what was drawn meanwhile counts with the next one."""
     if share <= 0.0:
         return log
     present = rng.random(log.hour.shape) >= share

@@ -1,4 +1,4 @@
-"""The sun of a measured day: read on the level or on the plane, told from the clouds, or a clear sky scaled."""
+"""The sun of a measured day: read on the level or on the plane, estimated from the clouds, or a clear sky scaled."""
 
 from dataclasses import replace
 

@@ -53,7 +53,7 @@ def bucket(
     """Power of a collector that warmed litres (L) by rise_k (K) in so many minutes (min), on area_m2 (m²).
 
     Corrected to full sun by the sun that was measured (W/m²), or bracketed by an assumption of cloud (eighths)
-    under a clear sky (W/m²); a trial in little sun tells nothing of full sun, for losses do not shrink with it.
+    under a clear sky (W/m²); from a trial in little sun nothing follows for full sun, for losses do not shrink with it.
 
     Parameters
     ----------
@@ -93,7 +93,7 @@ def bucket(
     if watts > area_m2 * sun * (1.0 + spread):
         return tried(None, MORE_THAN_SUN)
     if sun < STEADY_W_M2:
-        return tried(None, f"In {sun:.0f} W/m² this tells nothing of full sun: try again above {STEADY_W_M2:.0f} W/m².")
+        return tried(None, f"In {sun:.0f} W/m² nothing follows for full sun: try again above {STEADY_W_M2:.0f} W/m².")
     middle, off = watts * FULL_SUN_W_M2 / sun, NINETY * sqrt(uncertainty**2 + spread**2)
     words = (
         "Carried over to full sun by the sun that was measured."

@@ -114,7 +114,7 @@ def heat_by_stove(
 ) -> tuple[float, float, int, int]:
     """The stove lit in hour h for dt (s): heat to water and to its room (J), new counts (1, 1); °C, kg in place.
 
-    Whether its room wants that heat is told where rooms are served.
+    Whether its room wants that heat is decided where rooms are served.
     """
     stove = parts.stove
     book = totals.book

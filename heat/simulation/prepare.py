@@ -62,7 +62,7 @@ STEAM_J_KG = 2.257e6
 
 
 def mains_temperature(mains: Mains, weather: WeatherYear, latitude_deg: float) -> Array:
-    """Cold water each hour (°C) by the source the design names; latitude (deg) tells the hemisphere.
+    """Cold water each hour (°C) by the source the design names; the latitude (deg) gives the hemisphere.
 
     Parameters
     ----------

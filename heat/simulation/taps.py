@@ -18,7 +18,7 @@ Array = NDArray[np.float64]
 SIP_SHARE = 0.02
 """Largest draw (share of the tank) before the tank is mixed again. Source: our own choice."""
 MOST_SIPS = 100
-"""A draw is told in no more sips than this (1): two tanks' worth leaves nothing warm. Source: our own choice."""
+"""A draw is taken in no more sips than this (1): two tanks' worth leaves nothing warm. Source: our own choice."""
 LOSSLESS_W_K = 1e9
 """UA of a coil without resistance (W/K). Source: our own choice, far above any."""
 COLD_K = 0.5

@@ -10,7 +10,7 @@ from heat.ledger.year_book import YearBook
 from heat.sizing.vessel import contents
 
 STRONGEST = 60.0
-"""Most glycol that is told of (% by volume). Source: range of the fluid's table."""
+"""Most glycol that is considered (% by volume). Source: range of the fluid's table."""
 TOO_THIN = 25.0
 """Below this inhibitors no longer keep metals from rusting (% by volume). Source: usual data sheets."""
 

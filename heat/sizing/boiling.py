@@ -9,7 +9,7 @@ from heat.ledger.year_book import YearBook
 from heat.sizing.vessel import SizedVessel
 
 CLEAR_W_M2, WARM_C = 1000.0, 30.0
-"""Sun square to the collectors (W/m²) and air (°C) under which they are told. Source: ISO 9806:2017, 7.1."""
+"""Sun square to the collectors (W/m²) and air (°C) under which they are rated. Source: ISO 9806:2017, 7.1."""
 IN_STEAM_C, AFTER_STEAM_C, MEMBRANE_C = 150.0, 110.0, 70.0
 """What pipes within the steam must bear at least, pumps and valves beyond it, and a vessel's membrane (°C). Source:
 usual data sheets; EN 12977-1."""

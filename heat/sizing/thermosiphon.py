@@ -11,7 +11,7 @@ from heat.loop.runs import loop_drop_pa, loop_heat_capacity
 from heat.sizing.hygiene import stagnant_l
 
 NOON_W_M2, AIR_C, STORE_C = 800.0, 20.0, 40.0
-"""Sun on the collectors (W/m²), air and store (°C) of the noon it is told for. Source: our own choice."""
+"""Sun on the collectors (W/m²), air and store (°C) of the noon it is worked out for. Source: our own choice."""
 LEAST_RISE = 50.0
 """Rise of pipes without a pump (mm for each m): 1 in 20. Source: usual practice."""
 

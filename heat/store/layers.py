@@ -66,7 +66,7 @@ def heat_content(temperature_c: Array, mass_kg: Array, count: int) -> float:
 
 @inline_kernel
 def mean_between(low_kg: float, high_kg: float, temperature_c: Array, mass_kg: Array, count: int) -> float:
-    """Mean temperature (°C) between two levels, told by the mass (kg) below each.
+    """Mean temperature (°C) between two levels, given by the mass (kg) below each.
 
     Parameters
     ----------
@@ -452,7 +452,7 @@ def conduct(
 
 @inline_kernel
 def segment_at(level_kg: float, temperature_c: Array, mass_kg: Array, count: int) -> tuple[int, float]:
-    """The segment in which a level lies (1), told by the mass (kg) below it, and how much of it is below (kg).
+    """The segment in which a level lies (1), given by the mass (kg) below it, and how much of it is below (kg).
 
     A level less than a crumb under a segment's top lies at the floor of the next.
 

@@ -10,7 +10,7 @@ from heat.studies.plans import Levels
 
 Array = NDArray[np.float64]
 SIGNIFICANT = 0.01
-"""Share of the variance from which a pair of questions is told (1). Source: our choice."""
+"""Share of the variance from which a pair of questions is named (1). Source: our choice."""
 
 
 @dataclass(frozen=True)
@@ -135,7 +135,7 @@ def _pairs(rows: Levels, counts: tuple[int, ...], left: Array, variance: float) 
 
 @dataclass(frozen=True)
 class Contrast:
-    """The sharpest way a pair can be told: answer ``better`` of a question against ``worse`` gains most at ``here`` of
+    """The sharpest way a pair can be put: answer ``better`` of a question against ``worse`` gains most at ``here`` of
     the other and least ``there`` (1), by so much each (the outcome's unit).
     """
 
@@ -174,7 +174,7 @@ def contrast(found: Effects, pair: Pair) -> Contrast | None:
             here, there = int(np.nanargmax(gain)), int(np.nanargmin(gain))
             a, b = float(gain[here]), float(gain[there])
             sharpest = Contrast(question, other, better, worse, here, there, a, b)
-            if abs(b) > abs(a):  # told the other way round, so that the gain is one
+            if abs(b) > abs(a):  # put the other way round, so that the gain is one
                 sharpest = Contrast(question, other, worse, better, there, here, -b, -a)
             if best is None or sharpest.gain_here - sharpest.gain_there > best.gain_here - best.gain_there + 1e-12:
                 best = sharpest

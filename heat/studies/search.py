@@ -94,8 +94,8 @@ def search(
 ) -> Best | None:
     """The design with the least (or most) of a number of KEYS (such as kWh) within limits; None where none can be.
 
-    ``told`` hears of the best so far after each round; where it answers true the search ends. A design calculated
-    once is not calculated again.
+    ``progress`` is called with the best so far after each round; where it answers true the search ends. A design
+    calculated once is not calculated again.
 
     Parameters
     ----------

@@ -52,7 +52,7 @@ USUAL = (
         ("system.loop.supply_pipe.insulation_w_mk", "system.loop.return_pipe.insulation_w_mk"),
     ),
 )
-"""Uncertainties where none are told (one standard deviation: shares; kelvins for the air). Source: year to year the
+"""Uncertainties where none are given (one standard deviation: shares; kelvins for the air). Source: year to year the
 sun varies by 4 to 6 %, the air by 0.5 to 1 K (WMO normals); EN ISO 9806 test scatter; workmanship by our own choice."""
 
 

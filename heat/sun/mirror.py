@@ -15,7 +15,7 @@ from heat.weather.solar_position import SunYear
 
 Array = NDArray[np.float64]
 RAYS_DEEP, RAYS_WIDE = 12, 9
-"""Rays told from a facet, away from the collectors and along them (1). Source: our own choice; twice as many change a
+"""Rays traced from a facet, away from the collectors and along them (1). Source: our own choice; twice as many change a
 year's light by less than a hundredth."""
 SPOTS_UP, SPOTS_WIDE = 12, 5
 """Spots of the collectors that look at the mirror (1). Source: our own choice, as above."""

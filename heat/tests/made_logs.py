@@ -1,5 +1,5 @@
 """Logs made from the engine with known truth: a design, three days of its year with or without a fault, sensors that
-are off by a little; what a controller, a weather sensor and a water meter would have told."""
+are off by a little; what a controller, a weather sensor and a water meter would have read."""
 
 from typing import Any
 
@@ -69,7 +69,7 @@ def made_document(kind: str, rng: np.random.Generator) -> dict[str, Any]:
 
 
 def readings_of(document: dict[str, Any], weather: Any, first: int, days: int, rng: np.random.Generator) -> Log:
-    """Days of a year as its sensors tell them, every quarter of an hour, each off by a little."""
+    """Days of a year as its sensors read them, every quarter of an hour, each off by a little."""
     return read(simulate(parse(document), weather), weather, first, 24 * days, rng)
 
 

@@ -1,4 +1,4 @@
-"""What happened in the hours, and what a controller reads: told from the books, checked against the books."""
+"""What happened in the hours, and what a controller reads: read from the books, checked against the books."""
 
 from unittest import TestCase
 

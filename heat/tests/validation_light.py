@@ -20,7 +20,7 @@ from heat.weather.world import RULE, clear_months, rough_climate
 from heat.weather.year import WeatherYear, monthly_means, monthly_sums
 
 FOG_COAST = "703165TY.csv"
-"""A real year of a foggy coast: where the rule is told to fail."""
+"""A real year of a foggy coast: where the rule is known to fail."""
 
 
 def shipped_year(name: str) -> WeatherYear:

@@ -164,7 +164,7 @@ PLACE = {
     "utc_offset_h": ("clock", -14.0, 14.0, "h from UTC"),
     "sun_moment_h": ("moment of the sun", 0.0, 1.0, "h"),
 }
-"""What a heading tells of the place: in words, lowest and highest, with the unit."""
+"""What a heading says of the place: in words, lowest and highest, with the unit."""
 
 
 def _check_place(name: str, table: Table | WeatherYear) -> None:

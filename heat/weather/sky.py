@@ -39,7 +39,7 @@ def sky_temperature_c(weather: WeatherYear) -> Array:
     """Effective sky temperature in 8,760 hours (°C): from the measured infrared (W/m²) where a year has it.
 
     Else ``eps = 0.711 + 0.56 (Td/100) + 0.73 (Td/100)² + 0.013 cos(15 t)`` for a clear sky, Td in °C, t hours from
-    midnight, raised by cloud told from the diffuse share of the sun, carried through the night.
+    midnight, raised by cloud estimated from the diffuse share of the sun, carried through the night.
 
     Parameters
     ----------

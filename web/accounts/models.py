@@ -57,7 +57,7 @@ class Token(models.Model):
     SCOPES = (
         ("read", "read projects, designs, years, reports"),
         ("write", "change designs, bring weather, issue reports"),
-        ("reckon", "calculate documents, ask sweeps"),
+        ("simulate", "simulate documents, run sweeps"),
     )
 
     user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="tokens")

@@ -14,7 +14,7 @@ log = logging.getLogger("web.accounts")
 
 
 def notify(user: User, what: str, to: str = "", more: str = "") -> None:
-    """Tell a person by mail what was done with their account, where an address is kept; a mail that fails holds up
+    """Notify a person by mail what was done with their account, where an address is kept; a mail that fails holds up
     nothing."""
     address = to or user.email
     if not address or not rates.allowed(rates.NOTICES_TO, address):

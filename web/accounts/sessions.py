@@ -68,7 +68,7 @@ def still_here(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpR
 
 
 def agent_name(agent: str) -> str:
-    """A browser and a system, as far as what it says of itself tells."""
+    """A browser and a system, as far as what it says of itself goes."""
     browser = next((name for name in BROWSERS if name in agent), "some program")
     system = next((name for name in SYSTEMS if name in agent), "")
     return f"{ {'Edg': 'Edge', 'OPR': 'Opera'}.get(browser, browser) } on {system}" if system else browser

@@ -97,7 +97,7 @@ def choose_units(request: SignedIn) -> HttpResponse:
 
 
 def _new_address(request: SignedIn, form: AccountForm, before: str) -> None:
-    """Where a mail leads to a new password, another address asks for the password; the old address is told."""
+    """Where a mail leads to a new password, another address asks for the password; the old address is notified."""
     if not knows_password(request):
         form.add_error("email", "Another address needs your password below.")
     elif before:
@@ -158,7 +158,7 @@ class ResetForm(EndsKeys, SetPasswordForm):  # type: ignore[type-arg]
 
 
 class PasswordChange(PasswordChangeView):
-    """Another password, of which the person is told by mail."""
+    """Another password, of which the person is notified by mail."""
 
     form_class = ChangeForm
 
@@ -186,7 +186,7 @@ class PasswordReset(PasswordResetView):
 
 
 class PasswordResetConfirm(PasswordResetConfirmView):
-    """A new password by the mailed link, of which the person is told."""
+    """A new password by the mailed link, of which the person is notified."""
 
     form_class = ResetForm
 

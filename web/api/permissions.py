@@ -67,7 +67,7 @@ class Key(HttpBearer):
         return key
 
 
-READ, WRITE, SIMULATE = Key("read"), Key("write"), Key("reckon")
+READ, WRITE, SIMULATE = Key("read"), Key("write"), Key("simulate")
 ODD = dict.fromkeys((400, 401, 403, 404, 409, 413, 415, 422, 429), Refused)
 """Refusals that any address may answer with."""
 

@@ -1,7 +1,7 @@
 """Everything that is kept, as one file and back: a consistent dump of the database, and what it was made of.
 
-Uploads, weather, reports and photographs lie in the database. Keys (sessions' secret, the database's password) are told
-apart: a backup does not hold them.
+Uploads, weather, reports and photographs lie in the database. Keys (sessions' secret, the database's password) are
+listed apart: a backup does not hold them.
 """
 
 import io
@@ -26,7 +26,7 @@ from heat import ENGINE_VERSION
 FORMAT = 1
 DUMP, MANIFEST = "database.dump", "manifest.json"
 COUNTED = ("accounts_user", "projects_project", "projects_design", "projects_edit", "logs_reading", "reports_report")
-"""Tables whose rows are told in the manifest, and counted again after a restore."""
+"""Tables whose rows are listed in the manifest, and counted again after a restore."""
 CHUNK = 1 << 20
 
 
@@ -126,7 +126,7 @@ def _add(packed: tarfile.TarFile, name: str, raw: bytes) -> None:
 
 @contextmanager
 def opened(source: Path) -> Iterator[tuple[dict[str, object], Path]]:
-    """What a backup tells of itself, and its dump in a folder of its own, checked. Raises NoBackup."""
+    """What a backup says of itself, and its dump in a folder of its own, checked. Raises NoBackup."""
     with tempfile.TemporaryDirectory() as folder:
         try:
             with tarfile.open(source) as packed:

@@ -19,7 +19,7 @@ from web.projects.models import Design, WeatherFile
 from web.projects.weather_files import unpacked
 
 LEAST_MB, SILENT_AFTER = 500, timedelta(minutes=2)
-"""Free space below which it is told (MB), and how long a worker may be silent."""
+"""Free space below which it is reported (MB), and how long a worker may be silent."""
 
 
 @dataclass(frozen=True)

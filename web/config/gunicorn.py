@@ -48,7 +48,7 @@ def post_request(worker: object, req: object, environ: object, resp: object) -> 
         ctypes.CDLL(None).malloc_trim(0)
 
 
-# ---- figures of all workers, told by the server's own process
+# ---- figures of all workers, given by the server's own process
 
 
 def _metrics_folder() -> str:
@@ -81,7 +81,7 @@ _leaving = Event()
 
 
 def _with_its_parent() -> None:
-    """In a child: told to end when its parent is no more, killed or not; and behind whoever waits for a page."""
+    """In a child: ended when its parent is no more, killed or not; and behind whoever waits for a page."""
     os.nice(10)
     pr_set_pdeathsig = 1
     ctypes.CDLL(None).prctl(pr_set_pdeathsig, signal.SIGTERM)
@@ -100,7 +100,7 @@ def _restart_dead_worker() -> None:
 
 
 def when_ready(server: Any) -> None:
-    """Begin to work off runs, unless LEDGER_WORK=0 leaves that to other machines; tell figures at a port named."""
+    """Begin to work off runs, unless LEDGER_WORK=0 leaves that to other machines; serve figures at a port named."""
     if os.environ.get("LEDGER_HTTPS") == "1" and os.environ.get("LEDGER_PROXY") != "1":
         server.log.warning(
             "LEDGER_HTTPS is set and LEDGER_PROXY is not: if a proxy ends HTTPS here, set LEDGER_PROXY=1, or limits "

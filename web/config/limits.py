@@ -58,7 +58,7 @@ def limits(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpReque
 
 
 def seldom(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
-    """All open pages of a person together may ask so often how a project stands; beyond that they are told to wait,
+    """All open pages of a person together may ask so often how a project stands; beyond that they are asked to wait,
     before anything is looked up for them."""
     left: TTLCache[str, tuple[float, float]] = TTLCache(8192, 60.0)
     counting = Lock()

@@ -1,5 +1,5 @@
 """Figures for whoever watches: requests by address, their time, years calculated. The workers count; the server's own
-process tells it at this machine's loopback alone."""
+process answers with it at this machine's loopback alone."""
 
 from collections.abc import Callable
 from time import perf_counter

@@ -1,4 +1,4 @@
-"""Every request has a reference: in its answer, in the log, on the page when something broke; slow ones are told."""
+"""Every request has a reference: in its answer, in the log, on the page when something broke; slow ones are logged."""
 
 import json
 import logging
@@ -12,7 +12,7 @@ from time import perf_counter
 from django.http import HttpRequest, HttpResponse
 
 SLOW_S = 2.0
-"""A request that takes longer is told in the log (s)."""
+"""A request that takes longer is logged (s)."""
 GIVEN = re.compile(r"[A-Za-z0-9_-]{8,40}")
 reference: ContextVar[str] = ContextVar("reference", default="")
 log = logging.getLogger("web.requests")
@@ -20,7 +20,7 @@ security = logging.getLogger("web.security")
 
 
 def watched(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
-    """Give each request a reference, a proxy's where it sends one; tell of slow and broken ones."""
+    """Give each request a reference, a proxy's where it sends one; log slow and broken ones."""
 
     def watch(request: HttpRequest) -> HttpResponse:
         given = request.headers.get("X-Request-ID", "")

@@ -246,6 +246,6 @@ LOGGING = {
     "loggers": {
         "django.request": {"level": "ERROR"},
         "web.security": {"level": "INFO"},
-        "django.security.DisallowedHost": {"handlers": [], "propagate": False},  # answered with 400, told to nobody
+        "django.security.DisallowedHost": {"handlers": [], "propagate": False},  # answered with 400, reported to nobody
     },
 }

@@ -47,11 +47,11 @@ class DesignPage:
     """Paths the page drawn so far shows: the one thing written while a page is drawn."""
 
     def refused(self, path: str, refusal: Refusal) -> "DesignPage":
-        """The same sheet with a value not taken."""
+        """The same page with a value not taken."""
         return replace(self, refusals={**self.refusals, path: refusal}, displayed_paths=set())
 
     def with_note(self, note: str) -> "DesignPage":
-        """The same sheet with something said above it."""
+        """The same page with something said above it."""
         return replace(self, note=note, displayed_paths=set())
 
     def with_state(self, state: ViewState) -> "DesignPage":
@@ -64,7 +64,7 @@ class DesignPage:
         return self.with_state(parse((*stored, ("view", view))))
 
     def with_given(self, **given: Any) -> "DesignPage":
-        """The same sheet with things an action hands on to its page."""
+        """The same page with things an action hands on to its page."""
         return replace(self, given={**self.given, **given}, displayed_paths=set())
 
     @property
@@ -147,7 +147,7 @@ class DesignPage:
 
     @cached_property
     def upload(self) -> Upload | None:
-        """The table whose columns are being told: as an action hands it on, else by the address."""
+        """The table whose columns are being named: as an action hands it on, else by the address."""
         given: Upload | None = self.given.get("upload")
         if given or not self.state.upload:
             return given
@@ -256,7 +256,7 @@ class DesignPage:
         )
 
     def label_of(self, path: str) -> str:
-        """What the value at a path is called on its page; empty where no pen can show it, or none any more."""
+        """What the value at a path is called on its page; empty where no field can show it, or none any more."""
         try:
             value_at(self.document, path.removesuffix(COMPASS))
             title = field_at(path.removesuffix(COMPASS)).title

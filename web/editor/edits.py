@@ -41,9 +41,9 @@ def apply_edit(
     preview: bool = False,
     state: ViewState = PLAIN,
 ) -> DesignPage:
-    """Make one edit and return the sheet to show: re-inked, or with the refusal in its place.
+    """Make one edit and return the page to show: updated, or with the refusal in its place.
 
-    ``preview``: the sheet as it would be, nothing kept.
+    ``preview``: the page as it would be, nothing stored.
     """
     page = DesignPage(design, user, state)
     displayed, path = path, path.removesuffix(COMPASS)

@@ -46,7 +46,7 @@ class View:
 
 @dataclass(frozen=True, kw_only=True)
 class PageResult:
-    """The page an action ends with: a sheet in a step, by default the step that asked."""
+    """The page an action ends with: a page of a step, by default the step that asked."""
 
     page: DesignPage
     step: str = ""
@@ -68,7 +68,7 @@ class Action:
 class Fragment:
     """Something a page fetches from ``path`` below a design: a part of it, or values for a script.
 
-    ``patient``: it costs years and may wait: while others edit, its page is told to ask again; asked for a revision
+    ``patient``: it costs years and may wait: while others edit, its page asks again later; asked for a revision
     (``r``) that is no longer the project's, it is dropped.
     """
 
@@ -119,7 +119,7 @@ class Step:
     """A step of the work: its tab, its views, and what they need.
 
     ``rows`` by path of the list; ``choices`` by name, one that ends with a space stands for all that begin so;
-    ``choose_view`` where the address alone does not tell the view. ``styles``, ``scripts``: static files its pages
+    ``choose_view`` where the address alone does not give the view. ``styles``, ``scripts``: static files its pages
     load. ``needs``: what changing something in it needs, where its actions do not say otherwise.
     """
 
@@ -139,7 +139,7 @@ class Step:
     needs: Need = "edit"
 
     def view_of(self, page: DesignPage) -> View:
-        """The view a sheet asks for, else the first."""
+        """The view an address asks for, else the first."""
         wanted = self.choose_view(page)
         return next((view for view in self.views if wanted in (view.key, *view.earlier)), self.views[0])
 

@@ -110,7 +110,7 @@ def load_of(upload: Upload, page: DesignPage) -> MeasuredLoad:
 
 
 def column_map(upload: Upload, page: DesignPage) -> ColumnMap:
-    """The column map of a weather table at the site's place. Raises WeatherFileError where no sun or air is told."""
+    """The column map of a weather table at the site's place. Raises WeatherFileError where no sun or air is named."""
     layout, site = upload.layout, page.document["site"]
     columns = {}
     for index, meaning in layout["columns"].items():
@@ -118,7 +118,7 @@ def column_map(upload: Upload, page: DesignPage) -> ColumnMap:
         columns[quantity] = Column(column=int(index) + 1, unit=unit)
     for quantity, words in (("ghi", "sun on level ground"), ("temp_air", "air temperature")):
         if quantity not in columns:
-            raise WeatherFileError(upload.name, f"no column is told to hold the {words}.", way_out="Choose it below.")
+            raise WeatherFileError(upload.name, f"no column holds the {words}.", way_out="Choose it below.")
     return ColumnMap(
         separator=layout["separator"],
         decimal=layout["decimal"],

@@ -45,7 +45,7 @@ ROW_WORDS = {
     "money.co2_by_month": (12, "Twelve numbers are needed, one for each month."),
     "money.co2_by_hour": (24, "Twenty-four numbers are needed, one for each hour."),
 }
-"""Paths typed as a row of numbers with spaces between, how many, and what is told where they are not; empty: none."""
+"""Paths typed as a row of numbers with spaces between, how many, and the message where they are not; empty: none."""
 DATES = ("demand.holidays", "site.snow")
 """Paths typed as spans of dates."""
 SHAPES = ("_shape", "hourly_kw")

@@ -73,7 +73,7 @@ class _Date:
 
 
 def _date(query: Mapping[str, str]) -> _Date:
-    """The day asked for by number, or by a typed date; one that is none is told."""
+    """The day asked for by number, or by a typed date; one that is none is refused."""
     found = _Date(whole(query.get("day"), 0, 364))
     typed = query.get("date", "")[:WORD]
     if typed:

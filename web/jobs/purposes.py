@@ -27,7 +27,7 @@ Wanted = tuple[dict[str, Any], WeatherYear] | str
 
 
 def uncertainties_of(question: Question) -> tuple[UncertainInput, ...]:
-    """The uncertainties asked about, each as far off as told."""
+    """The uncertainties asked about, each as far off as given."""
     spreads = question["spreads"]
     return tuple(
         UncertainInput(uncertainty.key, uncertainty.words, float(spreads[uncertainty.key]), uncertainty.scales)
@@ -47,7 +47,7 @@ def _uncertain_designs(run: Run, weather: WeatherYear, first: int, count: int) -
 
 
 def _chosen(run: Run, weather: WeatherYear, first: int, count: int) -> list[Wanted]:
-    """Years of combinations of answers; what cannot be set is told like what cannot be calculated."""
+    """Years of combinations of answers; what cannot be set is reported like what cannot be calculated."""
     question = question_of(run.question["asked"])
     levels = plan(question.counts, question.most, question.seed)[first : first + count]
 

@@ -60,7 +60,7 @@ def key_of(document: Any, checksum: str, purpose: str, question: Any) -> str:
 
 
 def latest(design: Design, purpose: str, **about: Any) -> Run | None:
-    """The last run of a purpose for a design (about what is told of its question), whether it still fits or not."""
+    """The last run of a purpose for a design (matching what is given of its question), whether it still fits or not."""
     matching = {f"question__{name}": value for name, value in about.items()}
     return design.project.runs.filter(letter=design.letter, purpose=purpose, stopped=None, **matching).first()
 
@@ -84,7 +84,7 @@ def request_run(
     token: int | None = None,
 ) -> Run:
     """Ask a question of a design as it stands; asked before, it is the same run. Few years are calculated at once, and
-    of many the first so many where they tell something by themselves. A search goes from ``document``; ``token`` is the
+    of many the first so many where they say something by themselves. A search goes from ``document``; ``token`` is the
     key of a program that asks."""
     project = locked(design.project, author)
     design.project = project

@@ -42,7 +42,7 @@ class PhotoShape(Shape):
 
 
 class MeterShape(Shape):
-    """What meters told of a month."""
+    """What meters read in a month."""
 
     month: Day
     values: dict[str, float]

@@ -25,7 +25,7 @@ class Log(models.Model):
     """Water that each sensor stands for (L), from the floor up."""
     sensor_k = models.FloatField(default=0.5)
     columns = JSONField(default=dict)
-    """What the columns of its tables hold, as told last."""
+    """What the columns of its tables hold, as named last."""
     token = CharField(max_length=64, null=True, unique=True)
     """SHA-256 of the key a logger sends; the key itself is shown once."""
     token_made = models.DateTimeField(null=True)
@@ -100,7 +100,7 @@ class Photo(models.Model):
 
 
 class Meter(models.Model):
-    """What meters told of a month: the later word stands, the earlier stays."""
+    """What meters read in a month: the later word stands, the earlier stays."""
 
     log = models.ForeignKey(Log, models.CASCADE, related_name="meters")
     month = models.DateField()
@@ -160,7 +160,7 @@ def hour_of(moment: datetime, offset_h: float) -> float:
 
 
 def local_of(moment: datetime, offset_h: float) -> datetime:
-    """A moment as local standard time tells it, without a zone."""
+    """A moment as local standard time gives it, without a zone."""
     return datetime.fromtimestamp(moment.timestamp() + 3600.0 * offset_h, UTC).replace(tzinfo=None)
 
 

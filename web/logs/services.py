@@ -27,7 +27,7 @@ AHEAD = timedelta(hours=26)
 """A reading may lie so far ahead of the server's clock: the other side of the date line, and a clock that is off."""
 LONG_AGO = timedelta(days=3660)
 METERS = {"solar_kwh": 1e6, "fuel_kwh": 1e6, "litres": 1e7, "sun_kwh_m2_day": 12.0, "air_c": 60.0}
-"""What a month's meters may tell, and the most of each."""
+"""What a month's meters may read, and the most of each."""
 
 
 @dataclass(frozen=True)
@@ -111,7 +111,7 @@ def wrong_with(values: Values, at: datetime, heights: int) -> str:
     if at < now - LONG_AGO:
         return "it lies more than ten years back"
     if not values:
-        return "it tells nothing"
+        return "it holds no value"
     for name, value in values.items():
         sensor = name[:1] == "s" and name[1:].isdecimal()
         if sensor and int(name[1:]) >= heights:
@@ -132,7 +132,7 @@ def add_readings(*, log: Log, author: User | None, readings: Iterable[IncomingRe
     was asked before. Raises HeatError where there is no room."""
     if author is not None:
         require(author, "survey", log.project)
-    Log.objects.select_for_update(of=("self",)).get(pk=log.pk)  # equal posts at once: each is told what it added
+    Log.objects.select_for_update(of=("self",)).get(pk=log.pk)  # equal posts at once: each answers with what it added
     rows, refused, moments = [], [], set()
     for one in readings:
         why = wrong_with(one.values, one.at, len(log.heights))
@@ -214,14 +214,14 @@ def add_photo(*, log: Log, author: User, remark: str, picture: bytes | None) -> 
 
 @transaction.atomic
 def set_meter(*, log: Log, author: User, month: date, values: dict[str, float]) -> Meter:
-    """Keep what meters told of a month. Raises HeatError."""
+    """Store what meters read in a month. Raises HeatError."""
     require(author, "survey", log.project)
     check_meters(values)
     return Meter.objects.create(log=log, month=month.replace(day=1), values=values, author=author)
 
 
 def check_meters(values: dict[str, float]) -> None:
-    """Raises HeatError for what no month's meters tell (each its own unit)."""
+    """Raises HeatError for what no month's meters read (each its own unit)."""
     for name, value in values.items():
         low = -60.0 if name == "air_c" else 0.0
         if name not in METERS or not low <= value <= METERS[name]:

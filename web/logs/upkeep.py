@@ -16,7 +16,7 @@ from web.projects.permissions import may, require
 from web.simulations.cache import simulate
 
 SOON_DAYS = 30
-"""A task due within so many days is told."""
+"""A task due within so many days is announced."""
 MOST_DONE = 2000
 
 

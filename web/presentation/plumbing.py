@@ -16,7 +16,7 @@ HOT_X, TAP_Y = 514.0, 378.0
 DISPLAYED_WH = 5.0
 """Bought heat (Wh in an hour) from which a heater is drawn at work: what the page shows as more than nothing."""
 DISPLAYED = 6
-"""Collectors drawn one by one; more are told in words."""
+"""Collectors drawn one by one; more are given in words."""
 
 
 @dataclass(frozen=True)

@@ -75,7 +75,7 @@ def tally(page: DesignPage) -> list[dict[str, object]]:
 
 
 def fraction_words(book: YearBook) -> str:
-    """What the fraction tells: the sun's share, or that of sun and own wood together."""
+    """What the fraction counts: the sun's share, or that of sun and own wood together."""
     return "Sun and wood" if book.total(acc.OWN_STOVE) >= 0.5 else "Solar fraction"
 
 
@@ -105,7 +105,7 @@ def explanations(page: DesignPage) -> dict[str, dict[str, object]]:
     )
     by_sun = book.total(*DELIVERED) - book.total(acc.OWN_STOVE, *BOUGHT)
     wood_words = (
-        f" {e(acc.OWN_STOVE)} came from the stove’s own wood, which is not bought: (a) and (c) tell sun and wood "
+        f" {e(acc.OWN_STOVE)} came from the stove’s own wood, which is not bought: (a) and (c) count sun and wood "
         "together, (b) the sun alone. A switch at the stove counts it as bought."
         if wood
         else ""

@@ -1,6 +1,6 @@
 """A project as one file, taken to another account or machine and brought back: a zip of open formats.
 
-The format is told in docs/format.md. What comes in is checked before anything is kept: names, sizes, checksums,
+The format is described in docs/format.md. What comes in is checked before anything is kept: names, sizes, checksums,
 version, every document and every hour of weather.
 """
 
@@ -293,7 +293,7 @@ def _year_stored(project: Project, owner: User, members: dict[str, bytes], numbe
 
 
 def read_hours(raw: bytes, payload: dict[str, Any], name: str) -> WeatherYear:
-    """A year from its hours and what is told of it, every value within what weather can be. Raises NoProjectFile."""
+    """A year from its hours and its description, every value within what weather can be. Raises NoProjectFile."""
     head, _, rows = raw.decode("utf-8").partition("\n")
     names = head.strip().split(",")
     if len(set(names)) < len(names) or not set(COLUMNS) <= set(names) <= set(ARRAYS):

@@ -18,7 +18,7 @@ Words = Annotated[str, Field(max_length=4000)]
 
 
 class Shape(BaseModel):
-    """Every name told, and no other."""
+    """Every name given, and no other."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 

@@ -139,7 +139,7 @@ class WeatherFile(models.Model):
 
 
 class Upload(models.Model):
-    """A table on its way in: kept until its columns are told, then as the source of what was read."""
+    """A table on its way in: kept until its columns are named, then as the source of what was read."""
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="uploads")
     purpose = CharField(max_length=8, choices=[("weather", "weather"), ("load", "load"), ("log", "log")])

@@ -36,7 +36,7 @@ def figures_of(design: Design, prices: Mapping[str, float] = PRICES) -> Figures 
             book = simulate_uncached(document, weather)
             return figures(book, weather) | dict(zip(KEYS, row_of(book, document, prices), strict=True))
 
-        found: Figures = remembered(f"sheet {money_key(document, prices)}", document, file, make)
+        found: Figures = remembered(f"figures {money_key(document, prices)}", document, file, make)
     except HeatError as error:
         return str(error)
     return found

@@ -36,7 +36,7 @@ LONG_WORK = BoundedSemaphore(1)
 for its end."""
 
 on_simulated: list[Callable[[float], None]] = []
-"""Told of every year that was calculated for a page, with how long it took (s)."""
+"""Called with every year that was calculated for a page, with how long it took (s)."""
 
 
 @dataclass(frozen=True)

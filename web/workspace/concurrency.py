@@ -7,7 +7,7 @@ from threading import BoundedSemaphore, Lock
 
 class ConcurrencyLimit:
     """At most so many at once; but nobody waits longer than that many seconds, so that one who is held up, by a
-    database that does not answer, say, does not hold up all. ``now`` tells how many wait or are at work."""
+    database that does not answer, say, does not hold up all. ``now`` says how many wait or are at work."""
 
     def __init__(self, places: int, patience_s: float) -> None:
         self.now = 0

@@ -27,7 +27,7 @@ class Link:
 
 
 def page(kind: Link) -> Callable[..., HttpResponse]:
-    """The page of such a link; its ``opens`` tells whether a key can still be taken up, its ``taken`` takes it up."""
+    """The page of such a link; its ``opens`` says whether a key can still be taken up, its ``taken`` takes it up."""
 
     @login_not_required
     @require_http_methods(["GET", "HEAD", "POST"])

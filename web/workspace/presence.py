@@ -22,7 +22,7 @@ from web.workspace.views import once, page_for, requesting_step
 HERE_S, WRITTEN_S = 12, 5
 """Seconds after a page was last heard of that its reader still counts as here; seconds between notes of that."""
 MOST_LISTED = 12
-"""Edits of others told of at once."""
+"""Edits of others named at once."""
 _written: TTLCache[tuple[int, int, str, str], bool] = TTLCache(4096, WRITTEN_S)
 
 

@@ -1,4 +1,4 @@
-"""The page round every step: cloth, tabs, designs, tally, cautions, and the step's view within."""
+"""The page round every step: header, tabs, designs, tally, cautions, and the step's view within."""
 
 from functools import lru_cache
 
@@ -42,7 +42,7 @@ def ready_pages() -> None:
 
 
 def show(request: SignedIn, displayed: PageResult, requesting: str) -> HttpResponse:
-    """The page of a sheet in a step, whole or as what is updated; ``asking``: the step that asked."""
+    """The page of a step, whole or as what is updated; ``asking``: the step that asked."""
     step = step_of(displayed.step or requesting) or steps()[0]
     remember(request, displayed.page.state)
     context = template_context(request, displayed.page, step)

@@ -46,7 +46,7 @@ edits = ConcurrencyLimit(places=2, patience_s=2.0)
 
 
 def page_for(request: SignedIn, pk: int, letter: str, need: Need = "view") -> DesignPage:
-    """The sheet of the design at an address. Raises Http404 where this person may not."""
+    """The page of the design at an address. Raises Http404 where this person may not."""
     return DesignPage(design_for(request.user, pk, letter, need), request.user, state_of(request))
 
 
@@ -198,7 +198,7 @@ def edit(request: SignedIn, pk: int, letter: str) -> HttpResponse:
 
 
 def _with_others(page: DesignPage, known: int, path: str) -> DesignPage:
-    """The sheet with a word on what was changed elsewhere since the page knew revision ``known``, and by whom."""
+    """The page with a word on what was changed elsewhere since the page knew revision ``known``, and by whom."""
     if page.project.revision <= known + 1:
         return page
     others = page.project.edits.filter(revision__gt=known, dropped=False).exclude(path=path).select_related("author")

@@ -31,8 +31,8 @@ SWEEP = {
     ]
 }
 NEEDS = {
-    "simulate_document": ("reckon", "view"),
-    "simulate_document_by_its_earlier_address": ("reckon", "view"),
+    "simulate_document": ("simulate", "view"),
+    "simulate_document_by_its_earlier_address": ("simulate", "view"),
     "list_projects": ("read", ""),
     "begin_project": ("write", ""),
     "one_project": ("read", "view"),
@@ -42,10 +42,10 @@ NEEDS = {
     "design_hours": ("read", "view"),
     "list_weather": ("read", "view"),
     "bring_weather": ("write", "survey"),
-    "request_sweep": ("reckon", "edit"),
+    "request_sweep": ("simulate", "edit"),
     "run_progress": ("read", "view"),
     "run_results": ("read", "view"),
-    "end_run": ("reckon", "edit"),
+    "end_run": ("simulate", "edit"),
     "take_readings": ("write", "survey"),
     "list_reports": ("read", "view"),
     "issue_report": ("write", "edit"),
@@ -56,7 +56,7 @@ OPEN = {"api-root", "openapi-json"}
 
 
 class ApiCase(FirmCase):
-    def key(self, person="owner", scopes=("read", "write", "reckon"), project=None):
+    def key(self, person="owner", scopes=("read", "write", "simulate"), project=None):
         _made, text = make_token(user=self.people[person], name="test", scopes=list(scopes), project=project)
         return text
 
@@ -119,7 +119,7 @@ class Authentication(ApiCase):
     def test_by_key(self):
         may = {"view": {"viewer", "assessor", "editor"}, "survey": {"assessor", "editor"}, "edit": {"editor"}}
         keys = {person: self.key(person) for person in ("viewer", "assessor", "editor", "stranger")}
-        scoped = {scope: self.key(scopes=(scope,)) for scope in ("read", "write", "reckon")}
+        scoped = {scope: self.key(scopes=(scope,)) for scope in ("read", "write", "simulate")}
         elsewhere = self.key(project=self.project.pk + 1)
         ended = self.key()
         Token.objects.filter(start=ended[:8]).order_by("-pk").first()

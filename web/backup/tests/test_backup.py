@@ -1,4 +1,4 @@
-"""Everything kept goes out as one file and comes back to the last digit; what is amiss is told."""
+"""Everything kept goes out as one file and comes back to the last digit; what is amiss is reported."""
 
 import io
 import json

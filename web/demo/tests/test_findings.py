@@ -1,4 +1,4 @@
-"""The findings told in docs/findings.md, each held against full years made for it alone."""
+"""The findings of docs/findings.md, each held against full years made for it alone."""
 
 from django.conf import settings
 from django.test import SimpleTestCase

@@ -1,4 +1,4 @@
-"""Moments where clocks are unlike: at the date line, around summer time, on 29 February; told by hand."""
+"""Moments where clocks are unlike: at the date line, around summer time, on 29 February; typed by hand."""
 
 from datetime import UTC, datetime, timedelta
 from unittest.mock import patch

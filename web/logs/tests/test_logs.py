@@ -80,7 +80,7 @@ class Facts(LogCase):
         for at, values, words in (
             (now + timedelta(days=3), {"air": 5.0}, "future"),
             (now - timedelta(days=5000), {"air": 5.0}, "ten years"),
-            (NOON, {}, "tells nothing"),
+            (NOON, {}, "holds no value"),
             (NOON, {"gold": 1.0}, "no “gold”"),
             (NOON, {"s7": 20.0}, "3 sensors"),
             (NOON, {"collector": 900.0}, "between"),

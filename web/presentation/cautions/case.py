@@ -48,7 +48,7 @@ class Caution:
 
 @dataclass(frozen=True)
 class CautionCase:
-    """A sheet with its year, and numbers in the reader's units."""
+    """A page with its year, and numbers in the reader's units."""
 
     page: DesignPage
 

@@ -12,7 +12,7 @@ from web.ui import units
 SCALD_C, STEAM_C, HEAT_DUMP_AT_C = 60.0, 120.0, 100.0
 """Water that scalds in seconds; collectors that make steam; where a cooler begins (°C). Source: common codes."""
 SHORT_LIFE_YEARS = 3.0
-"""Antifreeze that must be changed sooner than this is told of (a). Source: usual practice, 3 to 6 years."""
+"""Antifreeze that must be changed sooner than this is warned of (a). Source: usual practice, 3 to 6 years."""
 
 
 def hot(case: CautionCase) -> list[Caution]:
@@ -162,7 +162,7 @@ def _stove(case: CautionCase) -> list[Caution]:
                 "jacket",
                 HURTS,
                 "Stove without an open way",
-                f"{case.text(budget['water_kw'], 'kW', 1)} go into water, and no way open to the air is told of.",
+                f"{case.text(budget['water_kw'], 'kW', 1)} go into water, and no way open to the air is known.",
                 f"{budget['water_kw']:.1f}",
                 "stove",
                 "A jacket shut in is a boiler: it bursts with the strength of a bomb.",

@@ -15,7 +15,7 @@ from heat.sizing.vessel import SizedVessel, expansion_vessel
 from web.presentation.cautions.case import BREAKS, COSTS, HURTS, Caution, CautionCase, Remedy
 
 UNEVEN = 0.1
-"""A row's share of the flow that is told of, from even (1). Source: our own choice."""
+"""A row's share of the flow that is warned of, from even (1). Source: our own choice."""
 
 
 def loop(case: CautionCase) -> list[Caution]:
@@ -221,7 +221,7 @@ def _siphon(case: CautionCase) -> list[Caution]:
         )
     if not noon.trapped or back >= 1:
         text = (
-            f"it ran backwards for {case.hours(back)}" if back >= 1 else "no dip of the pipe below the store is told of"
+            f"it ran backwards for {case.hours(back)}" if back >= 1 else "no dip of the pipe below the store is known"
         )
         found.append(
             Caution(

@@ -19,7 +19,7 @@ from web.projects.services.edits import change_values
 from web.projects.services.weather import add_weather
 
 LEAST_TILT_DEG, MOST_TILT_DEG = 15.0, 45.0
-"""A roof's tilt where none was told is the latitude, within these (deg). Source: the all-year rule of thumb."""
+"""A roof's tilt where none was given is the latitude, within these (deg). Source: the all-year rule of thumb."""
 
 
 @transaction.atomic
@@ -37,7 +37,8 @@ def create_project(
 
 
 def begin_project(*, owner: User, name: str, place: Place | None) -> Project:
-    """A new project in the rough climate of its place, or to try things out in a made-up one where no place is told."""
+    """A new project in the rough climate of its place, or to try things out in a made-up one where no place is
+    given."""
     if place is None:
         return create_project(owner=owner, name=name or "Trying things out", place="", weather=merrow_coast())
     document = DesignDocument().model_dump(mode="json")

@@ -166,7 +166,7 @@ def shift_weather(*, design: Design, author: User, file: WeatherFile) -> Weather
 
 
 def store_layout(*, upload: Upload, author: User, layout: dict[str, object]) -> None:
-    """Keep what was told of a table's columns."""
+    """Store what a table's columns hold."""
     require(author, "survey", upload.project)
     upload.layout = layout
     upload.save(update_fields=["layout"])

@@ -38,7 +38,7 @@ def load(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
 
 
 def table(request: SignedIn, page: DesignPage, upload: int) -> PageResult | HttpResponse:
-    """Tell the columns of an uploaded table; read it; use it."""
+    """Name the columns of an uploaded table; read it; use it."""
     stored = get_object_or_404(page.project.uploads, pk=upload, purpose="load")
     try:
         store_layout(upload=stored, author=page.user, layout=layout_from(request.POST.dict(), stored))

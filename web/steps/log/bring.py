@@ -1,4 +1,4 @@
-"""Readings brought in: pasted, or from a table whose columns are told and kept; and the logger's key."""
+"""Readings brought in: pasted, or from a table whose columns are named and stored; and the logger's key."""
 
 import re
 from datetime import UTC, datetime, timedelta
@@ -204,7 +204,7 @@ def _read(log: Log, text: str, layout: dict[str, Any]) -> tuple[list[IncomingRea
 
 
 def _clock(stamps: list[datetime], clock: str, notes: list[str]) -> list[datetime]:
-    """Times as local standard time: what a clock with summer time told is put back, the doubled hour told apart."""
+    """Times as local standard time: what a clock with summer time showed is put back, the doubled hour told apart."""
     if not stamps:
         return []
     if any(s.tzinfo is not None for s in stamps):
@@ -228,7 +228,7 @@ def _clock(stamps: list[datetime], clock: str, notes: list[str]) -> list[datetim
 
 def _findings(log: Log, made: list[IncomingReading]) -> list[str]:
     if not made:
-        return ["No reading is told: say what the columns hold."]
+        return ["No column holds a reading yet: choose what the columns hold."]
     hour = np.array([hour_of(one.at, log.offset_h) for one in made])
     row = lambda name: np.array([one.values.get(name, np.nan) for one in made], dtype=np.float64)
     store = np.array([row(f"s{i}") for i in range(len(log.heights))]) if log.heights else None
@@ -238,7 +238,7 @@ def _findings(log: Log, made: list[IncomingReading]) -> list[str]:
 
 
 def columns(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
-    """What the columns hold, told; or the table taken in."""
+    """What the columns hold; or the table taken in."""
     log = own_log(page, request.POST)
     text = request.POST.get("upload", "")
     upload = page.project.uploads.filter(
@@ -258,7 +258,7 @@ def columns(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
     }
     here = lambda: sent_to(page.design, "log", view="bring", log=log.pk, upload=upload.pk)
     if len(set(names)) < len(names):
-        return refused(page, "bring", "Two columns are told to hold the same: leave one out.", upload=upload)
+        return refused(page, "bring", "Two columns hold the same: leave one out.", upload=upload)
     upload.save(update_fields=["layout"])
     if request.POST.get("take") != "1":
         return here()

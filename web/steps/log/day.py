@@ -81,7 +81,7 @@ def _lines(page: DesignPage, context: dict[str, Any]) -> dict[str, Any]:
 
 
 def sound_days(found: Here) -> tuple[YearBook, Any]:
-    """The days as the design would have had them, from the opening that tells the readings best."""
+    """The days as the design would have had them, from the opening that fits the readings best."""
 
     def make() -> tuple[YearBook, Any]:
         ready = rows_ready(found.rows, found.log.sensor_k)
@@ -265,7 +265,7 @@ def sensors(request: SignedIn, page: DesignPage) -> PageResult:
         )
     except HeatError as error:
         return refused(page, "day", str(error))
-    return PageResult(page=page.at("day").with_given(message="The sensors are told."), step="log")
+    return PageResult(page=page.at("day").with_given(message="The sensors are saved."), step="log")
 
 
 def _number(text: str) -> float:

@@ -1,4 +1,4 @@
-"""What is wrong: every fault held against the days looked at, ranked, told in words, with what it costs a year."""
+"""What is wrong: every fault held against the days looked at, ranked, described in words, with what it costs a year."""
 
 import numpy as np
 
@@ -18,7 +18,7 @@ from web.steps.log.typed import words_of
 from web.ui import units
 
 MOST_LISTED, ALWAYS, UNSURE, LEAST = 6, 3, 0.6, 0.005
-"""Causes that are told at most and at least (1); a first one below this share (1) is no answer; others
+"""Causes that are listed at most and at least (1); a first one below this share (1) is no answer; others
 below this (1) are left out."""
 
 
@@ -130,9 +130,9 @@ def _cost(page: DesignPage, found: Here, cause: Cause) -> str:
 def _concluded(ranked: list[Cause]) -> str:
     first = ranked[0]
     if first.share < UNSURE:
-        return "These readings cannot tell. What fits best comes first; more days, or the look below, may decide."
+        return "These readings cannot decide. What fits best comes first; more days, or the look below, may decide."
     if not first.sizes:
-        return "It works as designed, as far as these readings can tell."
+        return "It works as designed, as far as these readings show."
     return f"Most likely: {cause_words(first)}."
 
 

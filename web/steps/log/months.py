@@ -1,4 +1,4 @@
-"""A year watched: what meters told of each month, beside what the design would have made of it; and upkeep."""
+"""A year watched: what meters read in each month, beside what the design would have made of it; and upkeep."""
 
 import re
 from datetime import date
@@ -77,7 +77,7 @@ def months_view(page: DesignPage) -> dict[str, Any]:
 
 
 def type_meters(request: SignedIn, page: DesignPage) -> PageResult:
-    """Keep what meters told of a month."""
+    """Store what meters read in a month."""
     log, text = own_log(page, request.POST), request.POST
     typed = {name: str(text.get(name, ""))[:20] for name in ("month", *METERS)}
     try:

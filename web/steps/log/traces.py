@@ -1,4 +1,4 @@
-"""Traces of measured days over the calculated ones: readings as dots of ink, the design's days as lines."""
+"""Traces of measured days over the calculated ones: readings as dots, the design's days as lines."""
 
 from typing import Any
 

@@ -80,7 +80,7 @@ def years_view(page: DesignPage) -> dict[str, object]:
 
 
 def _grant_fields(page: DesignPage, index: int) -> dict[str, Any]:
-    """The pens of a grant; its amount told in what it is an amount of."""
+    """The fields of a grant; its amount in what it is an amount of."""
     path = f"money.grants.{index}."
     fields = [page.field(path + name) for name in ("name", "kind", "amount", "cap", "years", "condition")]
     sign = {"percent": "%", "sum": page.currency, "per_m2": f"{page.currency}/m²", "per_kwh": f"{page.currency}/kWh"}

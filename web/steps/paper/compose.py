@@ -104,7 +104,7 @@ class Composed:
 
 
 def composed(
-    page: DesignPage, requested: ReportRequest, sheets: list[DesignPage], number: int, *, draft: bool
+    page: DesignPage, requested: ReportRequest, pages: list[DesignPage], number: int, *, draft: bool
 ) -> Composed:
     """A report of designs. Raises HeatError."""
     head = letterhead_of(page.project.books)
@@ -126,9 +126,9 @@ def composed(
         "stamp": now.date().isoformat(),
     }
     write = lambda section, one: render_to_string(section.template, {**common, "page": one, "c": section.build(one)})
-    parts = [write(section, one) for section in sections for one in (sheets if section.own else sheets[:1])]
+    parts = [write(section, one) for section in sections for one in (pages if section.own else pages[:1])]
     context = render_to_string("paper/report.html", {**common, "parts": parts})
-    return Composed(context, write(BY_KEY["client"], sheets[0]), len(parts))
+    return Composed(context, write(BY_KEY["client"], pages[0]), len(parts))
 
 
 def inputs_of(page: DesignPage, requested: ReportRequest) -> dict[str, object]:
@@ -218,8 +218,8 @@ def _refused(page: DesignPage, words: str, status: int = 422, **handed: Any) -> 
 def issued(page: DesignPage, requested: ReportRequest) -> Report:
     """A report as it is asked for, issued. Raises HeatError."""
     number = next_number(page.project)
-    sheets = design_pages(page, requested)
-    made = composed(page, requested, sheets, number, draft=False)
+    pages = design_pages(page, requested)
+    made = composed(page, requested, pages, number, draft=False)
     return issue(
         project=page.project,
         author=page.user,
@@ -229,7 +229,7 @@ def issued(page: DesignPage, requested: ReportRequest) -> Report:
         number=number,
         html=made.html,
         client=made.client,
-        hours=played(sheets[0]),
+        hours=played(pages[0]),
         parts=made.parts,
     )
 

@@ -51,7 +51,7 @@ CHECKS = (
     "User shown how it works, papers handed over",
 )
 MOST_COMPARED, MOST_NAMED = 8, 6
-"""Designs side by side on a page; names of a list that are told."""
+"""Designs side by side on a page; names of a list that are given."""
 Context = dict[str, Any]
 
 

@@ -370,4 +370,4 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
 BY_PUMP, BY_WEIGHT = ("stove.pump_kg_h", "stove.pump_w"), ("pipe_m", "bore_mm", "rise_mm_m", "store_above_m")
 """Values of a stove that matter only where a pump, or weight, moves its water."""
 IN_VESSELS = ("vessels", "diameter_mm", "length_m", "gap_reflects", "volume_l")
-"""Values of the water in a collector that a bag, told by its depth, has no use for."""
+"""Values of the water in a collector that a bag, given by its depth, has no use for."""

@@ -23,7 +23,7 @@ from web.ui import units
 
 
 def scheme_view(page: DesignPage) -> Context:
-    """The drawing, the chosen part's sheet, the account."""
+    """The drawing, the chosen part's panel, the account."""
     return {
         "drawing": drawing(page),
         "account": account(page),

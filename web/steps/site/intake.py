@@ -59,7 +59,7 @@ def upload(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
 
 
 def _unknown_table(page: DesignPage, name: str, raw: bytes, text: str) -> Upload | None:
-    """A table whose columns must be told, kept; None where it looks like no table of hours."""
+    """A table whose columns must be named, stored; None where it looks like no table of hours."""
     stored = Upload(project=page.project, purpose="weather", name=name[:120], raw=raw)
     try:
         stored.layout = guess(stored, text, page)
@@ -173,7 +173,7 @@ def download(request: SignedIn, page: DesignPage, file: int, kind: str) -> HttpR
 
 
 def table(request: SignedIn, page: DesignPage, upload: int) -> PageResult | HttpResponse:
-    """Tell the columns of an uploaded table of weather; read it."""
+    """Name the columns of an uploaded table of weather; read it."""
     stored = get_object_or_404(page.project.uploads, pk=upload, purpose="weather")
     try:
         services.store_layout(upload=stored, author=page.user, layout=layout_from(request.POST.dict(), stored))

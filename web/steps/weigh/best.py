@@ -176,7 +176,7 @@ def search_result(page: DesignPage, run: Run) -> dict[str, Any]:
 
 
 def request_best(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
-    """Ask for a search; what is wrong with any of its numbers is told where it was typed."""
+    """Ask for a search; what is wrong with any of its numbers is reported where it was typed."""
     found = movable(page)
     post = {name: str(text)[:60] for name, text in request.POST.items()}
     ticked = [path for path in request.POST.getlist("free") if path in found]

@@ -29,7 +29,7 @@ MONEY_LINES = tuple(key for key, line in LINES.items() if line.figure in MONEY)
 
 
 def priced(page: DesignPage) -> Document:
-    """The design as it stands with the prices it is offered with, so that its years can be told in money."""
+    """The design as it stands with the prices it is offered with, so that its years can be priced."""
     offer = page.document["offer"]
     return {
         **page.document,

@@ -31,7 +31,7 @@ from web.ui import units
 POINTED, SIZED = (BEARING, TILT), (AREA, "system.store.volume_l")
 OUTCOMES = ("fraction", "dark", "bought", "yield", "stagnation", "hottest", "money", "first", "life", "worth")
 REQUESTED = ("x", "y", "x_low", "x_high", "y_low", "y_high", "of", "about")
-"""What the page's address tells of a map."""
+"""What the page's address says of a map."""
 PINNED = ("fraction", "dark", "bought", "yield", "stagnation", "first", "life")
 
 
@@ -150,7 +150,7 @@ def request_map_over(page: DesignPage, keys: tuple[str, str], axes: list[Axis]) 
 
 
 def _pinned(page: DesignPage, query: Any) -> tuple[Document, list[Number], list[float]] | None:
-    """The design where the pin stands; None where no place is told."""
+    """The design where the pin stands; None where no place is chosen."""
     found = mapped(page)
     keys = [query.get(name, "") for name in ("pin.x", "pin.y")]
     try:

@@ -93,7 +93,7 @@ def side_view(page: DesignPage) -> dict[str, object]:
 
 
 def _informative(line: ComparisonLine, columns: list[DesignColumn]) -> bool:
-    """Whether a line tells anything: what is nothing in every design is left out, but for the books."""
+    """Whether a line says anything: what is nothing in every design is left out, but for the books."""
     values = [c.figures.get(line.figure, np.nan) for c in columns if c.figures]
     return bool(values) and (line.key in ("fraction", "bought", "closed") or any(abs(v) > SAME for v in values))
 
@@ -176,7 +176,7 @@ def conclusion(page: DesignPage, columns: list[DesignColumn], base: DesignColumn
         return f"{words} {lead} buys as much as {base.design.letter}."
     words += f" {lead} buys {kwh(less)} {'less' if less > 0 else 'more'} than {base.design.letter}; {reason}."
     if max(needs) - min(needs) > 0.02 * max(needs):
-        words += " The designs do not carry the same need, so heat bought tells of both."
+        words += " The designs do not carry the same need, so heat bought depends on both."
     return words + _money(page, simulated)
 
 

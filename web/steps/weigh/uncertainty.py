@@ -20,7 +20,7 @@ from web.steps.weigh.best import search_result
 from web.ui import units
 
 YEARS, MOST_OFF = 200, 0.5
-"""Years of a band, and the most an uncertainty may be told to be (share; ten times as many kelvins for the air)."""
+"""Years of a band, and the most an uncertainty may be set to (share; ten times as many kelvins for the air)."""
 OUTCOMES = (
     ("fraction", "Solar fraction", "percent", 100.0, 1),
     ("yield_kwh_m2", "Yield into store", "kWh/m2", 1.0, 0),
@@ -32,7 +32,7 @@ Z90 = 1.645
 
 
 def usual_spreads(page: DesignPage) -> dict[str, float]:
-    """How far each input may be off where nothing is told; a rough climate's sun by its own uncertainty."""
+    """How far each input may be off where nothing is given; a rough climate's sun by its own uncertainty."""
     found = {uncertainty.key: uncertainty.spread for uncertainty in USUAL}
     if is_rough(page.project.weather):
         found["sun"] = round(UNCERTAINTY / Z90, 3)
@@ -61,7 +61,7 @@ def read_spreads(page: DesignPage, query: Any) -> tuple[dict[str, float], dict[s
 
 
 def uncertainty_view(page: DesignPage) -> dict[str, Any]:
-    """The uncertainties to tell, the run that is under way or done, its bands and what makes most of them."""
+    """The uncertainties to enter, the run that is under way or done, its bands and what makes most of them."""
     spreads, wrong = read_spreads(page, page.given.get("typed", {}))
     run = latest(page.design, "doubt")
     context: dict[str, Any] = {
@@ -147,7 +147,7 @@ def _picture(values: np.ndarray, edges: tuple[float, float, float]) -> dict[str,
 
 
 def request_uncertainty(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
-    """Ask for the years under the uncertainties as told."""
+    """Ask for the years under the uncertainties as entered."""
     typed = {name: text[:20] for name, text in request.POST.items() if name.startswith("off.")}
     spreads, wrong = read_spreads(page, typed)
     here = page.at("uncertainty").with_given(typed=typed)
@@ -155,7 +155,7 @@ def request_uncertainty(request: SignedIn, page: DesignPage) -> PageResult | Htt
         return PageResult(page=here, step="weigh", status=422)
     if not any(spreads.values()):
         return PageResult(
-            page=here.with_note("Tell at least one standard deviation: a year without any is sure."),
+            page=here.with_note("Enter at least one standard deviation: a year without any is sure."),
             step="weigh",
             status=422,
         )

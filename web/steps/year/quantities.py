@@ -1,4 +1,4 @@
-"""What can be told for every hour of a year: words, unit, how it is read from the books, and its colours."""
+"""What can be shown for every hour of a year: words, unit, how it is read from the books, and its colours."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -31,7 +31,7 @@ def _stored(design: Design) -> bool:
 
 @dataclass(frozen=True)
 class Quantity:
-    """Something told for every hour. ``low`` and ``high``: range of its colours (None: its own); ``dash``: of its
+    """Something shown for every hour. ``low`` and ``high``: range of its colours (None: its own); ``dash``: of its
     line."""
 
     words: str

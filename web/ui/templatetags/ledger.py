@@ -19,7 +19,7 @@ FIELDS_CACHED = 2000
 
 @lru_cache(FIELDS_CACHED)
 def _drawn(template: str, field: Any, where: str, side: str) -> SafeString:
-    """A pen as drawn: from one edit to the next most are the same."""
+    """A field as drawn: from one edit to the next most are the same."""
     return SafeString(get_template(template).render({"field": field, "where": where, "side": side}))
 
 
@@ -31,7 +31,7 @@ def field(page: Any, path: str, label: str = "", where: str = "p", side: str = "
 
 @register.simple_tag
 def ready_field(field: Any, where: str = "p", side: str = "left") -> SafeString:
-    """The same for a pen already made."""
+    """The same for a field already made."""
     return _drawn("ui/field.html", field, where, side)
 
 

@@ -76,7 +76,8 @@ def study_figures(server: Server, base: str) -> dict[str, float]:
 
 
 def money_figures(server: Server, base: str) -> dict[str, float]:
-    """Edits of rates, prices and lines to new ink, and the table of boosts and fuels after an edit moved every year."""
+    """Edits of rates, prices and lines to the updated page, and the table of boosts and fuels after an edit moved every
+    year."""
     taken = []
     for i in range(7):
         for action, values, view in (
@@ -98,7 +99,7 @@ def money_figures(server: Server, base: str) -> dict[str, float]:
 
 
 def paper_figures(server: Server, base: str) -> dict[str, float]:
-    """Cautions re-inked after an edit that moves the year; a draft of every section as PDF."""
+    """Cautions updated after an edit that moves the year; a draft of every section as PDF."""
     taken = []
     for i in range(9):
         values = {"path": "demand.people", "value": 2.55 + 0.1 * i, "screen": "cautions"}

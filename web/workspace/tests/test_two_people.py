@@ -1,4 +1,4 @@
-"""Two people in one project, each in a browser of their own: who is here, each other's ink, one value by two."""
+"""Two people in one project, each in a browser of their own: who is here, each other's edits, one value by two."""
 
 from web.accounts.models import User
 from web.projects.models import Project

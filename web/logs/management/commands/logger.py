@@ -21,7 +21,7 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument(
-            "--log", type=int, help="number of the log; a new one of the demo's terrace where none is told"
+            "--log", type=int, help="number of the log; a new one of the demo's terrace where none is given"
         )
         parser.add_argument("--fault", default="", help=f"one of {', '.join(FAULTS)}, or secret")
         parser.add_argument("--speed", type=float, default=600.0, help="how many times faster than life")

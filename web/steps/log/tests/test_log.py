@@ -1,4 +1,4 @@
-"""The log's pages: lines typed and brought, days beside the design, causes, fit, meters; bad input told in words."""
+"""The log's pages: lines typed and brought, days beside the design, causes, fit, meters; bad input refused in words."""
 
 import io
 from datetime import datetime, timedelta
@@ -82,7 +82,7 @@ class Typed(LogPage):
             ({"s1": "hot"}, "Store at 85 %"),
             ({"clock": "25:00", "s1": "4"}, "14:05"),
             ({"day": "May", "s1": "4"}, "2026-05-02"),
-            ({}, "tells nothing"),
+            ({}, "holds no value"),
             ({"collector": "900"}, "between"),
             ({"day": "2099-01-01", "s1": "5"}, "future"),
             ({"day": "0001-01-01", "s1": "5"}, "between 1990"),
@@ -158,7 +158,7 @@ class Brought(LogPage):
         self.assertEqual(first.at, moment_of(datetime(2026, 3, 10, 10, 0), self.log.offset_h))
         self.assertEqual(self.log.readings.last().values, {"s0": 23.5, "pump": 0.0})
         again, text = self.take(self.bring(TABLE.replace(",", ".")))
-        self.assertContains(again, "columns as told last")
+        self.assertContains(again, "columns as named last")
         self.assertContains(text, "3 were known")
 
     def test_a_spreadsheet(self):

@@ -73,7 +73,7 @@ class Scheme(SchemeCase):
         self.assertAlmostEqual(self.retained("coil", "top_share"), 0.45, delta=0.001)
         self.assertEqual(self.page.evaluate("document.activeElement.dataset.height"), "system.coil.top_share")
         self.accessible()
-        self.page.keyboard.press("Home")  # below the coil's own foot: refused, told, nothing lost
+        self.page.keyboard.press("Home")  # below the coil's own foot: refused in words, nothing lost
         self.page.wait_for_selector(".message-here:has-text('Coil, upper end')")
         self.updated(lambda: self.page.click(".message-here [data-way]"))
         self.page.wait_for_selector(".message-here", state="detached")

@@ -1,4 +1,4 @@
-"""Every kind of system on the page: chosen at a touch, drawn, and its effect told."""
+"""Every kind of system on the page: chosen at a touch, drawn, and its effect shown."""
 
 import numpy as np
 

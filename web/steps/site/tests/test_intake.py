@@ -186,7 +186,7 @@ class Tables(WeatherCase):
         self.upload("sheet.csv", table().encode())
         upload = Upload.objects.get()
         page = self.columns(upload, do="use", **{"column-1": ""})
-        self.assertContains(page, "no column is told to hold the sun", status_code=422)
+        self.assertContains(page, "no column holds the sun", status_code=422)
         page = self.columns(upload, do="use", utc_offset_h="noon")
         self.assertContains(page, "does not fit the table", status_code=422)
         page = self.columns(upload, do="use", utc_offset_h="nan")

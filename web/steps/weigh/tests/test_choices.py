@@ -192,7 +192,7 @@ class Choices(DesignPageCase):
         within = self.view(f"most.first={figure(row['cells'][3]) + 1:.0f}")
         self.assertLess(within["good"], run.size)
         self.edit("money.tariff", "6 0.4, 22 0.1")
-        self.assertFalse(self.view()["fits"])  # hours are told in money when they are calculated
+        self.assertFalse(self.view()["fits"])  # hours are priced when they are calculated
 
     def test_every_answer_it_knows_can_be_simulated(self):
         for kind in ("pumped_coil", "combi"):

@@ -1,5 +1,5 @@
 """Maps: the years behind them, the best place, the rules of thumb, the pin and what it keeps, what "
-"is told of bad ends."""
+"names bad ends."""
 
 import re
 from unittest.mock import patch

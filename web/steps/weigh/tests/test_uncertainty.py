@@ -45,7 +45,7 @@ class Uncertainty(DesignPageCase):
         self.assertContains(answer, 'value="many"', status_code=422)
         self.assertFalse(Run.objects.exists())
         none = dict.fromkeys(("sun", "air", "litres", "collector", "collector loss", "store loss", "pipe loss"), "0")
-        self.assertContains(self.require(**none), "Tell at least one standard deviation", status_code=422)
+        self.assertContains(self.require(**none), "Enter at least one standard deviation", status_code=422)
 
     def test_kelvins_are_degrees_fahrenheit_in_us_units(self):
         self.client.post("/units", {"units": "us"})

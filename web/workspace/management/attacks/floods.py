@@ -137,7 +137,7 @@ def pictures(server: Server, made: list[User]) -> dict[str, float]:
 
 def bodies(server: Server, made: list[User]) -> dict[str, float]:
     """Bodies of programs: three megabytes with a million numbers, and the worst of one megabyte (s, MB)."""
-    _token, key = make_token(user=made[8], name="attack", scopes=["read", "write", "reckon"])
+    _token, key = make_token(user=made[8], name="attack", scopes=["read", "write", "simulate"])
     person = Person(server.port)
     headers = {"Authorization": f"Bearer {key}", "Content-Type": "application/json"}
     found: dict[str, float] = {}

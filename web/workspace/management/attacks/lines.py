@@ -103,7 +103,7 @@ def _programs(server: Server, made: list[User]) -> Iterator[Line]:
     """Programs and loggers: twice, garbled, moved, or without a key."""
     user = made[6]
     project = Project.objects.select_related("weather", "owner", "firm").filter(owner=user)[0]
-    _token, key = make_token(user=user, name="attack", scopes=["read", "write", "reckon"])
+    _token, key = make_token(user=user, name="attack", scopes=["read", "write", "simulate"])
     program = Person(server.port)
     headers = {"Authorization": f"Bearer {key}", "Content-Type": "application/json", "Idempotency-Key": uuid4().hex}
     text = json.dumps({"name": "twice \U0001f31e"}).encode()

@@ -37,7 +37,7 @@ def busy(person: Person, base: str, number: int) -> None:
 
 
 def designer(person: Person, base: str, number: int) -> list[float]:
-    """Milliseconds of each edit of someone who edits, waits for the ink, and whose page then asks for its steps."""
+    """Milliseconds of each edit of someone who edits, waits for the update, and whose page then asks for its steps."""
     taken: list[float] = []
     until = monotonic() + LASTS_S
     sleep(EDIT_EVERY_S * (number % 10) / 10)
@@ -127,7 +127,7 @@ def works(person: Person, base: str, number: int, taken: dict[str, list[float]])
         if status >= 500:
             raise RuntimeError(f"{name} answered {status}.")
         later = re.search(r'data-steps="([^"]+)"', text) if name == "page" else None
-        if later:  # what a page asks for once it stands; it may be told to wait
+        if later:  # what a page asks for once it stands; it may be asked to wait
             person.request("GET", later.group(1).replace("&amp;", "&"))
         sleep(max(EDIT_EVERY_S - (monotonic() - start), 0.0))
 
