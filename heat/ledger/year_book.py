@@ -445,6 +445,27 @@ class Change:
     kwh: float
 
 
+def points_between(before: YearBook, after: YearBook) -> float:
+    """Change of solar fraction (a) in points, a fraction below zero taken as none.
+
+    Where a fault buys more heat than is needed the fraction would fall by more than there was; how much is bought says
+    how far.
+
+    Parameters
+    ----------
+    before
+        The year before the change.
+    after
+        The year after it.
+
+    Returns
+    -------
+    float
+        Change of the fraction (percentage points), between -100 and 100.
+    """
+    return 100.0 * (max(after.fractions.at_tap, 0.0) - max(before.fractions.at_tap, 0.0))
+
+
 def difference(before: YearBook, after: YearBook) -> list[Change]:
     """Why bought heat changed between two years, account by account (kWh); the lines sum to the change.
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from heat.design import Design, parse
 from heat.ledger import accounts as acc
-from heat.ledger.year_book import BOUGHT, YearBook
+from heat.ledger.year_book import BOUGHT, YearBook, points_between
 from heat.loop.runs import loop_heat_capacity, pipe_run
 from heat.simulation.prepare import prepare_parts
 from heat.simulation.year import simulate
@@ -28,6 +28,14 @@ class Figures(TestCase):
         self.assertAlmostEqual(book.fractions.at_tap, 0.70)
         self.assertAlmostEqual(book.fractions.of_supply, 90 / 110)
         self.assertAlmostEqual(book.fractions.fuel_saved, 1 - (20 / 0.92 + 10 / 0.92 + 2) / (100 / 0.92))
+
+    def test_a_fault_takes_no_more_points_than_there_were(self):
+        """Demand 100; 40 bought as designed, 190 with a boiler that heats the night sky: 60 points are lost, not 150."""
+        sound, faulty = (year_of(demand=100.0, bought_tankless=bought) for bought in (40.0, 190.0))
+        self.assertAlmostEqual(faulty.fractions.at_tap, -0.9)
+        self.assertAlmostEqual(points_between(sound, faulty), -60)
+        self.assertAlmostEqual(points_between(faulty, sound), 60)
+        self.assertEqual(points_between(faulty, faulty), 0)
 
     def test_a_tank_heater_of_the_house_without_solar_has_a_standing_loss(self):
         design = parse({"system": {"backup": {"tankless": {"fitted": False}, "element": {"fitted": True}}}})

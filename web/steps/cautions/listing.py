@@ -7,7 +7,7 @@ from django.shortcuts import render
 
 from heat.design.changing import with_changes
 from heat.errors import HeatError
-from heat.ledger.year_book import BOUGHT
+from heat.ledger.year_book import BOUGHT, points_between
 from heat.sizing.antifreeze import antifreeze
 from heat.sizing.hygiene import dead_leg
 from heat.sizing.roof_load import wet_weight
@@ -166,7 +166,7 @@ def remedy_cost(request: SignedIn, page: DesignPage) -> HttpResponse:
     except HeatError as error:
         return render(request, "cautions/cost.html", {"words": f"cannot be done: {getattr(error, 'allowed', error)}"})
     more = book.total(*BOUGHT) - page.bought_kwh
-    points = 100.0 * (book.fractions.at_tap - page.year.book.fractions.at_tap)
+    points = points_between(page.year.book, book)
     if abs(more) < 0.5:
         return render(request, "cautions/cost.html", {"words": "the year stays as it is"})
     kind = "more" if more > 0 else "less"

@@ -6,7 +6,7 @@ from django.http import HttpResponse
 from django.shortcuts import render
 
 from heat.design.changing import with_changes
-from heat.ledger.year_book import BOUGHT, YearBook
+from heat.ledger.year_book import BOUGHT, YearBook, points_between
 from heat.sizing.circuit import SIZES_MM
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
@@ -31,7 +31,7 @@ def _row(page: DesignPage, words: str, book: YearBook | str) -> dict[str, str]:
     if isinstance(book, str):
         return {"words": words, "more": "", "points": book}
     more = book.total(*BOUGHT) - page.bought_kwh
-    points = 100.0 * (book.fractions.at_tap - page.year.book.fractions.at_tap)
+    points = points_between(page.year.book, book)
     return {"words": words, "more": page.show(more, "kWh", 0), "points": units.number(points, 2)}
 
 

@@ -10,7 +10,7 @@ from heat.design import Design
 from heat.design.changing import kind_changes
 from heat.errors import HeatError
 from heat.ledger import accounts as acc
-from heat.ledger.year_book import BOUGHT
+from heat.ledger.year_book import BOUGHT, points_between
 from web.catalogue.services import in_sight
 from web.editor.design_page import DesignPage
 from web.presentation.kinds import KINDS
@@ -172,7 +172,7 @@ def alternatives(page: DesignPage, part: str) -> list[dict[str, str]]:
         except HeatError as error:
             row["points"], row["why"] = "not possible", getattr(error, "allowed", str(error))
             return row
-        points = 100 * (book.fractions.at_tap - now.fractions.at_tap)
+        points = points_between(now, book)
         row["points"] = ("+" if points > 0 else "") + units.number(points, 1)
         row["bought"] = page.show(book.total(*BOUGHT), "kWh")
         if book.total(acc.UNMET) > UNMET_KWH + now.total(acc.UNMET):

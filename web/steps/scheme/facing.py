@@ -3,7 +3,7 @@
 from typing import Any
 
 from heat.design import field_at
-from heat.ledger.year_book import BOUGHT, difference
+from heat.ledger.year_book import BOUGHT, difference, points_between
 from web.editor.design_page import DesignPage
 from web.presentation.account import account, signed
 from web.presentation.kinds import KINDS
@@ -73,7 +73,7 @@ def facing_view(page: DesignPage) -> dict[str, object]:
     lines = [line for line in difference(mine, theirs) if abs(line.kwh) >= SMALLEST_KWH]
     largest = max((abs(line.kwh) for line in lines), default=1.0)
     change = theirs.total(*BOUGHT) - mine.total(*BOUGHT)
-    points = 100 * (theirs.fractions.at_tap - mine.fractions.at_tap)
+    points = points_between(mine, theirs)
     decisive = max(lines, key=lambda line: abs(line.kwh), default=None)
     return {
         "against": against,

@@ -5,7 +5,7 @@ from typing import Any
 
 from heat.design.changing import kind_changes
 from heat.errors import HeatError
-from heat.ledger.year_book import BOUGHT
+from heat.ledger.year_book import BOUGHT, points_between
 from heat.sizing.fitting import frost_reason
 from web.editor.design_page import DesignPage
 from web.presentation.kinds import KINDS
@@ -24,7 +24,7 @@ def swaps(page: DesignPage) -> list[dict[str, str]]:
         try:
             changes = kind_changes(page.document, kind)
             book = simulate_uncached(with_values(page.document, changes), weather)
-            points = 100 * (book.fractions.at_tap - now.fractions.at_tap)
+            points = points_between(now, book)
             alike = not any(
                 path.startswith("demand.") for path, value in changes.items() if not _same(page.document, path, value)
             )

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from heat.errors import HeatError
 from heat.ledger import accounts as acc
-from heat.ledger.year_book import BOUGHT, SOLAR_IN, YearBook, difference
+from heat.ledger.year_book import BOUGHT, SOLAR_IN, YearBook, difference, points_between
 from heat.monitoring.faults import FAULTS, Fault, Sizes, faulty_document, sized, suffers
 from heat.simulation.sensors import sensors_c
 from heat.weather.year import WeatherYear
@@ -49,7 +49,7 @@ def costs(page: DesignPage, from_day: int, sizes: Sizes | None = None) -> list[d
             "kwh": book.total(*BOUGHT) - base.total(*BOUGHT),
             "missing": book.total(acc.UNMET) - base.total(acc.UNMET),
             "money": book.cost() - base.cost(),
-            "points": 100 * (book.fractions.at_tap - base.fractions.at_tap),
+            "points": points_between(base, book),
             "moves": decisive.words,
             "gain": book.total(*SOLAR_IN) - base.total(*SOLAR_IN),
             "telling": float(apart(base, book, weather).reshape(365, 24).sum(axis=1).max()),

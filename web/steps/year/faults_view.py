@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from heat.errors import HeatError
 from heat.ledger import accounts as acc
 from heat.ledger.events import DAYLIGHT_W_M2, spans, sun_w_m2
-from heat.ledger.year_book import BOUGHT, YearBook, difference
+from heat.ledger.year_book import BOUGHT, YearBook, difference, points_between
 from heat.monitoring.faults import FAULTS, Fault, faulty_document, sized
 from heat.simulation.sensors import sensors_c
 from web.editor.design_page import DesignPage
@@ -175,7 +175,7 @@ def _jointly(page: DesignPage, base: YearBook, book: YearBook, keys: list[str]) 
         "bought": signed(page, book.total(*BOUGHT) - base.total(*BOUGHT)),
         "of": page.show(base.total(*BOUGHT), "kWh"),
         "money": ("+" if book.cost() >= base.cost() else "") + units.number(book.cost() - base.cost(), 0),
-        "points": units.number(100 * (book.fractions.at_tap - base.fractions.at_tap), 1),
+        "points": units.number(points_between(base, book), 1),
         "temperatures": _temperatures(page, base, book),
         "pump": units.number(book.pump_hours() - base.pump_hours(), 0),
         "closed": book.hours_closed == len(book.books),
