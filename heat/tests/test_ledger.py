@@ -30,7 +30,7 @@ class Figures(TestCase):
         self.assertAlmostEqual(book.fractions.fuel_saved, 1 - (20 / 0.92 + 10 / 0.92 + 2) / (100 / 0.92))
 
     def test_a_fault_takes_no_more_points_than_there_were(self):
-        """Demand 100; 40 bought as designed, 190 with a boiler that heats the night sky: 60 points are lost, not 150."""
+        """Demand 100; 40 bought as designed, 190 with a boiler that heats the night: 60 points are lost, not 150."""
         sound, faulty = (year_of(demand=100.0, bought_tankless=bought) for bought in (40.0, 190.0))
         self.assertAlmostEqual(faulty.fractions.at_tap, -0.9)
         self.assertAlmostEqual(points_between(sound, faulty), -60)
