@@ -50,6 +50,10 @@ class DesignPage:
         """The same page with a value not taken."""
         return replace(self, refusals={**self.refusals, path: refusal}, displayed_paths=set())
 
+    def of(self, design: Design) -> "DesignPage":
+        """A fresh page of a design, such as this one after an edit, as the same person sees it."""
+        return DesignPage(design, self.user, self.state)
+
     def with_note(self, note: str) -> "DesignPage":
         """The same page with something said above it."""
         return replace(self, note=note, displayed_paths=set())

@@ -1,17 +1,17 @@
 """From what was typed or chosen to a change of the document, or to a refusal in its place."""
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 
 from django.core.exceptions import PermissionDenied
 
+from heat.design import current_path
 from heat.design.changing import ways_out
 from heat.errors import HeatError, InputError
-from web.accounts.models import User
 from web.editor.design_page import DesignPage
 from web.editor.fields import Refusal, expected_text, height_words
 from web.editor.typed import COMPASS, DATES, PAIRS, ROW_WORDS, SHAPES, quantity_of, typed_value
-from web.editor.view_state import PLAIN, ViewState
 from web.places.where import degrees
 from web.projects.documents import Changes, Document, place_changes, value_at
 from web.projects.models import Design, Edit
@@ -31,27 +31,38 @@ def typeable(path: str, value: object) -> bool:
     return rows or not isinstance(value, list | dict)
 
 
-def apply_edit(
-    design: Design,
-    user: User,
-    path: str,
-    text: str,
-    expected: str = "",
-    force: bool = False,
-    preview: bool = False,
-    state: ViewState = PLAIN,
-) -> DesignPage:
-    """Make one edit and return the page to show: updated, or with the refusal in its place.
+@dataclass(frozen=True)
+class ValueEdit:
+    """One value as its field sends it: where, what was typed, and what the field showed before."""
 
-    ``preview``: the page as it would be, nothing stored.
-    """
-    page = DesignPage(design, user, state)
-    displayed, path = path, path.removesuffix(COMPASS)
+    path: str
+    text: str
+    expected: str = ""
+    force: bool = False
+    """Whether it stands although designs would no longer be calculated, or another's edit is overwritten."""
+    preview: bool = False
+    """Whether the page is only to show what it would do."""
+
+    @classmethod
+    def posted(cls, post: Mapping[str, str]) -> "ValueEdit":
+        """The edit of a form; ``seen`` is what pages opened before this version call ``expected``."""
+        return cls(
+            current_path(post.get("path", "")),
+            post.get("value", ""),
+            post.get("expected", post.get("seen", "")),
+            post.get("force") == "1",
+            post.get("preview") == "1",
+        )
+
+
+def apply_edit(page: DesignPage, edit: ValueEdit) -> DesignPage:
+    """Make one edit and return the page to show: updated, or with the refusal in its place."""
+    path = edit.path.removesuffix(COMPASS)
     try:
         current = value_at(page.document, path)
         if len(path) > LONGEST_PATH or not typeable(path, current):
             raise KeyError(path)
-        value = typed_value(displayed, text, current, user.units, page.document["site"])
+        value = typed_value(edit.path, edit.text, current, page.system, page.document["site"])
     except KeyError:
         return page.with_note(
             f"There is no value called “{path[:LONGEST_PATH]}” any more: what was typed is not taken."
@@ -59,31 +70,37 @@ def apply_edit(
     except ValueError as error:
         allowed = page.range_text(path)
         message = f"{error} Allowed: {allowed}." if allowed else str(error)
-        return page.refused(displayed, Refusal(text, message, ways_out=_readings(page, path, error)))
+        return page.refused(edit.path, Refusal(edit.text, message, ways_out=_readings(page, path, error)))
     changes = {path: value}
     if path in PLACED[:2]:
         changes = place_changes(page.document, {path.removeprefix("site."): value})
     try:
-        if path in PLACED and not preview and is_rough(page.project.weather):
-            site = {**page.document["site"], path.removeprefix("site."): value}
-            changes |= rough_changes(design, user, site, degrees(site["latitude_deg"], site["longitude_deg"]))
-        if preview:
-            return DesignPage(previewed(design=design, author=user, changes=changes), user, state)
-        if not force and expected and expected != expected_text(current) and value != current:
-            raise Conflict(path, current)
-        expected_values = {} if force or not expected else {path: current}
-        made = change_values(design=design, author=user, changes=changes, expected=expected_values, force=force)
-        return DesignPage(made, user, state)
+        return page.of(_stored(page, edit, current, changes))
     except Needed as needed:
-        return page.refused(displayed, _needed(text, changes, needed))
+        return page.refused(edit.path, _needed(edit.text, changes, needed))
     except Conflict as conflict:
-        return page.refused(displayed, _conflict(page, displayed, text, conflict))
+        return page.refused(edit.path, _conflict(page, edit, conflict))
     except InputError as error:
         ways = tuple((words, json.dumps(found)) for words, found in ways_out(page.document, changes, error))
-        refusal = Refusal(text, _words(page, path, error), ways_out=ways, words=height_words(path))
-        return page.refused(displayed, refusal)
+        refusal = Refusal(edit.text, _words(page, path, error), ways_out=ways, words=height_words(path))
+        return page.refused(edit.path, refusal)
     except (HeatError, PermissionDenied) as error:
-        return page.refused(displayed, Refusal(text, str(error)))
+        return page.refused(edit.path, Refusal(edit.text, str(error)))
+
+
+def _stored(page: DesignPage, edit: ValueEdit, current: object, changes: Changes) -> Design:
+    """The design with an edit's changes; ``current``: what stands at its path. Raises what services raise."""
+    path = edit.path.removesuffix(COMPASS)
+    if path in PLACED and not edit.preview and is_rough(page.project.weather):
+        site = {**page.document["site"], path.removeprefix("site."): changes[path]}
+        where = degrees(site["latitude_deg"], site["longitude_deg"])
+        changes |= rough_changes(page.design, page.user, site, where)
+    if edit.preview:
+        return previewed(design=page.design, author=page.user, changes=changes)
+    if not edit.force and edit.expected and edit.expected != expected_text(current) and changes[path] != current:
+        raise Conflict(path, current)
+    expected = {} if edit.force or not edit.expected else {path: current}
+    return change_values(design=page.design, author=page.user, changes=changes, expected=expected, force=edit.force)
 
 
 def _readings(page: DesignPage, path: str, error: ValueError) -> tuple[tuple[str, str], ...]:
@@ -98,15 +115,16 @@ def _readings(page: DesignPage, path: str, error: ValueError) -> tuple[tuple[str
     )
 
 
-def _conflict(page: DesignPage, path: str, text: str, conflict: Conflict) -> Refusal:
+def _conflict(page: DesignPage, edit: ValueEdit, conflict: Conflict) -> Refusal:
     """What became of a value in another tab, or in another's hands."""
-    edit = page.project.edits.filter(path=path.removesuffix(COMPASS), dropped=False).select_related("author").last()
-    other = edit.author if edit and edit.author_id not in (None, page.user.pk) else None
+    path = edit.path.removesuffix(COMPASS)
+    last = page.project.edits.filter(path=path, dropped=False).select_related("author").last()
+    other = last.author if last and last.author_id not in (None, page.user.pk) else None
     if isinstance(conflict.current, list | dict):
-        return Refusal(text, f"{other or 'Another tab'} changed these values.", conflict=True)
-    field = page.field(path)
+        return Refusal(edit.text, f"{other or 'Another tab'} changed these values.", conflict=True)
+    field = page.field(edit.path)
     became = f"{f'{other} made this' if other else 'In another tab this became'} {field.text} {field.sign}".strip()
-    return Refusal(text, f"{became}; you typed {text}.", conflict=True, current=field.text)
+    return Refusal(edit.text, f"{became}; you typed {edit.text}.", conflict=True, current=field.text)
 
 
 def _needed(text: str, changes: Changes, needed: Needed) -> Refusal:
@@ -127,15 +145,12 @@ def of_another(page: DesignPage, edit: Edit) -> DesignPage:
     return page.refused("", Refusal("", words, ways_out=ways))
 
 
-def apply_changes(
-    design: Design, user: User, make: Callable[[Document], Changes], state: ViewState = PLAIN, force: bool = False
-) -> DesignPage:
+def apply_changes(page: DesignPage, make: Callable[[Document], Changes], force: bool = False) -> DesignPage:
     """Make several changes as one edit, from a function of the document; a refusal is said above the page."""
-    page = DesignPage(design, user, state)
     changes: Changes = {}
     try:
         changes = make(page.document)
-        return DesignPage(change_values(design=design, author=user, changes=changes, force=force), user, state)
+        return page.of(change_values(design=page.design, author=page.user, changes=changes, force=force))
     except Needed as needed:
         return page.refused("", _needed("", changes, needed))
     except KeyError:

@@ -18,7 +18,7 @@ from heat.design import current_path, current_values
 from heat.errors import HeatError
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
-from web.editor.edits import apply_changes, apply_edit, of_another
+from web.editor.edits import ValueEdit, apply_changes, apply_edit, of_another
 from web.editor.step import Action, Download, Fragment, PageResult
 from web.editor.view_state import state_of, whole
 from web.projects.documents import Changes, Document
@@ -176,24 +176,14 @@ def screen(request: SignedIn, pk: int, letter: str, screen: str) -> HttpResponse
 @once
 def edit(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Set one value, or show what it would do."""
-    post, before = request.POST, page_for(request, pk, letter, "survey")
-    known, preview = whole(post.get("revision"), 0, 2**31) or 0, post.get("preview") == "1"
-    path = current_path(post.get("path", ""))
-    page = apply_edit(
-        before.design,
-        before.user,
-        path,
-        post.get("value", ""),
-        expected=post.get("expected", post.get("seen", "")),  # a page opened before this version sends it as seen
-        force=post.get("force") == "1",
-        preview=preview,
-        state=before.state,
-    )
+    posted = ValueEdit.posted(request.POST)
+    known = whole(request.POST.get("revision"), 0, 2**31) or 0
+    page = apply_edit(page_for(request, pk, letter, "survey"), posted)
     refused = page.refusals or page.note
-    if preview and not refused:
+    if posted.preview and not refused:
         return show_preview(request, page, requesting_step(request))
-    if known and not preview:
-        page = _with_others(page, known, path)
+    if known and not posted.preview:
+        page = _with_others(page, known, posted.path)
     return show(request, PageResult(page=page, status=422 if refused else 200), requesting_step(request))
 
 
@@ -239,7 +229,7 @@ def choose(request: SignedIn, pk: int, letter: str) -> HttpResponse:
 
 def _changed(request: SignedIn, before: DesignPage, make: Callable[[Document], Changes]) -> HttpResponse:
     force = request.POST.get("force") == "1"
-    page = apply_changes(before.design, before.user, make, before.state, force)
+    page = apply_changes(before, make, force)
     return show(
         request, PageResult(page=page, status=422 if page.note or page.refusals else 200), requesting_step(request)
     )

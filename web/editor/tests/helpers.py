@@ -4,7 +4,7 @@ from importlib import import_module
 from urllib.parse import parse_qsl
 
 from web.editor.design_page import DesignPage
-from web.editor.edits import apply_edit
+from web.editor.edits import ValueEdit, apply_edit
 from web.editor.view_state import parse
 from web.projects.tests.helpers import DeskCase
 from web.ui.units import THIN
@@ -30,7 +30,7 @@ class DesignPageCase(DeskCase):
     def page(self, address="", **values):
         """The design after typed edits, each taken, as an address shows it; ``__`` stands for a dot."""
         for path, value in values.items():
-            made = apply_edit(self.fresh(), self.user, path.replace("__", "."), value)
+            made = apply_edit(DesignPage(self.fresh(), self.user), ValueEdit(path.replace("__", "."), value))
             self.assertEqual((dict(made.refusals), made.note), ({}, ""), path)
         self.user.refresh_from_db()
         return observed(DesignPage(self.fresh(), self.user), address)

@@ -150,7 +150,7 @@ def remedy(request: SignedIn, page: DesignPage) -> PageResult:
     if found is None:
         return PageResult(page=here.with_note("That remedy is not offered any more."), step="cautions", status=422)
     make = lambda document: following(document, found.changes)
-    return PageResult(page=apply_changes(page.design, page.user, make, here.state), step="cautions")
+    return PageResult(page=apply_changes(here, make), step="cautions")
 
 
 def remedy_cost(request: SignedIn, page: DesignPage) -> HttpResponse:

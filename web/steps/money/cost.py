@@ -190,9 +190,7 @@ def add_line(request: SignedIn, page: DesignPage) -> PageResult:
 
 def _stored(page: DesignPage, hands: dict[str, dict[str, Any]]) -> PageResult:
     changes = {"offer.lines": list(hands.values())}
-    return PageResult(
-        page=apply_changes(page.design, page.user, lambda document: changes, page.at("cost").state), step="money"
-    )
+    return PageResult(page=apply_changes(page.at("cost"), lambda document: changes), step="money")
 
 
 def freeze_prices(request: SignedIn, page: DesignPage) -> PageResult:
@@ -202,7 +200,7 @@ def freeze_prices(request: SignedIn, page: DesignPage) -> PageResult:
         {key: round(price, 4) for key, price in prices_for(page.project.books, page.document).items()} if keep else {}
     )
     changes = {"offer.prices": prices, "offer.dated": timezone.localdate().isoformat() if keep else ""}
-    made = apply_changes(page.design, page.user, lambda document: changes, page.at("cost").state)
+    made = apply_changes(page.at("cost"), lambda document: changes)
     return PageResult(page=made, step="money")
 
 

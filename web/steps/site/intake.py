@@ -204,7 +204,7 @@ def move(request: SignedIn, page: DesignPage) -> PageResult:
         return PageResult(page=page.at("place").with_given(**here), step="site", status=422)
     except HeatError as error:
         return PageResult(page=page.with_note(f"Not moved: {error}"), step="site", status=422)
-    moved = apply_changes(page.design, page.user, lambda document: changes, page.state)
+    moved = apply_changes(page, lambda document: changes)
     return PageResult(page=moved, step="site", status=422 if moved.note else 200)
 
 

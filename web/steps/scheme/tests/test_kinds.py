@@ -3,7 +3,8 @@
 import numpy as np
 
 from heat.design.schemes import SCHEMES
-from web.editor.edits import apply_edit
+from web.editor.design_page import DesignPage
+from web.editor.edits import ValueEdit, apply_edit
 from web.editor.tests.helpers import DesignPageCase, figure
 from web.presentation.drawing import drawing
 from web.presentation.kinds import KINDS
@@ -189,7 +190,7 @@ class Plumbing(DesignPageCase):
         self.assertAlmostEqual(second["head_m"], 8 * 0.3048, places=6)
         self.assertEqual(page.field("system.loop.drive.curve").text, "0 13, 2.5 8, 5 0")
         self.assertIn("gal/min", panel(page, "loop")["taken"][-1])
-        refused = apply_edit(self.fresh(), self.user, "system.loop.drive.curve", "0 8, 4 9")
+        refused = apply_edit(DesignPage(self.fresh(), self.user), ValueEdit("system.loop.drive.curve", "0 8, 4 9"))
         self.assertIn("the head must fall", str(refused.refusals))
 
     def test_temperatures_follow_the_readers_units(self):

@@ -6,7 +6,7 @@ from urllib.parse import urlencode
 from heat.ledger import accounts as acc
 from heat.ledger.year_book import BALANCES
 from web.editor.design_page import DesignPage
-from web.editor.edits import apply_edit
+from web.editor.edits import ValueEdit, apply_edit
 from web.editor.tests.helpers import DesignPageCase, figure
 from web.presentation.accounts import accounts_csv
 from web.presentation.cautions import cautions
@@ -113,7 +113,7 @@ class WaysOut(Choosing):
         answer = self.edit("system.loop.glycol_percent", "30")
         self.assertContains(answer, "a closed loop with a coil", status_code=422)
         self.assertContains(answer, "the last good year", status_code=422)
-        page = apply_edit(self.fresh(), self.user, "system.loop.glycol_percent", "30")
+        page = apply_edit(DesignPage(self.fresh(), self.user), ValueEdit("system.loop.glycol_percent", "30"))
         (_words, changes), *_rest = page.refusals["system.loop.glycol_percent"].ways_out
         self.choose("", changes=changes)
         document = self.document()
@@ -258,6 +258,6 @@ class Cautions(Choosing):
 
     def test_json_of_a_way_out_reads_back(self):
         self.choose("kind drainback")
-        page = apply_edit(self.fresh(), self.user, "system.loop.glycol_percent", "30")
+        page = apply_edit(DesignPage(self.fresh(), self.user), ValueEdit("system.loop.glycol_percent", "30"))
         for _words, changes in page.refusals["system.loop.glycol_percent"].ways_out:
             self.assertIsInstance(json.loads(changes), dict)
