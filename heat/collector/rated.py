@@ -158,7 +158,7 @@ def running_temperature(
     loop_w_k: float,
     share: float,
     offset_c: float,
-    weight: float,
+    weight: float = 0.5,
 ) -> tuple[float, float]:
     """Mean and outlet temperature (°C, °C) while fluid passes.
 

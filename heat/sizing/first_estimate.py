@@ -223,26 +223,26 @@ def proposal(document: Document, idea: Idea, wishes: Wishes, year: Callable[[Doc
     HeatError
         Where nothing can be calculated.
     """
-    asked_document = with_changes(document, wanted(document, wishes, idea.kind))
+    with_wishes = with_changes(document, wanted(document, wishes, idea.kind))
     each = float(entries()[idea.collector].values["gross_area_m2"])
     rooms_mwh = 0.0
     if wishes.rooms:
         rooms_mwh = (
-            year(sized(asked_document, idea, 2, STORE_GUIDELINES_L_M2[1], wishes)).total(acc.HEATING_DEMAND) / 1000.0
+            year(sized(with_wishes, idea, 2, STORE_GUIDELINES_L_M2[1], wishes)).total(acc.HEATING_DEMAND) / 1000.0
         )
-    least, most = _span(asked_document, wishes, idea.kind, rooms_mwh)
+    least, most = _span(with_wishes, wishes, idea.kind, rooms_mwh)
     room = wishes.room_m2 or 1e9
     counts = list(range(max(ceil(min(least, room) / each - 1e-6), 1), max(int(min(most, room) / each), 1) + 1)) or [1]
     if len(counts) > 4:
         step = (len(counts) - 1) / 3
         counts = sorted({counts[round(i * step)] for i in range(4)})
     middle = STORE_GUIDELINES_L_M2[1]
-    best = sized(asked_document, idea, counts[0], middle, wishes)
+    best = sized(with_wishes, idea, counts[0], middle, wishes)
     book, count = year(best), counts[0]
     refused: tuple[int | None, float] = (None, 0.0)
     first = _saved(book) / counts[0]
     for more in counts[1:]:
-        tried = sized(asked_document, idea, more, middle, wishes)
+        tried = sized(with_wishes, idea, more, middle, wishes)
         next_book = year(tried)
         gain = (_saved(next_book) - _saved(book)) / (more - count)
         if gain < NEXT_SHARE * first:
@@ -253,12 +253,12 @@ def proposal(document: Document, idea: Idea, wishes: Wishes, year: Callable[[Doc
     if parse(best).system.scheme.driven_by != "none" and parse(best).system.scheme.exchange != "pool":
         for litres in STORE_GUIDELINES_L_M2:
             if litres != middle:
-                tried = sized(asked_document, idea, count, litres, wishes)
+                tried = sized(with_wishes, idea, count, litres, wishes)
                 guidelines_tried[litres] = (tried, year(tried))
     litres = max(guidelines_tried, key=lambda k: (round(guidelines_tried[k][1].fractions.at_tap, 3), -k))
     best, book = guidelines_tried[litres]
     area = book.design.system.collector.total_gross_m2
-    rule, by = _rule(asked_document, wishes, idea.kind, area)
+    rule, by = _rule(with_wishes, wishes, idea.kind, area)
     sizes = Sizes(count, area, *refused, first, litres, tuple(sorted(guidelines_tried)), rule, by)
     return Proposal(idea, best, book, sizes)
 
@@ -282,9 +282,9 @@ def at_area(document: Document, idea: Idea, wishes: Wishes, area_m2: float) -> D
     Document
         An idea on about a gross area (such as 4.6 m²) with the middle rule's store, for a first look.
     """
-    asked_document = with_changes(document, wanted(document, wishes, idea.kind))
+    with_wishes = with_changes(document, wanted(document, wishes, idea.kind))
     each = float(entries()[idea.collector].values["gross_area_m2"])
-    return sized(asked_document, idea, max(round(area_m2 / each), 1), STORE_GUIDELINES_L_M2[1], wishes)
+    return sized(with_wishes, idea, max(round(area_m2 / each), 1), STORE_GUIDELINES_L_M2[1], wishes)
 
 
 def _saved(book: YearBook) -> float:

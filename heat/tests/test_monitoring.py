@@ -131,8 +131,8 @@ class Trials(TestCase):
     def test_a_cloudy_half_hour_is_no_power(self):
         for text, words in (
             ({}, "not of the system"),
-            ({"sun_w_m2": 300.0}, "nothing of full sun"),
-            ({"cloud": 8.0}, "nothing of full sun"),
+            ({"sun_w_m2": 300.0}, "nothing follows for full sun"),
+            ({"cloud": 8.0}, "nothing follows for full sun"),
         ):
             found = bucket(20.0, 4.0, 30.0, 2.0, **text)
             self.assertIsNone(found.full_sun_w)

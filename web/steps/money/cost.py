@@ -94,15 +94,15 @@ def _row(page: DesignPage, found: Offered, line: Line, typed: Any, wrong: Any) -
         step = units.to_display(1.0, line.unit, page.system)
         quantity, price = quantity * step, price / step
     number = lambda v: f"{v:.2f}".rstrip("0").rstrip(".")
-    shown_or_typed = lambda field, now: typed[field] if typed.get("key") == line.key and field in typed else now
+    field_text = lambda field, now: typed[field] if typed.get("key") == line.key and field in typed else now
     return {
         "key": line.key,
         "words": named(page, line),
         "why": line.why,
         "sign": sign,
         "left_out": line.left_out,
-        "quantity": shown_or_typed("quantity", number(quantity)),
-        "price": shown_or_typed("price", f"{price:.2f}"),
+        "quantity": field_text("quantity", number(quantity)),
+        "price": field_text("price", f"{price:.2f}"),
         "sum": amount(found.sum_of(line), places(page.project.currency_code)),
         "by_hand": ", ".join(line.by_hand),
         "own": line.group == "Added",
@@ -195,11 +195,11 @@ def _stored(page: DesignPage, hands: dict[str, dict[str, Any]]) -> PageResult:
 
 def freeze_prices(request: SignedIn, page: DesignPage) -> PageResult:
     """Keep the prices the design is offered with, so that the book may move; or let go of them."""
-    keep = request.POST.get("keep") == "1"
+    frozen = request.POST.get("keep") == "1"
     prices = (
-        {key: round(price, 4) for key, price in prices_for(page.project.books, page.document).items()} if keep else {}
+        {key: round(price, 4) for key, price in prices_for(page.project.books, page.document).items()} if frozen else {}
     )
-    changes = {"offer.prices": prices, "offer.dated": timezone.localdate().isoformat() if keep else ""}
+    changes = {"offer.prices": prices, "offer.dated": timezone.localdate().isoformat() if frozen else ""}
     made = apply_changes(page.at("cost"), lambda document: changes)
     return PageResult(page=made, step="money")
 

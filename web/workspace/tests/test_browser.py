@@ -190,6 +190,13 @@ class OpenBook(DemoCase):
         self.page.keyboard.press("?")
         self.page.wait_for_selector("#keys:popover-open")
         self.accessible()
+        missing = "[...document.querySelectorAll('[data-press]')].filter(b => !document.querySelector(b.dataset.press))"
+        self.assertEqual(self.page.evaluate(f"() => {missing}.map(b => b.textContent)"), [])
+        self.page.keyboard.press("Escape")
+        self.page.keyboard.press("/")
+        self.page.fill("#palette-line", "sign out")
+        self.page.keyboard.press("Enter")
+        self.page.wait_for_selector("#id_password")
 
     def test_another_kind_in_a_copy_and_both_as_facing_pages(self):
         self.open_scheme()
