@@ -10,6 +10,7 @@ from contextlib import contextmanager
 from django.db import connection
 from django.db.models import Exists, F, Max, OuterRef, Q, QuerySet, Subquery
 from django.utils import timezone
+from procrastinate.contrib.django.models import ProcrastinateJob
 
 from web.jobs.models import Chunk, Run
 from web.jobs.search import search_round
@@ -60,6 +61,16 @@ def work_next() -> bool:
                     if simulate_chunk(run.pk, chunk.index):
                         return False
     return False
+
+
+def turns_missing() -> int:
+    """How many turns the queue lacks for the pieces that are left: a turn that was lost, with its worker or by a fault,
+    would leave the last piece undone for good."""
+    runs = list(waiting().values_list("pk", "purpose"))
+    chunks = Chunk.objects.filter(run__in=[pk for pk, purpose in runs if purpose != "best"], done=None).count()
+    pieces = chunks + sum(purpose == "best" for _, purpose in runs)
+    queued = ProcrastinateJob.objects.filter(queue_name="years", status__in=("todo", "doing")).count()
+    return max(pieces - queued, 0)
 
 
 def _served(run: Run) -> None:

@@ -6,7 +6,7 @@ from django.db import close_old_connections
 from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 
-from web.jobs.fair_share import work_next
+from web.jobs.fair_share import turns_missing, work_next
 
 QUIET_S = 30
 """Seconds without a sign of life after which a worker counts as dead."""
@@ -14,7 +14,7 @@ QUIET_S = 30
 
 @app.task(name="turn", queue="years", retry=RetryStrategy(max_attempts=4, wait=3))
 def turn() -> None:
-    """Work on whatever is next: see turns.py."""
+    """Work on whatever is next: see fair_share.py."""
     close_old_connections()  # a database that was away has left connections that are none
     if work_next():
         turn.defer()
@@ -30,6 +30,15 @@ def chunk(run_id: int, index: int) -> None:
 def search(run_id: int) -> None:
     """A turn, as earlier versions asked for one."""
     turn()
+
+
+@app.periodic(cron="* * * * *")
+@app.task(name="turns", queue="care", queueing_lock="turns")
+def turns(timestamp: int) -> None:
+    """As many turns in the queue as pieces are left."""
+    close_old_connections()
+    if missing := turns_missing():
+        turn.batch_defer(*({} for _ in range(missing)))
 
 
 @app.periodic(cron="* * * * *")

@@ -8,8 +8,8 @@ from django.test import TransactionTestCase
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from web.accounts.models import User
-from web.jobs import services
-from web.jobs.fair_share import CHUNK_LOCK, waiting, work_next
+from web.jobs import services, tasks
+from web.jobs.fair_share import CHUNK_LOCK, turns_missing, waiting, work_next
 from web.jobs.limits import KEY_RUNNING, TooMuch
 from web.jobs.models import Chunk, Run
 from web.jobs.services import request_run
@@ -56,6 +56,18 @@ class ConcurrencyLimit(DeskCase):
     def test_ones_own_questions_take_turns_too(self):
         first, second = require(self.fresh(), self.user, 200, 1), require(self.fresh(), self.user, 200, 2)
         self.assertEqual([self.served() for _ in range(4)], [first, second, first, second])
+
+    def test_turns_that_were_lost_are_asked_for_again(self):
+        require(self.fresh(), self.user, 100, 1)
+        self.assertEqual(turns_missing(), 0)
+        ProcrastinateJob.objects.all().delete()
+        self.assertEqual(turns_missing(), 5)
+        with patch("web.jobs.tasks.close_old_connections"):
+            tasks.turns(0)
+        self.assertEqual((turns_missing(), ProcrastinateJob.objects.filter(queue_name="years").count()), (0, 5))
+        while work_next() or waiting().exists():
+            pass
+        self.assertEqual(turns_missing(), 0)
 
     def test_a_chunk_in_other_hands_is_left_alone(self):
         run = require(self.fresh(), self.user, 80, 1)

@@ -195,7 +195,9 @@ class ALogger(LogCase):
     def test_posts_are_stored_once_however_often_they_come(self):
         line = {"at": "2026-05-02T10:15:00", "collector": 54.2, "store": [31, None, 42], "pump": 1}
         self.assertEqual(self.post([line, line]).json()["kept"], 1)
-        self.assertEqual(self.post([line]).json(), {"stored": 0, "kept": 0, "known": 1, "refused": [], "refused_count": 0})
+        self.assertEqual(
+            self.post([line]).json(), {"stored": 0, "kept": 0, "known": 1, "refused": [], "refused_count": 0}
+        )
         late = {"at": "2026-05-01T10:15:00+02:00", "air": 7}
         self.assertEqual(self.post([late]).json()["kept"], 1)
         reading = self.log.readings.last()
