@@ -3,7 +3,7 @@
 import sys
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 
 from web.ui.tests.browser import ARGUMENTS, CHROMIUM
 
@@ -43,20 +43,38 @@ def later_steps(page: Page, base: str) -> None:
     days = page.input_value(".span [name=day]")
     page.goto(f"{base}/log?view=diagnosis&ask=1&days=6&day={days}")
     page.wait_for_selector(".causes", timeout=60_000)
-    page.screenshot(path=TARGET / "log-wrong.png")
+    page.screenshot(path=TARGET / "log-diagnosis.png")
     page.goto(f"{base}/paper")
     page.screenshot(path=TARGET / "paper.png")
+
+
+def two_people(browser: Browser, page: Page, base: str) -> None:
+    """The scheme with its comments, while somebody else has the project open."""
+    address = base.split("/projects/")[0]
+    other = browser.new_context().new_page()
+    sign_in(other, address, "assessor")
+    other.goto(f"{base}/scheme")
+    page.goto(f"{base}/scheme")
+    page.wait_for_selector("#here .person", timeout=60_000)
+    page.click("button:has-text('Comments')")
+    page.screenshot(path=TARGET / "together.png")
+    other.context.close()
+
+
+def sign_in(page: Page, address: str, name: str) -> None:
+    """Sign in as one of the demo's people."""
+    page.goto(f"{address}/sign-in")
+    page.fill("#id_username", name)
+    page.fill("#id_password", "merrow-coast")
+    page.click("button")
+    page.wait_for_selector("h1")
 
 
 def main(address: str) -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=WHOLE, args=list(ARGUMENTS))
         page = browser.new_page(viewport={"width": 1280, "height": 800})
-        page.goto(f"{address}/sign-in")
-        page.fill("#id_username", "designer")
-        page.fill("#id_password", "merrow-coast")
-        page.click("button")
-        page.wait_for_selector("h1")
+        sign_in(page, address, "designer")
         page.screenshot(path=TARGET / "projects.png")
         base = open_project(page, address, "Gannet Terrace")
         page.screenshot(path=TARGET / "scheme.png")
@@ -90,6 +108,7 @@ def main(address: str) -> None:
         page.wait_for_selector(".moved", timeout=120_000)
         page.wait_for_function("() => !document.querySelector('[data-run]:not([data-ended])')", timeout=120_000)
         later_steps(page, base)
+        two_people(browser, page, base)
         many = open_project(page, address, "Lantern Row")
         page.goto(f"{many}/weigh")
         page.wait_for_selector(".side")
