@@ -9,6 +9,6 @@ from web.places.towns import search
 
 @require_safe
 def towns(request: HttpRequest) -> HttpResponse:
-    """Towns that fit what was typed so far (``q``), as options of a list."""
-    query = request.GET.get("q", "").replace("\0", "")
+    """Towns that fit what was typed so far (``place``), as options of a list."""
+    query = request.GET.get("place", request.GET.get("q", "")).replace("\0", "")
     return render(request, "places/options.html", {"towns": search(query)})

@@ -22,17 +22,20 @@ export function words(text) {
   return GRADES.find(([most]) => bits(text) < most)[1];
 }
 
-const field = document.querySelector("#id_password1, #id_new_password1");
-if (field) {
-  const bar = Object.assign(document.createElement("progress"), { max: 100, value: 0, className: "strength" });
-  bar.setAttribute("aria-label", "How hard to guess");
-  const told = Object.assign(document.createElement("p"), { className: "helptext" });
-  told.setAttribute("role", "status");
-  field.after(bar, told);
-  const tell = () => {
-    bar.value = Math.min(bits(field.value), field.value.length < LEAST ? 40 : 100);
-    told.textContent = field.value ? words(field.value) : "";
-  };
-  field.addEventListener("input", tell);
-  tell(); // somebody may have typed before this script was here
-}
+document.addEventListener("alpine:init", () => {
+  Alpine.data("strength", () => ({
+    typed: "",
+    get score() {
+      return Math.min(bits(this.typed), this.typed.length < LEAST ? 40 : 100);
+    },
+    get words() {
+      return this.typed ? words(this.typed) : "";
+    },
+    init() {
+      this.measure(); // somebody may have typed before this script was here
+    },
+    measure() {
+      this.typed = this.$root.querySelector("#id_password1, #id_new_password1")?.value || "";
+    },
+  }));
+});

@@ -1,25 +1,24 @@
 /* The “?” beside a term opens what it means beside it; without this script it leads to the glossary. */
-let known = null;
-
-const note = () => document.getElementById("term");
-
-async function meaning(key) {
-  known ??= fetch(note().dataset.glossary).then((answer) => answer.json());
-  return (await known).terms.find((term) => term.key === key);
-}
-
-document.addEventListener("click", async (event) => {
-  const mark = event.target.closest?.("[data-term]");
-  if (!mark || !note() || event.ctrlKey || event.metaKey) return;
-  event.preventDefault();
-  const term = await meaning(mark.dataset.term).catch(() => null);
-  if (!term) {
-    known = null;
-    location.assign(mark.href);
-    return;
-  }
-  note().querySelector("h2").textContent = term.name;
-  note().querySelector("p").textContent = term.meaning;
-  note().querySelector("a").href = mark.href;
-  note().showPopover();
+document.addEventListener("alpine:init", () => {
+  Alpine.data("terms", () => ({
+    known: null,
+    name: "",
+    meaning: "",
+    href: "",
+    async explain(event) {
+      const mark = event.target.closest("[data-term]");
+      if (!mark || event.ctrlKey || event.metaKey) return;
+      event.preventDefault();
+      try {
+        this.known ??= await (await fetch(this.$refs.term.dataset.glossary)).json();
+        const term = this.known.terms.find((one) => one.key === mark.dataset.term);
+        this.name = term.name;
+        this.meaning = term.meaning;
+        this.href = mark.href;
+        this.$refs.term.showPopover();
+      } catch {
+        location.assign(mark.href);
+      }
+    },
+  }));
 });

@@ -2,7 +2,7 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
 
-globalThis.document = { querySelector: () => null };
+globalThis.document = { addEventListener() {} };
 const { bits, words } = await import("../../../accounts/static/accounts/strength.js");
 
 test("what is long and mixed is harder to guess", () => {
