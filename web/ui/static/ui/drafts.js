@@ -47,6 +47,7 @@ document.addEventListener("alpine:init", () => {
       if (!this.held(field)) return;
       const { [nameOf(field)]: _before, ...drafts } = this.read();
       if (field.value && field.value !== field.defaultValue) drafts[nameOf(field)] = { text: field.value.slice(0, LONGEST) };
+      else field.classList.remove("unsent");
       this.write(drafts);
     },
     sent(event) {
