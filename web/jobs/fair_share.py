@@ -68,9 +68,9 @@ def turns_missing() -> int:
     would leave the last piece undone for good."""
     runs = list(waiting().values_list("pk", "purpose"))
     chunks = Chunk.objects.filter(run__in=[pk for pk, purpose in runs if purpose != "best"], done=None).count()
-    pieces = chunks + sum(purpose == "best" for _, purpose in runs)
+    left = chunks + sum(purpose == "best" for _, purpose in runs)
     queued = ProcrastinateJob.objects.filter(queue_name="years", status__in=("todo", "doing")).count()
-    return max(pieces - queued, 0)
+    return max(left - queued, 0)
 
 
 def _served(run: Run) -> None:

@@ -16,7 +16,6 @@ LONG = {
     "web/presentation/plumbing.py _loop": "the loop's pipes in the order they are drawn",
     "web/steps/demand/uses.py _detail": "what one page declares",
     "web/steps/site/tests/test_browser.py test_from_nothing_to_a_ranking": "one path through four pages",
-    "scripts/screenshots.py main": "one picture after the other",
 }
 
 
