@@ -10,13 +10,13 @@ document.addEventListener("alpine:init", () => {
       return String(this.open);
     },
     get active() {
-      return this.rows()[this.marked]?.id;
+      return this.open ? this.rows()[this.marked]?.id : null;
     },
     rows() {
-      return [...this.$refs.list.querySelectorAll("[role=option]")];
+      return [...(this.$refs.list?.querySelectorAll("[role=option]") || [])]; // none while an update takes the list away
     },
     typed() {
-      this.$refs.town.value = "";
+      if (this.$refs.town) this.$refs.town.value = "";
     },
     offered() {
       this.marked = -1;

@@ -9,7 +9,7 @@ const PASSING = ["csrfmiddlewaretoken", "key", "screen", "from"];
 export function nameOf(field) {
   const about = [...field.form.elements].filter((one) => one.type === "hidden" && !PASSING.includes(one.name)).map((one) => `${one.name}=${one.value}`);
   const like = [...field.form.elements].filter((one) => one.name === field.name);
-  return [new URL(field.form.action, "http://x").pathname, ...about, field.name, like.indexOf(field)].join(" ");
+  return [new URL(field.form.action, location.href).pathname, ...about, field.name, like.indexOf(field)].join(" ");
 }
 
 document.addEventListener("alpine:init", () => {
