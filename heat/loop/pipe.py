@@ -125,7 +125,7 @@ def pipe_aim(pipe: Pipe, dt_s: float, contents_c: float, around_c: float) -> tup
     dt_s
         Length of the step (s).
     contents_c
-        TODO
+        Mean temperature of the contents (°C).
     around_c
         Temperature around (°C).
 
@@ -152,11 +152,11 @@ def pipe_response(pipe: Pipe, retention: float, dt_s: float, contents_c: float, 
     pipe
         The pipe (m, mm, W/mK).
     retention
-        TODO
+        Share of the excess over the surroundings that is kept over the step (no unit).
     dt_s
         Length of the step (s).
     contents_c
-        TODO
+        Mean temperature of the contents (°C).
     around_c
         Temperature around (°C).
 
@@ -185,11 +185,11 @@ def pipe_pass(
     loop_w_k
         Heat capacity rate of the loop (W/K).
     retention
-        TODO
+        Share of the excess over the surroundings that is kept over the step (no unit).
     dt_s
         Length of the step (s).
     contents_c
-        TODO
+        Mean temperature of the contents (°C).
     around_c
         Temperature around (°C).
     inlet_c
@@ -222,7 +222,7 @@ def pipe_rest(pipe: Pipe, dt_s: float, contents_c: float, around_c: float) -> tu
     dt_s
         Length of the step (s).
     contents_c
-        TODO
+        Mean temperature of the contents (°C).
     around_c
         Temperature around (°C).
 

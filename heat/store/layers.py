@@ -373,7 +373,7 @@ def lose_to_room(room_c: float, retention: float, temperature_c: Array, mass_kg:
     room_c
         Temperature of the room (°C).
     retention
-        TODO
+        Share of the excess over the surroundings that is kept over the step (no unit).
     temperature_c
         Temperatures of the segments, bottom first (°C).
     mass_kg

@@ -43,7 +43,7 @@ class JoinForm(UserCreationForm):  # type: ignore[type-arg]
 
 
 def _link_read(request: HttpRequest) -> ResolverMatch | None:
-    """The link that was read before in this session, if it can still be taken up."""
+    """The link opened earlier in this session, if it can still be taken up."""
     try:
         found = resolve(str(request.session.get("invited", "")))
     except Resolver404:
