@@ -13,7 +13,7 @@ RENAMED = {"missing": "unmet", "missing_kwh": "unmet_kwh"}
 def _current(asked: Any) -> Any:
     """A question with every path and figure in it by its present name."""
     if isinstance(asked, dict):
-        return {current_path(key): _current(value) for key, value in asked.items()}
+        return {RENAMED.get(key, current_path(key)): _current(value) for key, value in asked.items()}
     if isinstance(asked, list):
         return [_current(one) for one in asked]
     return RENAMED.get(asked, current_path(asked)) if isinstance(asked, str) else asked
