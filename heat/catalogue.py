@@ -13,6 +13,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from heat.common.documents import Document, Values, value_at
 from heat.common.tables import as_written, csv_table
 from heat.design import allowed_range
 from heat.design.backup import Backup
@@ -47,7 +48,7 @@ class Entry:
     family: str
     source: str
     dated: str
-    values: dict[str, Any]
+    values: Values
 
 
 _S = "system."
@@ -182,7 +183,7 @@ def collector(key: str, count: int = 1) -> Collector:
     return Collector(count=count, **entries()[key].values)
 
 
-def checked(group: str, values: dict[str, Any]) -> dict[str, Any]:
+def checked(group: str, values: Values) -> Values:
     """Values of an entry as their part takes them, in the fields' own units (such as W/K).
 
     Parameters
@@ -194,7 +195,7 @@ def checked(group: str, values: dict[str, Any]) -> dict[str, Any]:
 
     Returns
     -------
-    dict[str, Any]
+    Values
         Values of an entry as their part takes them, in the fields' own units (such as W/K).
 
     Raises
@@ -203,7 +204,7 @@ def checked(group: str, values: dict[str, Any]) -> dict[str, Any]:
         By field.
     """
     chosen = GROUPS[group]
-    nested: dict[str, Any] = {}
+    nested: Values = {}
     for name, value in values.items():
         if name not in chosen.fields:
             raise InputError(name, value, f"one of {', '.join(chosen.fields)}")
@@ -216,7 +217,7 @@ def checked(group: str, values: dict[str, Any]) -> dict[str, Any]:
         made = chosen.part.model_validate(nested).model_dump(mode="json")
     except ValidationError as error:
         raise _refusal(chosen, error) from error
-    return {name: _at(made, name) for name in values}
+    return {name: value_at(made, name) for name in values}
 
 
 def _refusal(group: Group, error: ValidationError) -> InputError:
@@ -228,13 +229,7 @@ def _refusal(group: Group, error: ValidationError) -> InputError:
     return InputError(name, item["input"], allowed_range(group.prefixes[0] + name) or item["msg"])
 
 
-def _at(values: dict[str, Any], name: str) -> Any:
-    for part in name.split("."):
-        values = values[part]
-    return values
-
-
-def changes(entry: Entry, document: dict[str, Any]) -> dict[str, Any]:
+def changes(entry: Entry, document: Document) -> Values:
     """The changes that put an entry into a design document: its values (in their own units, such as W/K), and a copy.
 
     Fields of the group the entry does not give go back to their defaults.
@@ -248,13 +243,13 @@ def changes(entry: Entry, document: dict[str, Any]) -> dict[str, Any]:
 
     Returns
     -------
-    dict[str, Any]
+    Values
         The changes that put an entry into a design document: its values (in their own units, such as W/K), and
         a copy.
     """
     group = GROUPS[entry.group]
     usual = group.part().model_dump(mode="json")
-    values = {name: entry.values.get(name, _at(usual, name)) for name in group.fields}
+    values = {name: entry.values.get(name, value_at(usual, name)) for name in group.fields}
     copy = {
         "group": entry.group,
         "name": entry.name,
@@ -263,13 +258,13 @@ def changes(entry: Entry, document: dict[str, Any]) -> dict[str, Any]:
         "values": entry.values,
     }
     used = [stored for stored in document["system"]["used"] if stored["group"] != entry.group]
-    found: dict[str, Any] = {p + name: v for p in group.prefixes for name, v in values.items()}
+    found: Values = {p + name: v for p in group.prefixes for name, v in values.items()}
     if entry.group == "pump":
         found["system.loop.drive.curve"] = []  # the curve was another pump's
     return found | {"system.used": [*used, copy]}
 
 
-def differs(used: dict[str, Any], document: dict[str, Any]) -> list[str]:
+def differs(used: Values, document: Document) -> list[str]:
     """Names of the values a design has changed since it took an entry.
 
     What the copy holds under a name that no part has any more, such as one renamed since, is passed over.
@@ -290,7 +285,7 @@ def differs(used: dict[str, Any], document: dict[str, Any]) -> list[str]:
     if group is None:
         return []
     stored = {name: value for name, value in used["values"].items() if name in group.fields}
-    return [name for name, value in stored.items() if _at(document, group.prefixes[0] + name) != value]
+    return [name for name, value in stored.items() if value_at(document, group.prefixes[0] + name) != value]
 
 
 def read_table(group: str, text: str) -> tuple[list[Entry], list[HeatError]]:
@@ -378,7 +373,7 @@ def _cells(line: str, mark: str) -> list[str]:
 
 def _cell(group: str, name: str, text: str, mark: str) -> Any:
     """A cell as its field takes it: a switch, a word, a number or a row of numbers parted by spaces."""
-    usual = _at(GROUPS[group].part().model_dump(mode="json"), name)
+    usual = value_at(GROUPS[group].part().model_dump(mode="json"), name)
     if isinstance(usual, bool):
         if text.lower() not in ("true", "false", "yes", "no", "1", "0"):
             raise InputError(name, text, "true or false")

@@ -9,11 +9,11 @@ import sys
 from concurrent.futures import ProcessPoolExecutor
 from contextlib import nullcontext
 from pathlib import Path
-from typing import Any
 
 import pandas as pd
 
 from heat.common.compiled import cache_folder
+from heat.common.documents import Values
 from heat.design import parse
 from heat.design.contradictions import warnings
 from heat.errors import HeatError
@@ -41,7 +41,7 @@ def write_hours(book: YearBook, path: Path) -> None:
         raise HeatError(f"{path}: hours are written as .csv or .parquet.")
 
 
-def as_document(year: Year) -> dict[str, Any]:
+def as_document(year: Year) -> Values:
     """The year as one object, by the names of :class:`heat.Year`: fractions, energy and months (kWh), figures; beside
     them weather, power (kW) and warnings.
     """

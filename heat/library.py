@@ -13,6 +13,7 @@ import numpy as np
 import pandas as pd
 from pydantic import ValidationError
 
+from heat.common.documents import Values
 from heat.design import Design, parse
 from heat.design.changing import with_changes
 from heat.errors import HeatError, WeatherFileError
@@ -178,7 +179,7 @@ def hours_table(book: YearBook) -> pd.DataFrame:
     pandas.DataFrame
         8,760 rows; each column's name ends in its unit (Wh, °C, kg/h: ``_wh``, ``_c``, ``_kg_h``).
     """
-    data: dict[str, Any] = {"hour": range(len(book.books))}
+    data: Values = {"hour": range(len(book.books))}
     for i, name in enumerate(acc.NAMES):
         if book.books[:, i].any():
             data[f"{name}_wh"] = book.books[:, i]

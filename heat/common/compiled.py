@@ -14,6 +14,8 @@ from typing import Any
 
 import numba
 
+from heat.common.documents import Values
+
 PACKAGE = Path(__file__).parents[1]
 
 ABOVE = ("studies", "monitoring", "economics", "sizing", "cli.py", "library.py", "__init__.py", "catalogue.py")
@@ -56,7 +58,7 @@ setattr(numba.config, "LOOP_VECTORIZE", 0)  # noqa: B010
 setattr(numba.config, "SLP_VECTORIZE", 0)  # noqa: B010
 
 
-OPTIONS: dict[str, Any] = {
+OPTIONS: Values = {
     "cache": True,
     "nogil": True,
     "_nrt": False,

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
+from heat.common.documents import Document, Values
 from heat.design.document import Design, parse
 from heat.design.schemes import SCHEMES
 from heat.errors import HeatError, InputError
@@ -20,7 +21,7 @@ SHORT_PIPE = {"length_m": 3.0, "outer_diameter_mm": 28.0, "outdoors": True}
 """Pipes of a system that weight moves: short, wide, rising. Source: our own choice, rise of 1 in 20 and more."""
 
 
-def with_changes(document: dict[str, Any], changes: dict[str, Any]) -> dict[str, Any]:
+def with_changes(document: Document, changes: Values) -> Document:
     """A design document with values set at dotted paths, in the fields' own units (such as W/K).
 
     The document given stays as it is; what is not changed is shared with it.
@@ -34,7 +35,7 @@ def with_changes(document: dict[str, Any], changes: dict[str, Any]) -> dict[str,
 
     Returns
     -------
-    dict[str, Any]
+    Values
         The document with the values in it; what is unchanged is shared.
 
     Raises
@@ -48,7 +49,7 @@ def with_changes(document: dict[str, Any], changes: dict[str, Any]) -> dict[str,
     return made
 
 
-def varied(document: dict[str, Any], values: dict[str, Any]) -> dict[str, Any]:
+def varied(document: Document, values: Values) -> Document:
     """A copy of a document with values at dotted paths (each in its field's unit, such as m²), rows of lists by
     number.
 
@@ -63,7 +64,7 @@ def varied(document: dict[str, Any], values: dict[str, Any]) -> dict[str, Any]:
 
     Returns
     -------
-    dict[str, Any]
+    Values
         A copy of a document with values at dotted paths (each in its field's unit, such as m²), rows of lists
         by number.
 
@@ -98,7 +99,7 @@ def _with_value(holder: Any, names: list[str], value: Any, path: str, parts_may_
     return made
 
 
-def kind_changes(document: dict[str, Any], kind: str) -> dict[str, Any]:
+def kind_changes(document: Document, kind: str) -> Values:
     """The changes that make a design another kind: fluid, pipes and ports that suit it.
 
     KeyError for an unknown kind.
@@ -114,13 +115,13 @@ def kind_changes(document: dict[str, Any], kind: str) -> dict[str, Any]:
 
     Returns
     -------
-    dict[str, Any]
+    Values
         The changes that make a design another kind: fluid, pipes and ports that suit it.
     """
     scheme, was = SCHEMES[kind], SCHEMES[document["system"]["kind"]]
     fresh = Design().model_dump(mode="json")["system"]
     loop = document["system"]["loop"]
-    changes: dict[str, Any] = {"system.kind": kind}
+    changes: Values = {"system.kind": kind}
     if scheme.drains or scheme.exchange in ("direct", "pool"):
         changes["system.loop.glycol_percent"] = 0.0
     elif scheme.driven_by != "none" and loop["glycol_percent"] == 0:
@@ -166,7 +167,7 @@ def kind_changes(document: dict[str, Any], kind: str) -> dict[str, Any]:
     return changes
 
 
-Way = tuple[str, Callable[[dict[str, Any]], dict[str, Any]]]
+Way = tuple[str, Callable[[Values], Values]]
 
 
 def _set(words: str, **values: Any) -> Way:
@@ -250,14 +251,12 @@ WAYS_OUT: dict[str, tuple[Way, ...]] = {
 TALL_SHARE = 0.3
 
 
-def _tall(document: dict[str, Any], part: str) -> dict[str, Any]:
+def _tall(document: Document, part: str) -> Values:
     low = min(document["system"][part]["bottom_share"], 1.0 - TALL_SHARE)
     return {f"system.{part}.bottom_share": low, f"system.{part}.top_share": round(low + TALL_SHARE, 2)}
 
 
-def ways_out(
-    document: dict[str, Any], attempted: dict[str, Any], error: InputError
-) -> list[tuple[str, dict[str, Any]]]:
+def ways_out(document: Document, attempted: Values, error: InputError) -> list[tuple[str, Values]]:
     """Words and changes (values by path, in their own units, such as K) that make an attempted change possible.
 
     Only such as the whole document then allows, and that do not lead back to where it was.
@@ -273,7 +272,7 @@ def ways_out(
 
     Returns
     -------
-    list[tuple[str, dict[str, Any]]]
+    list[tuple[str, Values]]
         Words and changes (values by path, in their own units, such as K).
     """
     found = []

@@ -3,9 +3,12 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from math import sqrt
-from typing import Any
+from typing import TYPE_CHECKING
 
 from heat.design.schemes import SCHEMES
+
+if TYPE_CHECKING:  # the document asks these rules when it is made
+    from heat.design.document import Design
 
 TEST_SUN_W_M2, TEST_AIR_C, TEST_WIND_M_S = 1000.0, 30.0, 3.0
 """Sun, air and wind in which a collector is rated (W/m², °C, m/s). Source: ISO 9806:2017, standard stagnation; its
@@ -28,7 +31,7 @@ class Warning:
     way_out: str
 
 
-def contradiction(design: Any) -> tuple[str, str] | None:
+def contradiction(design: "Design") -> tuple[str, str] | None:
     """Path and reason (no unit) why a design cannot be calculated, or None.
 
     Parameters
@@ -48,7 +51,7 @@ def contradiction(design: Any) -> tuple[str, str] | None:
     return None
 
 
-def _uses(d: Any) -> tuple[str, str] | None:
+def _uses(d: "Design") -> tuple[str, str] | None:
     wanted = d.demand
     on = (wanted.heating, wanted.fresh_air, wanted.process, wanted.pool, wanted.showers)
     if not (wanted.hot_water or any(use.fitted for use in on)):
@@ -56,7 +59,7 @@ def _uses(d: Any) -> tuple[str, str] | None:
     return None
 
 
-def _drainback_fluid(d: Any) -> tuple[str, str] | None:
+def _drainback_fluid(d: "Design") -> tuple[str, str] | None:
     if d.system.scheme.drains and d.system.loop.glycol_percent > 0:
         return (
             "system.loop.glycol_percent",
@@ -65,7 +68,7 @@ def _drainback_fluid(d: Any) -> tuple[str, str] | None:
     return None
 
 
-def _direct_fluid(d: Any) -> tuple[str, str] | None:
+def _direct_fluid(d: "Design") -> tuple[str, str] | None:
     if d.system.scheme.exchange == "direct" and d.system.loop.glycol_percent > 0:
         return (
             "system.loop.glycol_percent",
@@ -74,7 +77,7 @@ def _direct_fluid(d: Any) -> tuple[str, str] | None:
     return None
 
 
-def _pool_kind(d: Any) -> tuple[str, str] | None:
+def _pool_kind(d: "Design") -> tuple[str, str] | None:
     if d.system.scheme.exchange == "pool" and not d.demand.pool.fitted:
         return "demand.pool.fitted", "a pool system needs a pool: switch the pool on"
     if d.system.scheme.exchange == "pool" and d.demand.pool.exchanger_w_k == 0 and d.system.loop.glycol_percent > 0:
@@ -85,7 +88,7 @@ def _pool_kind(d: Any) -> tuple[str, str] | None:
     return None
 
 
-def _siphon_heights(d: Any) -> tuple[str, str] | None:
+def _siphon_heights(d: "Design") -> tuple[str, str] | None:
     if d.system.scheme.driven_by == "buoyancy" and d.system.store_bottom_m < -0.5 * d.plane.slope_m:
         return (
             "system.loop.geometry.store_bottom_m",
@@ -94,14 +97,14 @@ def _siphon_heights(d: Any) -> tuple[str, str] | None:
     return None
 
 
-def _ports(d: Any) -> tuple[str, str] | None:
+def _ports(d: "Design") -> tuple[str, str] | None:
     loop = d.system.loop
     if d.system.scheme.exchange in ("direct", "plate", "passive") and loop.in_share - loop.out_share < 0.05:
         return "system.loop.in_share", "water must enter at least 0.05 of the height above where it leaves"
     return None
 
 
-def _stove(d: Any) -> tuple[str, str] | None:
+def _stove(d: "Design") -> tuple[str, str] | None:
     stove = d.system.backup.stove
     if stove.fitted and d.system.scheme.driven_by == "none" and not d.system.second_store.fitted:
         reason = "a stove cannot heat a store that stands outdoors as its own collector: add a second store for it"
@@ -111,7 +114,7 @@ def _stove(d: Any) -> tuple[str, str] | None:
     return None
 
 
-def _lockouts(d: Any) -> tuple[str, str] | None:
+def _lockouts(d: "Design") -> tuple[str, str] | None:
     control, backup = d.system.control, d.system.backup
     always = all(backup.boiler.hours_on) and backup.boiler.sensor_share <= control.sensor_share
     if control.rests_with_boiler and backup.boiler.fitted and always:
@@ -134,7 +137,7 @@ def _lockouts(d: Any) -> tuple[str, str] | None:
     return None
 
 
-def _set_points(d: Any) -> tuple[str, str] | None:
+def _set_points(d: "Design") -> tuple[str, str] | None:
     mains = d.site.mains
     warmest = {"monthly": max(mains.monthly_c), "wave": mains.mean_c + mains.swing_c, "calculated": -99.0}[mains.source]
     if d.demand.hot_water and d.demand.tap_c <= warmest:
@@ -147,7 +150,7 @@ def _set_points(d: Any) -> tuple[str, str] | None:
     return None
 
 
-def _sources(d: Any) -> tuple[str, str] | None:
+def _sources(d: "Design") -> tuple[str, str] | None:
     system = d.system
     at_store = system.dump.fitted and system.dump.at == "store"
     if at_store and system.dump.above_c > system.store.relief_c:
@@ -155,7 +158,7 @@ def _sources(d: Any) -> tuple[str, str] | None:
     return None
 
 
-def _stagnation_limit(d: Any) -> tuple[str, str] | None:
+def _stagnation_limit(d: "Design") -> tuple[str, str] | None:
     """A curve by which a collector would stand hotter than any that is built: usually a quadratic loss left out."""
     if d.system.scheme.exchange == "none":
         return None
@@ -186,7 +189,7 @@ def _stagnation_limit(d: Any) -> tuple[str, str] | None:
     return None
 
 
-def too_fine(d: Any) -> tuple[str, str] | None:
+def too_fine(d: "Design") -> tuple[str, str] | None:
     """Path and reason (no unit) where layers times steps are more than anything gains by, and a year of others would
     wait for: the core simulates them, a server does not.
 
@@ -213,7 +216,7 @@ def too_fine(d: Any) -> tuple[str, str] | None:
     return None
 
 
-REFUSED: tuple[Callable[[Any], tuple[str, str] | None], ...] = (
+REFUSED: tuple[Callable[["Design"], tuple[str, str] | None], ...] = (
     _uses,
     _drainback_fluid,
     _direct_fluid,
@@ -232,7 +235,7 @@ LEAST_RISE_MM_M = 50.0
 """Rise below which air and steam stay in a pipe that weight is to move (mm/m). Source: trade rule, 1 in 20."""
 
 
-def _stove_warnings(design: Any) -> list[Warning]:
+def _stove_warnings(design: "Design") -> list[Warning]:
     """What a stove's jacket and its pipes ask for (mm/m, m): a path upwards, a rise, and no store to cool by night."""
     stove = design.system.backup.stove
     found: list[Warning] = []
@@ -266,7 +269,7 @@ def _stove_warnings(design: Any) -> list[Warning]:
     return found
 
 
-def warnings(design: Any, coldest_air_c: float) -> list[Warning]:
+def warnings(design: "Design", coldest_air_c: float) -> list[Warning]:
     """What can be built but asks for care, given the coldest hour of the year (°C).
 
     Parameters

@@ -11,6 +11,7 @@ from typing import Any, Literal, get_args
 
 from pydantic import Field, ValidationError, model_validator
 
+from heat.common.documents import Document, Values
 from heat.design.base import Part
 from heat.design.contradictions import contradiction
 from heat.design.money import Money, Offer
@@ -178,7 +179,7 @@ def allowed_range(path: str) -> str:
     return f"{low:g} to {high:g}" + ("" if unit == "1" else f" {unit}")
 
 
-def parse(document: dict[str, Any]) -> Design:
+def parse(document: Document) -> Design:
     """Read a design document (each number in the unit its schema names, such as W/K).
 
     One of an earlier version is brought up to this one; one without a number may hold the names of any version.
@@ -208,7 +209,7 @@ def parse(document: dict[str, Any]) -> Design:
         raise refusals(error)[0] from error
 
 
-def upgraded(parts: dict[str, Any]) -> dict[str, Any]:
+def upgraded(parts: Document) -> Document:
     """A kept document, or some parts of one, as this version writes it: earlier versions stepped up, missing fields
     filled in.
 
@@ -221,7 +222,7 @@ def upgraded(parts: dict[str, Any]) -> dict[str, Any]:
 
     Returns
     -------
-    dict[str, Any]
+    Values
         A kept document, or some parts of one, as this version writes it: earlier versions stepped up, missing
         fields filled in.
 
@@ -267,12 +268,12 @@ def _inner_parts(kind: type[Part]) -> tuple[tuple[str, Any], ...]:
 
 
 @cache
-def _usual(kind: type[Part]) -> dict[str, Any]:
+def _usual(kind: type[Part]) -> Values:
     """A part's defaults as a document holds them; fields that must be given are left out."""
     return kind.model_construct().model_dump(mode="json")
 
 
-def completed(document: dict[str, Any]) -> dict[str, Any]:
+def completed(document: Document) -> Document:
     """A whole document of this version, with the parts it was kept without as they usually are (each value in its
     field's unit, such as %).
 
@@ -283,13 +284,13 @@ def completed(document: dict[str, Any]) -> dict[str, Any]:
 
     Returns
     -------
-    dict[str, Any]
+    Values
         A whole document of this version, with the parts it was kept without as they usually are (each value in
         its field's unit, such as %).
     """
     return {**{name: deepcopy(_usual(Design)[name]) for name in PAPER if name not in document}, **document}
 
 
-def schema() -> dict[str, Any]:
+def schema() -> Values:
     """JSON Schema of the design document; each field names its unit, such as W/K, under ``unit``."""
     return Design.model_json_schema()

@@ -9,11 +9,11 @@ import re
 from collections.abc import Callable
 from typing import Any
 
+from heat.common.documents import Document, Values
 from heat.errors import HeatError
 
 VERSION = 3
-Parts = dict[str, Any]
-Step = Callable[[Parts], Parts]
+Step = Callable[[Document], Document]
 
 RENAMED: dict[int, tuple[tuple[str, str], ...]] = {
     1: (("system.mistakes", "faults"),),
@@ -32,7 +32,7 @@ REWORDED: dict[int, tuple[tuple[str, str, str], ...]] = {
 
 
 def _at(parts: Any, names: list[str], change: Step) -> Any:
-    """Parts with the part below some names changed; where there is none, the parts as they are."""
+    """Document with the part below some names changed; where there is none, the parts as they are."""
     if not names:
         return change(parts) if isinstance(parts, dict) else parts
     if not isinstance(parts, dict) or names[0] not in parts:
@@ -40,21 +40,21 @@ def _at(parts: Any, names: list[str], change: Step) -> Any:
     return {**parts, names[0]: _at(parts[names[0]], names[1:], change)}
 
 
-def _renamed(parts: Parts, path: str, name: str) -> Parts:
+def _renamed(parts: Document, path: str, name: str) -> Document:
     *holder, old = path.split(".")
     change: Step = lambda part: {name if key == old else key: value for key, value in part.items()}
-    made: Parts = _at(parts, holder, change)
+    made: Document = _at(parts, holder, change)
     return made
 
 
-def _reworded(parts: Parts, path: str, old: str, new: str) -> Parts:
+def _reworded(parts: Document, path: str, old: str, new: str) -> Document:
     *holder, name = path.split(".")
     change: Step = lambda part: {**part, name: new} if part.get(name) == old else part
-    made: Parts = _at(parts, holder, change)
+    made: Document = _at(parts, holder, change)
     return made
 
 
-def _next(parts: Parts, version: int) -> Parts:
+def _next(parts: Document, version: int) -> Document:
     for path, name in RENAMED.get(version, ()):
         parts = _renamed(parts, path, name)
     for path, old, new in REWORDED.get(version, ()):
@@ -62,7 +62,7 @@ def _next(parts: Parts, version: int) -> Parts:
     return parts
 
 
-def stepped(parts: Parts) -> Parts:
+def stepped(parts: Document) -> Document:
     """A document, or some parts of one, in the form of this version.
 
     Without a number of its version it is of the first.
@@ -74,7 +74,7 @@ def stepped(parts: Parts) -> Parts:
 
     Returns
     -------
-    Parts
+    Document
         The document in the form of this version.
 
     Raises
@@ -115,7 +115,7 @@ def current_path(path: str) -> str:
     return path
 
 
-def current_values(values: dict[str, Any]) -> dict[str, Any]:
+def current_values(values: Values) -> Values:
     """Values of any version by dotted path, parts of a document among them, each in its field's unit (such as W/K), as
     this version writes them.
 
@@ -126,7 +126,7 @@ def current_values(values: dict[str, Any]) -> dict[str, Any]:
 
     Returns
     -------
-    dict[str, Any]
+    Values
         Values of any version by dotted path, parts of a document among them, each in its field's unit (such as
         W/K), as this version writes them.
     """

@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import solve_triangular
 
+from heat.common.documents import Document
 from heat.design import Design, parse
 from heat.errors import HeatError
 from heat.monitoring.faults import FAULTS, faulty_document, suffers
@@ -22,7 +23,6 @@ from heat.monitoring.measured_days import SensorTraces, days_of, sensor_traces
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
-Document = dict[str, Any]
 SIZES: dict[str, tuple[float, ...]] = {
     "high": (4.0, 7.0, 11.0, 17.0), "low": (4.0, 7.0, 11.0, 17.0), "feels": (35.0, 55.0, 80.0),
     "top": (55.0, 75.0, 100.0), "dirt": (10.0, 18.0, 30.0, 50.0), "tree": (16.0, 26.0, 38.0),

@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from heat.common.documents import Document, Values
 from heat.design import Design
 from heat.design.changing import with_changes
 
@@ -29,9 +30,9 @@ class Fault:
     low: float = 0.0
     high: float = 1.0
     core: Callable[[float], Any] = bool
-    design: Callable[[dict[str, Any], float], dict[str, Any]] | None = None
+    design: Callable[[Values, float], Values] | None = None
 
-    def values(self, document: dict[str, Any], size: float) -> dict[str, Any]:
+    def values(self, document: Document, size: float) -> Values:
         """Values by path that bring the fault into a document.
 
         Parameters
@@ -43,7 +44,7 @@ class Fault:
 
         Returns
         -------
-        dict[str, Any]
+        Values
             Values by path that bring the fault into a document.
         """
         return self.design(document, size) if self.design else {f"system.faults.{self.field}": self.core(size)}
@@ -57,22 +58,22 @@ def _share(percent: float) -> float:
     return percent / 100.0
 
 
-def _bare_pipes(document: dict[str, Any], metres: float) -> dict[str, Any]:
+def _bare_pipes(document: Document, metres: float) -> Values:
     """Both pipes longer (m) and without a wrap."""
-    values: dict[str, Any] = {}
+    values: Values = {}
     for pipe in ("supply_pipe", "return_pipe"):
         path, length = f"system.loop.{pipe}", document["system"]["loop"][pipe]["length_m"]
         values |= {f"{path}.length_m": length + metres, f"{path}.insulation_mm": 0.0, f"{path}.loss_w_k": None}
     return values
 
 
-def _low_element(document: dict[str, Any], celsius: float) -> dict[str, Any]:
+def _low_element(document: Document, celsius: float) -> Values:
     """An element at the floor that keeps the whole store warm (°C) at all hours."""
     at = {"fitted": True, "height_share": 0.05, "sensor_share": 0.1, "set_c": celsius, "hours_on": [True] * 24}
     return {f"system.backup.element.{name}": value for name, value in at.items()}
 
 
-def _small_store(document: dict[str, Any], percent: float) -> dict[str, Any]:
+def _small_store(document: Document, percent: float) -> Values:
     """A store of a share (percent) of its volume, of like shape: its loss follows its surface, volume to the power of
     2/3.
     """
@@ -83,7 +84,7 @@ def _small_store(document: dict[str, Any], percent: float) -> dict[str, Any]:
     }
 
 
-def _small_collectors(document: dict[str, Any], percent: float) -> dict[str, Any]:
+def _small_collectors(document: Document, percent: float) -> Values:
     """Each collector of a share (percent) of its area."""
     return {"system.collector.area_m2": document["system"]["collector"]["area_m2"] * percent / 100.0}
 
@@ -298,7 +299,7 @@ def suffers(design: Design, key: str) -> bool:
     return pumped
 
 
-def faulty_document(document: dict[str, Any], sizes: Sizes, from_day: int) -> dict[str, Any]:
+def faulty_document(document: Document, sizes: Sizes, from_day: int) -> Document:
     """A copy of a document with faults of these sizes (each in its unit) from a day (1 to 365) on.
 
     Parameters
@@ -312,10 +313,10 @@ def faulty_document(document: dict[str, Any], sizes: Sizes, from_day: int) -> di
 
     Returns
     -------
-    dict[str, Any]
+    Values
         A copy of a document with faults of these sizes (each in its unit) from a day (1 to 365) on.
     """
-    values: dict[str, Any] = {"system.faults.from_day": from_day}
+    values: Values = {"system.faults.from_day": from_day}
     for key, size in sizes.items():
         values |= FAULTS[key].values(document, size)
     return with_changes(document, values)

@@ -2,13 +2,13 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import solve_triangular
 from scipy.optimize import least_squares
 
+from heat.common.documents import Document, Values
 from heat.design import Design, parse
 from heat.design.changing import with_changes
 from heat.errors import HeatError
@@ -18,7 +18,6 @@ from heat.monitoring.measured_days import STEPS, days_of, openings_of, sensor_tr
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
-Document = dict[str, Any]
 ALIKE = 0.9
 """Correlation (1) from which two values cannot be told apart by these days."""
 NINETY = 1.645
@@ -48,7 +47,7 @@ class Value:
     low: float
     high: float
     prior: float
-    put: Callable[[Document, float], dict[str, Any]]
+    put: Callable[[Document, float], Values]
 
 
 @dataclass(frozen=True)
@@ -249,7 +248,7 @@ def fit(
 
 
 def _with(document: Document, wanted: Sequence[Value], values: Array) -> Document:
-    changes: dict[str, Any] = {}
+    changes: Values = {}
     for value, size in zip(wanted, values, strict=True):
         changes |= value.put(document, float(np.clip(size, value.low, value.high)))
     return with_changes(document, changes)

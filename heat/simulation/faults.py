@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from heat.common.documents import Values
 from heat.design import Design
 from heat.design.place import Tree
 from heat.loop.runs import loop_flow_kg_h
@@ -38,9 +39,9 @@ def faulty(design: Design) -> Design:
         The design with its faults at work (fields in their own units, such as kg/h).
     """
     wrong, system, site = design.system.faults, design.system, design.site
-    loop: dict[str, Any] = {}
-    control: dict[str, Any] = {}
-    changes: dict[str, Any] = {}
+    loop: Values = {}
+    control: Values = {}
+    changes: Values = {}
     flow = wrong.flow_factor * (1.0 - COOKED_FLOW * wrong.cooked)
     if flow != 1.0:
         loop["flow_kg_h"] = min(max(loop_flow_kg_h(design) * flow, 5.0), 50_000.0)

@@ -7,10 +7,11 @@ lands.
 from collections.abc import Callable
 from dataclasses import dataclass
 from math import ceil
-from typing import Any, Literal
+from typing import Literal
 
 from heat.catalogue import changes as entry_changes
 from heat.catalogue import entries
+from heat.common.documents import Document, Values
 from heat.design import Design, parse
 from heat.design.changing import kind_changes, with_changes
 from heat.errors import HeatError
@@ -19,7 +20,6 @@ from heat.ledger.year_book import BOUGHT, NEEDED, YearBook
 from heat.sizing.fitting import Idea
 from heat.sizing.requirements import HABITS, Backup, Wishes, wanted
 
-Document = dict[str, Any]
 Rule = Literal["person", "pool", "rooms", "several"]
 """What a size is counted by: people, the pool's surface, people beside rooms, or several uses at once."""
 AREA_PER_PERSON_M2 = (0.8, 1.8)
@@ -141,7 +141,7 @@ def sized(document: Document, idea: Idea, count: int, litres_m2: float, wishes: 
         if scheme.exchange == "plate"
         else FLOW_KG_H_M2
     )
-    values: dict[str, Any] = {
+    values: Values = {
         "system.collector.count": count,
         "system.store.volume_l": volume,
         "system.store.loss_w_k": round(standing_loss_w_k(volume), 2),
@@ -160,7 +160,7 @@ def sized(document: Document, idea: Idea, count: int, litres_m2: float, wishes: 
     )
 
 
-def backup_changes(backup: Backup, *, in_store: bool) -> dict[str, Any]:
+def backup_changes(backup: Backup, *, in_store: bool) -> Values:
     """The values of a backup (kW, °C): in the store where there is one indoors, else a tankless one of the same fuel.
 
     Parameters
@@ -172,13 +172,13 @@ def backup_changes(backup: Backup, *, in_store: bool) -> dict[str, Any]:
 
     Returns
     -------
-    dict[str, Any]
+    Values
         The values of a backup (kW, °C).
     """
     b = "system.backup."
     tankless = backup in ("tankless_gas", "tankless_power") or not in_store
     power = backup in ("tankless_power", "element")
-    found: dict[str, Any] = {
+    found: Values = {
         f"{b}tankless.fitted": tankless and backup != "none",
         f"{b}element.fitted": backup == "element" and in_store,
         f"{b}element.height_share": 0.5,

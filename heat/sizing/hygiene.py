@@ -2,8 +2,8 @@
 
 from itertools import pairwise
 from math import exp, log, pi
-from typing import Any
 
+from heat.common.documents import Document, Values
 from heat.control.timetable import pasteurising
 from heat.design import Design
 from heat.design.changing import with_changes
@@ -101,7 +101,7 @@ def meanwhile(book: YearBook) -> tuple[float, float, float]:
     return float(hours.sum()), float((hours & moved).sum()), ring
 
 
-HYGIENE_GUIDELINES: dict[str, dict[str, Any]] = {
+HYGIENE_GUIDELINES: dict[str, Values] = {
     "daily to 60 °C": {"every_days": 1, "target_c": 60.0},
     "weekly to 70 °C, both stores, the sun's pump resting": {"every_days": 7, "target_c": 70.0, "hours": 8},
 }
@@ -109,7 +109,7 @@ HYGIENE_GUIDELINES: dict[str, dict[str, Any]] = {
 COIL = "no drinking water in the store: a draw coil"
 
 
-def guidelines(document: dict[str, Any]) -> dict[str, dict[str, Any]]:
+def guidelines(document: Document) -> dict[str, Values]:
     """Each rule of thumb of hygiene as a whole document (values in their fields' units, such as °C): pasteurised daily
     or weekly by the element, or a draw coil.
 
@@ -120,7 +120,7 @@ def guidelines(document: dict[str, Any]) -> dict[str, dict[str, Any]]:
 
     Returns
     -------
-    dict[str, dict[str, Any]]
+    dict[str, Values]
         Each rule of thumb of hygiene as a whole document (values in their fields' units, such as °C).
     """
     made = {}

@@ -1,13 +1,13 @@
 """What a person wants heated, in the words of a first talk, and what that makes of the demand."""
 
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Literal
 
+from heat.common.documents import Document, Values, value_at
 from heat.constants import WATER_J_KGK
 from heat.demand.shapes import SHAPES
 from heat.design.rooms import FUEL_KWH
 
-Document = dict[str, Any]
 Care = Literal["least", "yearly", "tinker"]
 Backup = Literal["tankless_gas", "tankless_power", "element", "boiler", "stove", "none"]
 HABITS = {"short": 30.0, "usual": 45.0, "long": 70.0}
@@ -58,7 +58,7 @@ class Wishes:
         return self.pool and not (self.hot_water or self.rooms or self.showers)
 
 
-def wanted(document: Document, wishes: Wishes, kind: str = "") -> dict[str, Any]:
+def wanted(document: Document, wishes: Wishes, kind: str = "") -> Values:
     """What the wishes, and the kind that answers them, change in the demand: by path, in its units (such as L).
 
     Parameters
@@ -72,12 +72,12 @@ def wanted(document: Document, wishes: Wishes, kind: str = "") -> dict[str, Any]
 
     Returns
     -------
-    dict[str, Any]
+    Values
         What the wishes, and the kind that answers them, change in the demand: by path, in its units (such as
         L).
     """
     d = document["demand"]
-    requested: dict[str, Any] = {
+    requested: Values = {
         "hot_water": wishes.hot_water,
         "people": wishes.people,
         "heating.fitted": wishes.rooms,
@@ -93,20 +93,17 @@ def wanted(document: Document, wishes: Wishes, kind: str = "") -> dict[str, Any]
     if wishes.showers and wishes.showers_day is not None:
         requested["showers.count_day"] = wishes.showers_day
     changes = {f"demand.{path}": value for path, value in requested.items()}
-    return {path: value for path, value in changes.items() if value != _at(document, path)}
+
+    def differs(path: str, value: object) -> bool:
+        now = value_at(document, path)
+        return value != (tuple(now) if isinstance(now, list) else now)  # wishes give rows as tuples
+
+    return {path: value for path, value in changes.items() if differs(path, value)}
 
 
-def _at(document: Document, path: str) -> Any:
-    """The value at a dotted path; rows as tuples, as wishes hold them."""
-    value: Any = document
-    for name in path.split("."):
-        value = value[name]
-    return tuple(value) if isinstance(value, list) else value
-
-
-def _water(wishes: Wishes) -> dict[str, Any]:
+def _water(wishes: Wishes) -> Values:
     """Litres by a day's total or by habit, and the shape of the day."""
-    found: dict[str, Any] = {}
+    found: Values = {}
     each = HABITS.get(wishes.habit)
     if wishes.litres_day is not None:
         each = round(min(max(wishes.litres_day / wishes.people, 1.0), 300.0), 2)
@@ -117,7 +114,7 @@ def _water(wishes: Wishes) -> dict[str, Any]:
     return found
 
 
-def _rooms(demand: Document, wishes: Wishes) -> dict[str, Any]:
+def _rooms(demand: Document, wishes: Wishes) -> Values:
     """The rooms by what they lose, or by the fuel of last year with its share for hot water."""
     burnt = wishes.fuel_year
     if burnt is not None and wishes.fuel in FUEL_KWH:
@@ -137,10 +134,10 @@ def _rooms(demand: Document, wishes: Wishes) -> dict[str, Any]:
     return {}
 
 
-def _pool(demand: Document, wishes: Wishes, kind: str) -> dict[str, Any]:
+def _pool(demand: Document, wishes: Wishes, kind: str) -> Values:
     """Surface and cover of the pool, its heater, and an exchanger where it hangs on a store."""
     surface = wishes.pool_m2 or demand["pool"]["area_m2"]
-    found: dict[str, Any] = {"pool.area_m2": surface}
+    found: Values = {"pool.area_m2": surface}
     if wishes.covered is not None:
         found["pool.covered"] = NIGHT if wishes.covered else (False,) * 24
     if wishes.pool_heated is not None:

@@ -3,13 +3,13 @@
 from collections.abc import Mapping
 from typing import Any
 
+from heat.common.documents import Document, Values
 from heat.sizing.first_estimate import standing_loss_w_k
 
-Document = dict[str, Any]
 STORES = ("store", "second_store")
 
 
-def following(document: Document, values: Mapping[str, Any]) -> dict[str, Any]:
+def following(document: Document, values: Mapping[str, Any]) -> Values:
     """Values by path (each in its field's unit, such as L), and those that follow them unless they are given too: a
     store's loss (W/K) as its volume (L) changes, in the proportion of standing_loss_w_k.
 
@@ -22,7 +22,7 @@ def following(document: Document, values: Mapping[str, Any]) -> dict[str, Any]:
 
     Returns
     -------
-    dict[str, Any]
+    Values
         Values by path (each in its field's unit, such as L).
     """
     found = dict(values)

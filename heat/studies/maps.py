@@ -8,6 +8,8 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from heat.common.documents import Values
+
 Array = NDArray[np.float64]
 Line = list[tuple[float, float]]
 FINE, STRIDE = (19, 13), 3
@@ -50,7 +52,7 @@ class Axis:
             return np.arange(np.ceil(self.low), np.floor(self.high) + 1.0)[: max(most, 2)]
         return np.linspace(self.low, self.high, most)
 
-    def values(self, at: float) -> dict[str, Any]:
+    def values(self, at: float) -> Values:
         """Values by path (each in its field's unit, such as m²) that put a design there.
 
         Parameters
@@ -60,11 +62,11 @@ class Axis:
 
         Returns
         -------
-        dict[str, Any]
+        Values
             Values by path (each in its field's unit, such as m²).
         """
         turned = at % self.turn if self.turn else at
-        found: dict[str, Any] = dict(self.fixed)
+        found: Values = dict(self.fixed)
         for path, times in self.sets:
             found[path] = round(turned * times) if self.whole else round(float(turned * times), 9)
         return found

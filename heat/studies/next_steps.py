@@ -1,12 +1,10 @@
 """What the next step buys: one sensible step of everything that could be changed, up and down."""
 
 from dataclasses import dataclass
-from typing import Any
 
+from heat.common.documents import Document, value_or_none
 from heat.design import bounds
 from heat.design.schemes import SCHEMES
-
-Document = dict[str, Any]
 
 
 @dataclass(frozen=True)
@@ -58,7 +56,7 @@ def steps(document: Document) -> list[NextStep]:
     """
     found = []
     for path, words, size, how in STEPS:
-        now = _at(document, path)
+        now = value_or_none(document, path)
         if not isinstance(now, int | float) or not used(document, path):
             continue
         for sign in (-1.0, 1.0):
@@ -67,13 +65,6 @@ def steps(document: Document) -> list[NextStep]:
             if abs(then - now) > 1e-9:
                 found.append(NextStep(path, words, float(now), int(then) if isinstance(now, int) else then))
     return found
-
-
-def _at(document: Document, path: str) -> Any:
-    value: Any = document
-    for name in path.split("."):
-        value = value.get(name) if isinstance(value, dict) else None
-    return value
 
 
 def _within(path: str, value: float) -> float:

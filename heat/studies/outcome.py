@@ -3,11 +3,12 @@
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from concurrent.futures import Executor, ThreadPoolExecutor
 from dataclasses import dataclass, field
-from typing import Any, TypeVar
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
+from heat.common.documents import Document
 from heat.design import Design, parse
 from heat.economics.offer import Offered, figures, offered, offered_prices
 from heat.economics.prices import PRICES
@@ -19,7 +20,6 @@ from heat.simulation.year import simulate
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
-Document = dict[str, Any]
 _N = TypeVar("_N")
 ENERGY = ("energy_with_sun", "energy_without", "sun_share_kwh", "co2_with_sun_kg", "co2_saved_kg")
 """A year's energy in money and CO2, from which its money is calculated anew when prices move."""

@@ -9,6 +9,7 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationErr
 
 from heat.catalogue import changes as entry_changes
 from heat.catalogue import entries
+from heat.common.documents import Document, Values
 from heat.design import current_values
 from heat.design.changing import kind_changes, with_changes
 from heat.design.schemes import SCHEMES
@@ -17,10 +18,9 @@ from heat.studies.following import following
 from heat.studies.outcome import EARLIER_KEYS, KEYS
 from heat.studies.plans import Levels
 
-Document = dict[str, Any]
 MOST_COMBINATIONS = 100_000
 """Combinations a question may have (1); a sample of them is calculated where they are more than wanted."""
-Put = Callable[[Document, dict[str, Any]], Document]
+Put = Callable[[Document, Values], Document]
 
 
 class Answer(BaseModel):
@@ -31,7 +31,7 @@ class Answer(BaseModel):
     name: str = Field(min_length=1, max_length=80)
     kind: Literal[""] | str = ""
     entry: str = ""
-    values: Annotated[dict[str, Any], AfterValidator(current_values)] = Field(default_factory=dict, alias="set")
+    values: Annotated[Values, AfterValidator(current_values)] = Field(default_factory=dict, alias="set")
     weather: str = ""
 
 
@@ -146,7 +146,7 @@ def design_of(document: Document, question: Question, row: Any, put: Put = with_
     for answer in chosen:
         if answer.entry:
             made = put(made, entry_changes(entries()[answer.entry], made))
-    values: dict[str, Any] = {}
+    values: Values = {}
     for answer in chosen:
         values |= answer.values
     return put(made, following(made, values)) if values else made
@@ -192,7 +192,7 @@ def meets_limits(question: Question, figures: dict[str, float]) -> bool:
     )
 
 
-def table(question: Question, levels: Levels, rows: Any, refused: dict[int, str]) -> list[dict[str, Any]]:
+def table(question: Question, levels: Levels, rows: Any, refused: dict[int, str]) -> list[Values]:
     """Combinations: answers by question, and their numbers (units of KEYS, such as kWh) or why they are refused.
 
     Parameters
@@ -208,13 +208,13 @@ def table(question: Question, levels: Levels, rows: Any, refused: dict[int, str]
 
     Returns
     -------
-    list[dict[str, Any]]
+    list[Values]
         Combinations: answers by question, and their numbers (units of KEYS, such as kWh) or why they are
         refused.
     """
     found = []
     for i, (level, row) in enumerate(zip(levels, rows, strict=True)):
-        line: dict[str, Any] = dict(zip((q.name for q in question.questions), names_of(question, level), strict=True))
+        line: Values = dict(zip((q.name for q in question.questions), names_of(question, level), strict=True))
         found.append(line | dict(zip(KEYS, map(float, row), strict=True)) | {"refused": refused.get(i, "")})
     return found
 

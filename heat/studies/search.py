@@ -8,8 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import differential_evolution
 
+from heat.common.documents import Document, Values
 from heat.studies.following import following
-from heat.studies.outcome import COLUMN, Document, Run
+from heat.studies.outcome import COLUMN, Run
 from heat.studies.question import Limit
 
 Array = NDArray[np.float64]
@@ -73,7 +74,7 @@ class Best:
     whether the search came to rest.
     """
 
-    values: dict[str, Any]
+    values: Values
     figures: Array
     years: int
     rested: bool

@@ -4,17 +4,16 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtri
 
+from heat.common.documents import Document, value_or_none
 from heat.studies.plans import spread
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
-Document = dict[str, Any]
 BAND = (0.1, 0.5, 0.9)
 """Shares of years below the lower edge, the middle and the upper edge of a band (1)."""
 CUT = 2.5
@@ -115,17 +114,10 @@ def perturbed(
     changes = {}
     for uncertainty, off in zip(uncertainties, drawn, strict=True):
         for path in uncertainty.scales:
-            value = _at(document, path)
+            value = value_or_none(document, path)
             if isinstance(value, int | float) and not isinstance(value, bool):
                 changes[path] = value * (1.0 + uncertainty.spread * float(off))
     return put(document, changes)
-
-
-def _at(document: Document, path: str) -> Any:
-    value: Any = document
-    for name in path.split("."):
-        value = value.get(name) if isinstance(value, dict) else None
-    return value
 
 
 def perturbed_year(weather: WeatherYear, uncertainties: tuple[UncertainInput, ...], drawn: Array) -> WeatherYear:

@@ -7,13 +7,13 @@ and diffuse by Erbs. The twelve means come out as they went in.
 
 from dataclasses import dataclass
 from math import exp
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import brentq
 from scipy.special import ndtr
 
+from heat.common.documents import Document
 from heat.constants import HOURS, HOURS_OF_MONTH
 from heat.errors import InputError
 from heat.weather.solar_position import SunYear
@@ -324,7 +324,7 @@ def spread_of_years(years: list[float]) -> tuple[float, float]:
     return float(values.mean()), float(values.std(ddof=1)) if values.size > 1 else 0.0
 
 
-def read_means(name: str, document: dict[str, Any], seed: int | None = None) -> WeatherYear:
+def read_means(name: str, document: Document, seed: int | None = None) -> WeatherYear:
     """A synthetic year from a document of twelve means (kWh/m² a day, °C, K, %, m/s) and a place (deg, m, h).
 
     Parameters

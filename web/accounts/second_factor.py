@@ -23,6 +23,7 @@ from web.accounts.models import RecoveryCode, User
 from web.accounts.notices import knows_password, notify
 from web.accounts.requests import SignedIn
 from web.ui.origin import led_back
+from web.ui.rows import Row
 
 log = logging.getLogger("web.security")
 CODES, HALF_S = 10, 300
@@ -62,7 +63,7 @@ class SignInView(LoginView):
         return redirect("sign-in-code")
 
 
-def _half(request: HttpRequest) -> tuple[User, dict[str, Any]] | None:
+def _half(request: HttpRequest) -> tuple[User, Row] | None:
     """Who gave their password a moment ago."""
     half = request.session.get(HALF)
     if not half or not 0 <= timezone.now().timestamp() - half["at"] < HALF_S:

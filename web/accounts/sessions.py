@@ -16,6 +16,7 @@ from django.views.decorators.http import require_http_methods
 from web.accounts import rates
 from web.accounts.models import SignIn
 from web.accounts.requests import SignedIn
+from web.ui.rows import Row
 
 log = logging.getLogger("web.security")
 OBSERVED_S = 300
@@ -41,7 +42,7 @@ def noted(sender: Any, request: HttpRequest, user: Any, **_more: Any) -> None:
     )
 
 
-def refused(sender: Any, credentials: dict[str, Any], request: HttpRequest | None = None, **_more: Any) -> None:
+def refused(sender: Any, credentials: Row, request: HttpRequest | None = None, **_more: Any) -> None:
     """Somebody gave a wrong password, or one too many: counted by address."""
     if request is not None:
         rates.count(rates.WRONG_PASSWORDS, request.META.get("REMOTE_ADDR", ""))

@@ -52,6 +52,7 @@ from web.projects.services.weather import file_place, read_upload, use_weather
 from web.simulations.cache import ENGINE, simulate, simulate_uncached
 from web.simulations.weather import weather_year
 from web.steps.year.step import hours_csv
+from web.ui.rows import Row
 
 PAGE = 50
 ACCOUNTS = {
@@ -321,7 +322,7 @@ def request_sweep(request: Any, pk: Number, letter: Letter, payload: schemas.Swe
     return 202, _run(run)
 
 
-def _run(run: Run) -> dict[str, Any]:
+def _run(run: Run) -> Row:
     far = progress(run)
     return {
         "number": run.pk,

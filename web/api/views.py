@@ -1,12 +1,12 @@
 """The interface's own page: every address with what it takes and gives, and a line to try it by."""
 
 import json
-from typing import Any
 
 from django.http import HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
+from heat.common.documents import Values
 from web.accounts.models import User
 from web.accounts.requests import SignedIn
 from web.api.endpoints import api
@@ -15,6 +15,7 @@ from web.logs.models import Log
 from web.projects.models import Project
 from web.reports.models import Report
 from web.ui.origin import public_origin
+from web.ui.rows import Row
 
 PLACE = {"latitude_deg": 46.4, "longitude_deg": -30.0}
 VOLUME = "system.store.volume_l"
@@ -64,9 +65,7 @@ def docs(request: SignedIn) -> HttpResponse:
     return render(request, "api/docs.html", {"rows": rows, "about": schema["info"]["description"]})
 
 
-def _row(
-    method: str, path: str, payload: dict[str, Any], host: str, examples: dict[str, dict[str, str]]
-) -> dict[str, Any]:
+def _row(method: str, path: str, payload: Values, host: str, examples: dict[str, dict[str, str]]) -> Row:
     address = path
     for part, value in next(here for begins, here in examples.items() if path.startswith(begins)).items():
         address = address.replace(part, value)

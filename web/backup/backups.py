@@ -14,7 +14,6 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from hashlib import sha256
 from pathlib import Path
-from typing import Any
 
 from django.core.management import call_command
 from django.db import connection
@@ -22,6 +21,7 @@ from django.db.migrations.loader import MigrationLoader
 from django.utils import timezone
 
 from heat import ENGINE_VERSION
+from web.ui.rows import Row
 
 FORMAT = 1
 DUMP, MANIFEST = "database.dump", "manifest.json"
@@ -92,7 +92,7 @@ def digest(path: Path) -> str:
     return made.hexdigest()
 
 
-def backup(target: Path) -> dict[str, Any]:
+def backup(target: Path) -> Row:
     """Write everything to a file, while it is in use: one moment of the database. Raises NoBackup."""
     with tempfile.TemporaryDirectory(dir=target.parent) as folder:
         dump = Path(folder) / DUMP
@@ -156,7 +156,7 @@ def is_empty() -> bool:
     return not any(counts().get(table) for table in COUNTED)
 
 
-def restore(source: Path) -> dict[str, Any]:
+def restore(source: Path) -> Row:
     """Put a backup into an empty place, and step it up to this version. Raises NoBackup; nothing is changed then."""
     if not is_empty():
         raise NoBackup("This place is not empty: restore into a fresh one (LEDGER_STATE, LEDGER_PGDATA name another).")

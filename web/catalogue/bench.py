@@ -1,8 +1,8 @@
 """What the bench shows: a built collector's rating and curve; standing water by depth and cover."""
 
+from collections.abc import Mapping
 from dataclasses import replace
 from datetime import UTC, datetime
-from typing import Any
 
 from pydantic import ValidationError
 
@@ -17,6 +17,7 @@ from web.simulations.weather import weather_year
 from web.ui import units
 from web.ui.blanks import Blank, blank, read_blank
 from web.ui.calendar import MONTHS
+from web.ui.rows import Row
 
 DATASHEET = {
     "Glass": ("covers", "cover_transmittance", "cover_emittance"),
@@ -69,11 +70,11 @@ def _blank(build: Build, covers: int, cover: Cover, name: str, system: str, type
     return blank(Build, name, getattr(build, name), system, typed, refusal)
 
 
-def bench_page(query: Any, user: User) -> dict[str, Any]:
+def bench_page(query: Mapping[str, str], user: User) -> Row:
     """The bench for what was typed: blanks with refusals beside them, the rating and the curve of what stands."""
     system = user.units
     usual, values, refused, typed = Build(), {}, {}, {}
-    covers = int(query.get("covers")) if query.get("covers") in ("0", "1", "2", "3") else 1
+    covers = int(query["covers"]) if query.get("covers") in ("0", "1", "2", "3") else 1
     cover: dict[str, object] = {}
     coating = COATINGS.get(query.get("coating", ""))
     for name in (n for names in DATASHEET.values() for n in names if n != "covers"):
@@ -258,7 +259,7 @@ def day_path(day_c: tuple[float, ...]) -> str:
     return "M" + "L".join(points)
 
 
-def standing_page(query: Any, user: User) -> dict[str, object]:
+def standing_page(query: Mapping[str, str], user: User) -> dict[str, object]:
     """Evening and morning temperatures of undrawn water by depth and covers."""
     system = user.units
     projects = list(Project.objects.visible_to(user).with_weather())

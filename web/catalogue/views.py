@@ -9,6 +9,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST, require_safe
 
 from heat.catalogue import GROUPS, Entry, read_table, table_text
+from heat.common.documents import value_at
 from heat.errors import HeatError, InputError
 from web.accounts.requests import SignedIn
 from web.catalogue.bench import bench_page, built_entry, standing_page
@@ -66,7 +67,7 @@ def catalogue_page(request: SignedIn, group: str, status: int = 200, **more: Any
     values = editing.values if editing else {}
     blanks = []
     for name in chosen.fields:
-        value = values.get(name, _at(usual, name)) if name in values or not editing else _at(usual, name)
+        value = values.get(name, value_at(usual, name)) if name in values or not editing else value_at(usual, name)
         blanks.append(blank(chosen.part, name, value, system, typed.get(name), refused.get(name, "")))
     context = {
         "group": group,
@@ -92,12 +93,6 @@ def catalogue_page(request: SignedIn, group: str, status: int = 200, **more: Any
         **more,
     }
     return render(request, "catalogue/catalogue.html", context, status=status)
-
-
-def _at(values: dict[str, Any], name: str) -> Any:
-    for part in name.split("."):
-        values = values[part]
-    return values
 
 
 def back_to(request: SignedIn) -> dict[str, str] | None:

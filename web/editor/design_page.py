@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, get_args, get_origin
 
+from heat.common.documents import value_at
 from heat.design import Design as CoreDesign
 from heat.design import bounds, field_at
 from heat.design import parse as parse_document
@@ -16,7 +17,7 @@ from web.accounts.models import User
 from web.editor.fields import CHOICE_WORDS, Field, Refusal, expected_text, pairs_text, spans_text
 from web.editor.typed import COMPASS, DATES, PAIR_SAMPLES, PAIR_UNITS, PAIRS, ROW_WORDS, declination, quantity_of
 from web.editor.view_state import PLAIN, ViewState, parse
-from web.projects.documents import surveyed_path, value_at
+from web.projects.documents import surveyed_path
 from web.projects.models import Design, Upload, Version, WeatherFile
 from web.projects.permissions import Need, may, need_of, right_of
 from web.simulations.cache import SimulatedYear, simulate
@@ -25,6 +26,7 @@ from web.simulations.weather import weather_year
 from web.ui import units
 from web.ui.calendar import WEEKDAYS
 from web.ui.money import amount_text, currencies, sign_of
+from web.ui.rows import Row
 
 PRICED = ("money", "1/kWh", "1/m3")
 """Units that begin with the sign of the project's currency."""
@@ -81,7 +83,7 @@ class DesignPage:
         return self.units or self.user.units
 
     @cached_property
-    def document(self) -> dict[str, Any]:
+    def document(self) -> Row:
         return self.design.document()
 
     @cached_property
@@ -203,7 +205,7 @@ class DesignPage:
         quantity = quantity_of(path)
         refusal = self.refusals.get(displayed)
         self.displayed_paths.add(displayed)
-        common: dict[str, Any] = {
+        common: Row = {
             "path": displayed,
             "label": label or item.title or path,
             "expected": expected_text(value),

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from django.core.exceptions import PermissionDenied
 
+from heat.common.documents import Document, Values, value_at
 from heat.design import current_path
 from heat.design.changing import ways_out
 from heat.errors import HeatError, InputError
@@ -13,7 +14,7 @@ from web.editor.design_page import DesignPage
 from web.editor.fields import Refusal, expected_text, height_words
 from web.editor.typed import COMPASS, DATES, PAIRS, ROW_WORDS, SHAPES, quantity_of, typed_value
 from web.places.where import degrees
-from web.projects.documents import Changes, Document, place_changes, value_at
+from web.projects.documents import place_changes
 from web.projects.models import Design, Edit
 from web.projects.services.edits import OF_PROJECT, Conflict, Needed, change_values, previewed
 from web.projects.services.weather import rough_changes
@@ -88,7 +89,7 @@ def apply_edit(page: DesignPage, edit: ValueEdit) -> DesignPage:
         return page.refused(edit.path, Refusal(edit.text, str(error)))
 
 
-def _stored(page: DesignPage, edit: ValueEdit, current: object, changes: Changes) -> Design:
+def _stored(page: DesignPage, edit: ValueEdit, current: object, changes: Values) -> Design:
     """The design with an edit's changes; ``current``: what stands at its path. Raises what services raise."""
     path = edit.path.removesuffix(COMPASS)
     if path in PLACED and not edit.preview and is_rough(page.project.weather):
@@ -127,7 +128,7 @@ def _conflict(page: DesignPage, edit: ValueEdit, conflict: Conflict) -> Refusal:
     return Refusal(edit.text, f"{became}; you typed {edit.text}.", conflict=True, current=field.text)
 
 
-def _needed(text: str, changes: Changes, needed: Needed) -> Refusal:
+def _needed(text: str, changes: Values, needed: Needed) -> Refusal:
     """Which designs would no longer be calculated, and the way to go on."""
     names = "Design " + needed.letters[0] if len(needed.letters) == 1 else "Designs " + ", ".join(needed.letters)
     reason = needed.reason
@@ -145,9 +146,9 @@ def of_another(page: DesignPage, edit: Edit) -> DesignPage:
     return page.refused("", Refusal("", words, ways_out=ways))
 
 
-def apply_changes(page: DesignPage, make: Callable[[Document], Changes], force: bool = False) -> DesignPage:
+def apply_changes(page: DesignPage, make: Callable[[Document], Values], force: bool = False) -> DesignPage:
     """Make several changes as one edit, from a function of the document; a refusal is said above the page."""
-    changes: Changes = {}
+    changes: Values = {}
     try:
         changes = make(page.document)
         return page.of(change_values(design=page.design, author=page.user, changes=changes, force=force))

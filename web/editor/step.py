@@ -13,10 +13,10 @@ from django.http import HttpResponse, JsonResponse
 from django.shortcuts import redirect
 from django.urls import reverse
 
+from heat.common.documents import Document, Values
 from heat.errors import HeatError
 from web.accounts.models import User
 from web.editor.design_page import DesignPage
-from web.projects.documents import Changes, Document
 from web.projects.models import Design
 from web.projects.permissions import Need
 
@@ -105,11 +105,11 @@ class RowList:
     """A list of the document that a person adds to and takes from; both give the changes of a whole edit."""
 
     new: Callable[[Document, str], Document]
-    added: Callable[[Document, Document], Changes] = lambda document, row: {}
-    emptied: Callable[[Document], Changes] = lambda document: {}
+    added: Callable[[Document, Document], Values] = lambda document, row: {}
+    emptied: Callable[[Document], Values] = lambda document: {}
 
 
-Choice = Callable[[Document, str, User], Changes]
+Choice = Callable[[Document, str, User], Values]
 """The changes of a set of values chosen at one touch: from the document, what follows the set's name, and who
 chooses."""
 
@@ -155,13 +155,13 @@ def _screen(pk: int, letter: str, step: str) -> str:
     return reverse("screen", args=(pk, letter, step))
 
 
-def address_of(design: Design, step: str, **query: Any) -> str:
+def address_of(design: Design, step: str, **query: object) -> str:
     """Where a step of a design stands, with a query."""
     here = _screen(design.project_id, design.letter, step)
     return f"{here}?{urlencode(query)}" if query else here
 
 
-def sent_to(design: Design, step: str, **query: Any) -> HttpResponse:
+def sent_to(design: Design, step: str, **query: object) -> HttpResponse:
     """On to a page."""
     return redirect(address_of(design, step, **query))
 

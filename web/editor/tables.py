@@ -2,7 +2,8 @@
 
 import json
 import re
-from typing import Any, get_args
+from collections.abc import Mapping
+from typing import get_args
 
 import numpy as np
 
@@ -17,6 +18,7 @@ from web.editor.design_page import DesignPage
 from web.projects.models import Upload
 from web.simulations.cache import ContentCache
 from web.ui.calendar import MONTHS
+from web.ui.rows import Row
 from web.ui.units import parse_number
 
 MEANINGS: dict[str, tuple[str, str, str]] = {
@@ -52,10 +54,10 @@ LAYOUTS, LOADS = ContentCache(8), ContentCache(4)
 """What was seen of the last tables, and the loads read from them: a page shown again reads nothing anew."""
 
 
-def guess(upload: Upload, text: str, page: DesignPage) -> dict[str, Any]:
+def guess(upload: Upload, text: str, page: DesignPage) -> Row:
     """The layout to start from, as the form holds it. Raises WeatherFileError."""
     found = guess_layout(upload.name, text)
-    form: dict[str, Any] = {
+    form: Row = {
         "separator": found.separator,
         "decimal": found.decimal,
         "heading_line": found.heading_line,
@@ -80,7 +82,7 @@ def text_of(upload: Upload) -> str:
     return decode(upload.name, bytes(upload.raw))
 
 
-def layout_from(form: Any, upload: Upload) -> dict[str, object]:
+def layout_from(form: Mapping[str, str], upload: Upload) -> dict[str, object]:
     """The layout as posted. ValueError for what no table can have."""
     stored = dict(upload.layout)
     for name in FORM:

@@ -13,6 +13,7 @@ from heat.sun.magnetic import declination_deg, true_bearing_deg
 from web.places.coordinates import SIDES, angle
 from web.ui import units
 from web.ui.calendar import day_number
+from web.ui.rows import Row
 
 PAIRS = {
     "site.skyline": ("bearing_deg", "altitude_deg"),
@@ -64,14 +65,14 @@ def quantity_of(path: str) -> str:
     return (field_at(path).json_schema_extra or {}).get("unit", "1")
 
 
-def declination(site: dict[str, Any]) -> float:
+def declination(site: Row) -> float:
     """Magnetic declination (deg, east positive) at a site's place today."""
     now = datetime.now(UTC)
     year = now.year + (now.timetuple().tm_yday - 1) / 365.0
     return declination_deg(site["latitude_deg"], site["longitude_deg"], site["elevation_m"], round(year, 2))
 
 
-def typed_value(path: str, text: str, current: Any, system: str, site: dict[str, Any]) -> Any:
+def typed_value(path: str, text: str, current: Any, system: str, site: Row) -> Any:
     """The document's value for a typed text. Raises ValueError with the words for the page."""
     if path.endswith(f"_deg{COMPASS}"):
         bare = path.removesuffix(COMPASS)

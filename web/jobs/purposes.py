@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from heat.common.documents import Values
 from heat.design.changing import varied
 from heat.errors import HeatError
 from heat.studies.following import following
@@ -20,9 +21,10 @@ from web.jobs.models import Run
 from web.projects.documents import placed
 from web.projects.models import WeatherFile
 from web.simulations.weather import weather_year
+from web.ui.rows import Row
 
-Question = dict[str, Any]
-Wanted = tuple[dict[str, Any], WeatherYear] | str
+Question = Row
+Wanted = tuple[Row, WeatherYear] | str
 """A year to calculate, or why it cannot be."""
 
 
@@ -78,13 +80,13 @@ def _weather_of(run: Run, question: Any, row: Any, weather: WeatherYear) -> Weat
     return weather
 
 
-def axis_of(payload: dict[str, Any]) -> Axis:
+def axis_of(payload: Values) -> Axis:
     """An axis as a question keeps it."""
     pairs = {name: tuple((path, value) for path, value in payload[name]) for name in ("sets", "fixed")}
     return Axis(**{**payload, **pairs})
 
 
-def axis_payload(axis: Axis) -> dict[str, Any]:
+def axis_payload(axis: Axis) -> Row:
     """An axis as JSON keeps it."""
     return asdict(axis) | {name: [list(pair) for pair in getattr(axis, name)] for name in ("sets", "fixed")}
 

@@ -1,21 +1,22 @@
 """Find the best: a search whose rounds are kept, so that whoever takes it up again goes on where it was."""
 
 from collections.abc import Sequence
-from typing import Any
 
 import numpy as np
 from django.utils import timezone
 
+from heat.common.documents import Document, Values
 from heat.design.changing import varied
-from heat.studies.outcome import KEYS, Document, Outcomes, evaluate_designs
+from heat.studies.outcome import KEYS, Outcomes, evaluate_designs
 from heat.studies.question import Limit
 from heat.studies.search import Best, Free, search
 from web.jobs.models import Chunk, Run
 from web.jobs.services import figures_in
 from web.simulations.weather import weather_year
+from web.ui.rows import Row
 
 
-def free_of(question: dict[str, Any]) -> list[Free]:
+def free_of(question: Values) -> list[Free]:
     """The fields a search may move."""
     return [Free(field["path"], field["low"], field["high"], field["step"]) for field in question["free"]]
 
@@ -84,6 +85,6 @@ def search_round(run_id: int) -> bool:
     return False
 
 
-def _stored(best: Best, *, ended: bool) -> dict[str, Any]:
+def _stored(best: Best, *, ended: bool) -> Row:
     figures = dict(zip(KEYS, (float(v) if np.isfinite(v) else None for v in best.figures), strict=True))
     return {"values": best.values, "figures": figures, "years": best.years, "rested": best.rested, "ended": ended}

@@ -13,6 +13,7 @@ from django.db.models import Max, Sum
 from django.utils import timezone
 from procrastinate.contrib.django import app
 
+from heat.common.documents import Document, Values
 from heat.design.money import HOURLY
 from heat.errors import HeatError
 from heat.studies.outcome import KEYS, Outcomes
@@ -77,10 +78,10 @@ def request_run(
     design: Design,
     author: User,
     purpose: str,
-    question: dict[str, Any],
+    question: Values,
     size: int,
     first: int = 0,
-    document: dict[str, Any] | None = None,
+    document: Document | None = None,
     token: int | None = None,
 ) -> Run:
     """Ask a question of a design as it stands; asked before, it is the same run. Few years are calculated at once, and

@@ -7,7 +7,6 @@ from datetime import UTC, date, datetime, timedelta
 from hashlib import sha256
 from itertools import pairwise
 from math import isfinite
-from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -20,6 +19,7 @@ from web.accounts.models import User
 from web.logs.models import Log, Meter, Photo, Reading, Values
 from web.projects.models import Design, Project
 from web.projects.permissions import locked, require
+from web.ui.rows import Row
 
 MOST_READINGS, MOST_LOGS, MOST_PHOTOS, MOST_SENSORS = 120_000, 50, 200, 12
 """Readings of a log, logs and photographs of a project, sensors of a store."""
@@ -230,6 +230,6 @@ def check_meters(values: dict[str, float]) -> None:
         raise HeatError("Type one meter at least.")
 
 
-def meters_of(log: Log) -> dict[date, dict[str, Any]]:
+def meters_of(log: Log) -> dict[date, Row]:
     """The last word of each month."""
     return {meter.month: meter.values for meter in log.meters.all()}

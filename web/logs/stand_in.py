@@ -18,16 +18,18 @@ from typing import Any
 
 import numpy as np
 
+from heat.common.documents import Document
 from heat.design import parse
 from heat.monitoring.faults import FAULTS, faulty_document, suffers
 from heat.monitoring.log import Log
 from heat.monitoring.plant import Sensors, read
 from heat.simulation.year import simulate
 from heat.weather.year import WeatherYear
+from web.ui.rows import Row
 
 SENSORS = Sensors(noise_k=0.3, drift_k=0.2, lost=0.02, every_h=1.0 / 12.0)
 AT_ONCE, WAIT_S, DAY = 50, 2.0, timedelta(days=1)
-Line = dict[str, Any]
+Line = Row
 
 
 def hidden(document: dict[str, object], dice: random.Random) -> dict[str, float]:
@@ -39,7 +41,7 @@ def hidden(document: dict[str, object], dice: random.Random) -> dict[str, float]
 
 
 def lines_of(
-    document: dict[str, Any],
+    document: Document,
     weather: WeatherYear,
     sizes: dict[str, float],
     begins: datetime,

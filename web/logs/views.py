@@ -13,6 +13,7 @@ from heat.errors import HeatError
 from web.logs.models import Log, moment_of
 from web.logs.services import MOST_SENSORS, IncomingReading, add_readings, log_of_token
 from web.logs.upkeep import calendar_at, calendar_of
+from web.ui.rows import Row
 from web.ui.texts import cleaned
 
 MOST_BYTES, MOST_AT_ONCE = 2_000_000, 5_000
@@ -71,7 +72,7 @@ def readings_of(rows: list[Any], log: Log) -> tuple[list[IncomingReading], list[
     return made, refused
 
 
-def _describe(row: dict[str, Any], log: Log) -> IncomingReading:
+def _describe(row: Row, log: Log) -> IncomingReading:
     at = datetime.fromisoformat(row["at"])
     if at.tzinfo is None:
         at = moment_of(at, log.offset_h)

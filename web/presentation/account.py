@@ -1,13 +1,12 @@
 """The account of the year, as rows the templates print."""
 
-from typing import Any
-
 from heat.ledger import accounts as acc
 from heat.ledger.events import flowing
 from heat.ledger.year_book import BOUGHT, CARRIED, DELIVERED, LOSSES, SOLAR_IN, SUN
 from web.editor.design_page import DesignPage
 from web.ui import units
 from web.ui.calendar import MONTHS
+from web.ui.rows import Row
 
 LOSS_WORDS = {
     "optics": ("glass and optics", "plain"),
@@ -25,7 +24,7 @@ SIGNIFICANT_KWH = 0.5
 """Heat worth a column (kWh)."""
 
 
-def account(page: DesignPage) -> dict[str, Any]:
+def account(page: DesignPage) -> Row:
     """Twelve months, the year, where the lost heat went, and the closing line."""
     book = page.year.book
     columns = {
@@ -41,7 +40,7 @@ def account(page: DesignPage) -> dict[str, Any]:
     long = BAR if columns["wood"].sum() < SIGNIFICANT_KWH else SHORT_BAR
     largest = max(float(c.max()) for c in columns.values()) or 1.0
 
-    def cells(month: int) -> dict[str, Any]:
+    def cells(month: int) -> Row:
         row = {
             name: {"text": page.show(v[month], "kWh"), "bar": round(long * max(v[month], 0) / largest, 1)}
             for name, v in columns.items()

@@ -4,6 +4,7 @@ from dataclasses import replace
 from math import cos, radians, sin
 from typing import Any
 
+from heat.common.documents import value_at
 from heat.design import Design
 from heat.ledger import accounts as acc
 from heat.ledger.events import sun_w_m2
@@ -16,11 +17,11 @@ from web.presentation.moment import moment
 from web.presentation.picture import SCALE, drawn
 from web.presentation.plumbing import WaterShape, on_slope, plumbing
 from web.presentation.vessels import heights, second_of, vessel_of
-from web.projects.documents import value_at
 from web.ui.calendar import date_of
+from web.ui.rows import Row
 
 
-def drawing(page: DesignPage) -> dict[str, Any]:
+def drawing(page: DesignPage) -> Row:
     """Everything the drawing's template needs: the picture of this kind of system at one hour, and what stands
     beside."""
     book, now = page.year.book, moment(page)
@@ -176,7 +177,7 @@ def _mean_at(book: Any, hour: int) -> float:
     return float(book.profile[hour::24].mean())
 
 
-def _points(page: DesignPage, design: Design) -> list[dict[str, Any]]:
+def _points(page: DesignPage, design: Design) -> list[Row]:
     """What can be moved up and down the stores: where it is, its value, and the reach of the drawing."""
     vessel, second = vessel_of(design), second_of(design)
     found = []

@@ -2,11 +2,11 @@
 
 from dataclasses import dataclass, field
 from html import escape
-from typing import Any
 
 from django.utils.safestring import SafeString, mark_safe
 
 from heat.ledger.events import CREEP_KG_H
+from web.ui.rows import Row
 
 STROKE, PAPER, FINE, RED, RED_LIGHT = "#1A2124", "#F7F1E3", "#625E50", "#AD1220", "#E8BFB3"
 SCALE = ("#2D4A5D", "#3F5968", "#516873", "#64787E", "#778889", "#949683", "#B2A47B", "#D0B270", "#EFC061")
@@ -29,12 +29,12 @@ def spread_labels(places: list[float], room: float, top: float, foot: float) -> 
     return heights
 
 
-def drawn(shapes: list[dict[str, Any]]) -> SafeString:
+def drawn(shapes: list[Row]) -> SafeString:
     """The shapes as SVG."""
     return mark_safe("".join(map(_path, shapes)))
 
 
-def _path(shape: dict[str, Any]) -> str:
+def _path(shape: Row) -> str:
     given = {
         "d": shape["d"],
         "fill": shape["fill"],

@@ -24,6 +24,7 @@ from heat.sizing.wind import wind_load
 from web.editor.design_page import DesignPage
 from web.presentation.cautions.case import CautionCase
 from web.ui import units
+from web.ui.rows import Row
 
 Rows = list[dict[str, str]]
 WIDTH, HEIGHT, LEFT, FOOT = 460, 210, 46, 182
@@ -47,7 +48,7 @@ def fields(page: DesignPage, *names: str) -> list[Any]:
     return [page.field(name) for name in names]
 
 
-def loop_view(page: DesignPage) -> dict[str, Any]:
+def loop_view(page: DesignPage) -> Row:
     """Flow and pump: what resists, the curve with its point, pipes that suit, rows; siphons and pools by their kind."""
     case = CautionCase(page)
     design, text = case.design, case.text
@@ -122,7 +123,7 @@ def loop_view(page: DesignPage) -> dict[str, Any]:
     return content
 
 
-def _picture(case: CautionCase, flow: float, head: float) -> dict[str, Any]:
+def _picture(case: CautionCase, flow: float, head: float) -> Row:
     """The loop's curve, the pump's where there is one, and the working point."""
     curve = case.design.system.loop.drive.curve
     most = max(2.0 * flow, curve[-1].flow_kg_h if curve else 0.0)
@@ -196,7 +197,7 @@ def _pool_rows(case: CautionCase) -> Rows:
     ]
 
 
-def pressure_view(page: DesignPage) -> dict[str, Any]:
+def pressure_view(page: DesignPage) -> Row:
     """Pressure and heat: contents, vessel and pressures, steam, antifreeze, exchanger, what each part must bear."""
     case = CautionCase(page)
     design, text = case.design, case.text
@@ -347,7 +348,7 @@ def _exchange_rows(case: CautionCase) -> list[dict[str, object]]:
     ]
 
 
-def load_view(page: DesignPage) -> dict[str, Any]:
+def load_view(page: DesignPage) -> Row:
     """Weight, wind and snow, and clearances that were measured."""
     case = CautionCase(page)
     design, text = case.design, case.text

@@ -11,6 +11,7 @@ from heat.design.place import Plane, Site
 from heat.sun.paths import DAY_21, declination_deg, path, sunrise_hour
 from heat.sun.shade import skyline_altitude
 from web.ui.calendar import MONTHS
+from web.ui.rows import Row
 
 LEFT, RIGHT, TOP, FOOT = 40.0, 800.0, 8.0, 304.0
 OBLIQUITY = 23.45
@@ -77,11 +78,11 @@ def _line(scale: Scale, bearing: Any, altitude: Any) -> str:
     return "".join(parts)
 
 
-def sun_path_chart(site: Site, plane: Plane) -> dict[str, Any]:
+def sun_path_chart(site: Site, plane: Plane) -> Row:
     """Everything the sheet's template draws: paths, hours, window, skyline, trees, obstacles, what lies behind."""
     scale = scale_of(site.latitude_deg)
     north = site.latitude_deg >= 0
-    curves: list[dict[str, Any]] = []
+    curves: list[Row] = []
     for months in PAIRS:
         declination = declination_deg(DAY_21[months[0]])
         rise = sunrise_hour(site.latitude_deg, declination)

@@ -16,6 +16,7 @@ import numpy as np
 from django.db import transaction
 from django.utils import timezone
 
+from heat.common.documents import Values
 from heat.common.tables import reading
 from heat.design import current_path, current_values, parse
 from heat.errors import HeatError
@@ -27,6 +28,7 @@ from web.projects.models import Design, Edit, Project, Version, WeatherFile
 from web.projects.services.designs import LETTERS
 from web.projects.services.weather import add_weather
 from web.projects.weather_files import about, unpacked
+from web.ui.rows import Row
 
 FORMAT = 1
 """Version of the format that is written; files of later versions are refused."""
@@ -221,7 +223,7 @@ def bring_back(*, owner: User, raw: bytes) -> Project:
         return _made(owner, payload, members)
 
 
-def _made(owner: User, payload: dict[str, Any], members: dict[str, bytes]) -> Project:
+def _made(owner: User, payload: Values, members: dict[str, bytes]) -> Project:
     if not 1 <= len(payload["designs"]) <= len(LETTERS):
         raise NoProjectFile("A project holds one to 26 designs.")
     survey = survey_of(joined(payload["survey"], payload["designs"][0]["scheme"]))
@@ -292,7 +294,7 @@ def _year_stored(project: Project, owner: User, members: dict[str, bytes], numbe
     )
 
 
-def read_hours(raw: bytes, payload: dict[str, Any], name: str) -> WeatherYear:
+def read_hours(raw: bytes, payload: Values, name: str) -> WeatherYear:
     """A year from its hours and its description, every value within what weather can be. Raises NoProjectFile."""
     head, _, rows = raw.decode("utf-8").partition("\n")
     names = head.strip().split(",")
@@ -301,13 +303,13 @@ def read_hours(raw: bytes, payload: dict[str, Any], name: str) -> WeatherYear:
     table = np.loadtxt(io.StringIO(rows), delimiter=",", ndmin=2)
     if table.shape != (8760, len(names)):
         raise NoProjectFile(f"“{name}” must hold 8,760 hours; it holds {len(table)}.")
-    columns: dict[str, Any] = {}
+    columns: Row = {}
     for i, column in enumerate(names):
         values, (low, high) = table[:, i], BOUNDS[column]
         if not np.isfinite(values).all() or values.min() < low or values.max() > high:
             raise NoProjectFile(f"“{name}”, {column}: an hour lies outside {low} to {high}.")
         columns[column] = values.astype(np.float32).astype(np.float64)
-    place: dict[str, Any] = {key: float(payload[key]) for key in PLACE}
+    place: Row = {key: float(payload[key]) for key in PLACE}
     for key, (low, high) in PLACE.items():
         if not low <= place[key] <= high:
             raise NoProjectFile(f"“{name}”, {key}: {low} to {high} is needed.")
@@ -325,7 +327,7 @@ def read_hours(raw: bytes, payload: dict[str, Any], name: str) -> WeatherYear:
     )
 
 
-def _edited(path: str, before: Any, after: Any) -> dict[str, Any]:
+def _edited(path: str, before: Any, after: Any) -> Row:
     """What an edit changed, at the path it has now, whatever version wrote the file."""
     now = current_path(path)
     at = lambda value: current_values({path: value})[now]
@@ -334,7 +336,7 @@ def _edited(path: str, before: Any, after: Any) -> dict[str, Any]:
     return {"path": now, "before": at(before), "after": at(after)}
 
 
-def _bring_log(project: Project, owner: User, designs: dict[str, Design], payload: list[dict[str, Any]]) -> None:
+def _bring_log(project: Project, owner: User, designs: dict[str, Design], payload: list[Row]) -> None:
     edits = [
         Edit(
             project=project,
@@ -353,7 +355,7 @@ def _bring_log(project: Project, owner: User, designs: dict[str, Design], payloa
     Edit.objects.bulk_update(stored, ["at"], batch_size=1000)
 
 
-def _answers(payload: dict[str, Any]) -> dict[str, Any]:
+def _answers(payload: Values) -> Row:
     words = ("proof", "name", "remark", "at")
     return {
         _text(key, 60): [

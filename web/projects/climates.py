@@ -5,13 +5,13 @@ The Merrow coast, its hills and Tarn Sound lie in open ocean on purpose: nothing
 
 import json
 from functools import cache
-from typing import Any
 
 from django.conf import settings
 
 from heat.weather.synthetic import read_means
 from heat.weather.world import rough_year
 from heat.weather.year import WeatherYear
+from web.ui.rows import Row
 
 FOLDER = settings.ROOT / "docs" / "examples" / "weather"
 CLIMATES = {
@@ -35,7 +35,7 @@ def merrow_coast() -> WeatherYear:
     return climate("merrow_coast")
 
 
-def rough_there(site: dict[str, Any], words: str) -> WeatherYear:
+def rough_there(site: Row, words: str) -> WeatherYear:
     """The rough climate of a site (deg, m), named by its place. Raises InputError beyond a site's latitudes."""
     name = f"Rough climate of {words}"[:120]
     return rough_year(site["latitude_deg"], site["longitude_deg"], site["elevation_m"], name=name)

@@ -2,13 +2,12 @@
 
 from typing import Any
 
+from heat.common.documents import Document, Values, value_at
 from heat.design import PAPER, VERSION, Design, completed, current_values, parse, upgraded
 from heat.design.changing import with_changes
 from heat.design.contradictions import too_fine
 from heat.errors import InputError
 
-Document = dict[str, Any]
-Changes = dict[str, Any]
 SURVEY = ("demand", "site", "money", "exposure")
 SCHEME = ("plane", "system", "numerics", "offer", "safety")
 SURVEYED = ("tilt_deg", "azimuth_deg", "overhang")
@@ -50,17 +49,6 @@ def placed(document: Document) -> Document:
     return document
 
 
-def value_at(document: Document, path: str) -> Any:
-    """The value at a dotted path; KeyError for none."""
-    value: Any = document
-    for name in path.split("."):
-        try:
-            value = value[int(name)] if isinstance(value, list) else value[name]
-        except (KeyError, IndexError, ValueError, TypeError) as error:
-            raise KeyError(path) from error
-    return value
-
-
 def surveyed_path(document: Document, path: str) -> str:
     """Where a value is kept: tilt, bearing and edge of a design's plane lie with the surveyed plane it stands on."""
     first, _, name = path.partition(".")
@@ -71,7 +59,7 @@ def surveyed_path(document: Document, path: str) -> str:
     return path
 
 
-def with_values(document: Document, changes: Changes) -> Document:
+def with_values(document: Document, changes: Values) -> Document:
     """A valid document with values replaced, each where it is kept. Raises InputError, KeyError."""
     changes = {surveyed_path(document, path): value for path, value in changes.items()}
     made = with_changes(document, changes)
@@ -92,21 +80,21 @@ def served(design: Design) -> Design:
     return design
 
 
-def as_they_were(document: Document, changes: Changes) -> Document:
+def as_they_were(document: Document, changes: Values) -> Document:
     """A document with values put back that stood in it before, each at its path; nothing is asked of them."""
     return placed(with_changes(document, changes))
 
 
-def upgraded_values(changes: Changes) -> Changes:
+def upgraded_values(changes: Values) -> Values:
     """Values of an edit kept earlier, at the paths they have now; whole parts among them lack nothing."""
     changes = current_values(changes)
     parts = upgraded({"version": VERSION} | {path: v for path, v in changes.items() if path in SURVEY + SCHEME})
     return {path: parts.get(path, value) if path in SURVEY + SCHEME else value for path, value in changes.items()}
 
 
-def place_changes(document: Document, place: dict[str, float]) -> Changes:
+def place_changes(document: Document, place: dict[str, float]) -> Values:
     """Moving a site (deg, m): planes that face the equator exactly, and seasons, turn when it is crossed."""
-    changes: Changes = {f"site.{name}": value for name, value in place.items()}
+    changes: Values = {f"site.{name}": value for name, value in place.items()}
     was, now = document["site"]["latitude_deg"], place.get("latitude_deg", document["site"]["latitude_deg"])
     if (was < 0) == (now < 0):
         return changes

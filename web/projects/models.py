@@ -10,6 +10,7 @@ from web.accounts.models import User
 from web.firms.models import Firm, Member, Role
 from web.projects.documents import joined, scheme_of, survey_of
 from web.ui.money import sign_of
+from web.ui.rows import Row
 from web.ui.texts import CharField, JSONField, TextField
 
 
@@ -176,7 +177,7 @@ class Design(models.Model):
     def __str__(self) -> str:
         return f"{self.letter} {self.name}"
 
-    def document(self) -> dict[str, Any]:
+    def document(self) -> Row:
         """The whole design document, as the core reads it: made once for what is kept now, to be read and not written.
 
         Raises HeatError where it was kept by a later version.
@@ -230,7 +231,7 @@ class Version(models.Model):
         ordering = ["at"]
         get_latest_by = "at"
 
-    def whole(self) -> dict[str, Any]:
+    def whole(self) -> Row:
         """The document as this version of the engine writes it."""
         return completed(upgraded(self.document))
 

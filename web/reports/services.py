@@ -3,13 +3,13 @@
 import secrets
 from datetime import date, timedelta
 from hashlib import sha256
-from typing import Any
 
 from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 from procrastinate.contrib.django import app
 
+from heat.common.documents import Values
 from heat.errors import HeatError
 from web.accounts.models import User
 from web.projects.models import Project
@@ -17,6 +17,7 @@ from web.projects.permissions import locked, require
 from web.reports.models import Letterhead, Report
 from web.reports.pdf import render_pdf
 from web.ui.pictures import LOGO, drawn_anew
+from web.ui.rows import Row
 
 MOST_REPORTS, MOST_DAYS, USUAL_DAYS = 200, 730, 90
 """Reports a project keeps; days an address may be open, and usually is."""
@@ -34,12 +35,12 @@ def issue(
     project: Project,
     author: User,
     title: str,
-    requested: dict[str, Any],
-    inputs: dict[str, Any],
+    requested: Values,
+    inputs: Values,
     number: int,
     html: str,
     client: str,
-    hours: dict[str, Any],
+    hours: Row,
     parts: int,
 ) -> Report:
     """Issue a report of so many parts: its pages and all they rest on are kept as they are, printed at once or, where
@@ -60,7 +61,7 @@ def issue(
 
 
 @transaction.atomic
-def _stored(project: Project, author: User, number: int, payload: dict[str, Any]) -> Report:
+def _stored(project: Project, author: User, number: int, payload: Values) -> Report:
     project = locked(project, author)
     if project.reports.count() >= MOST_REPORTS:
         raise HeatError("This project has no room for more reports.")

@@ -17,6 +17,7 @@ import numpy as np
 from cachetools import LRUCache
 
 from heat.common.compiled import source_hash
+from heat.common.documents import Document
 from heat.design import PAPER, Design, parse
 from heat.errors import HeatError
 from heat.ledger.year_book import YearBook
@@ -25,6 +26,7 @@ from heat.studies.figures import figures
 from heat.weather.year import WeatherYear
 from web.projects.models import WeatherFile
 from web.simulations.weather import weather_year
+from web.ui.rows import Row
 
 YEARS_CACHED, FIGURES_CACHED = 4, 400
 ENGINE = source_hash()
@@ -90,7 +92,7 @@ def content_key(design: Design, file: WeatherFile) -> str:
     return sha256(f"{ENGINE} {file.checksum} {text}".encode()).hexdigest()
 
 
-def simulate(document: dict[str, Any] | Design, file: WeatherFile) -> SimulatedYear:
+def simulate(document: Document | Design, file: WeatherFile) -> SimulatedYear:
     """The year of a design document in a weather file. Raises HeatError."""
     design = document if isinstance(document, Design) else parse(document)
 
@@ -118,7 +120,7 @@ def is_remembered(name: str, design: Design, file: WeatherFile) -> bool:
     return f"{name} {content_key(design, file)}" in small_figures.made
 
 
-def simulate_uncached(design: dict[str, Any] | Design, weather: WeatherYear) -> YearBook:
+def simulate_uncached(design: Document | Design, weather: WeatherYear) -> YearBook:
     """A year that is asked for once and not kept: a swap, another seed. Raises HeatError."""
     parsed = design if isinstance(design, Design) else parse(design)
     with AT_WORK:
@@ -126,12 +128,12 @@ def simulate_uncached(design: dict[str, Any] | Design, weather: WeatherYear) -> 
 
 
 def years_beside(
-    name: str, design: Design, file: WeatherFile, documents: Iterable[dict[str, Any]], weather: WeatherYear
+    name: str, design: Design, file: WeatherFile, documents: Iterable[Row], weather: WeatherYear
 ) -> list[YearBook | str]:
     """Whole years of other designs beside one, or why there is none. Only the last asked for are kept: a year is some
     8 MB."""
 
-    def year(document: dict[str, Any]) -> YearBook | str:
+    def year(document: Document) -> YearBook | str:
         try:
             return simulate_uncached(document, weather)
         except HeatError as error:

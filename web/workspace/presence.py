@@ -1,7 +1,6 @@
 """Several people in one project: who is here, what others changed, and comments pinned to what they are about."""
 
 from datetime import timedelta
-from typing import Any
 
 from cachetools import TTLCache
 from django.http import Http404, HttpResponse, JsonResponse
@@ -14,6 +13,7 @@ from web.editor.step import PageResult
 from web.editor.view_state import whole
 from web.projects.models import Edit, Presence, Project
 from web.projects.services import comments as services
+from web.ui.rows import Row
 from web.workspace.history import name_of
 from web.workspace.registry import step_of
 from web.workspace.shell import show
@@ -68,7 +68,7 @@ def _person(one: Presence) -> dict[str, str]:
     return {"name": one.user.get_username(), "at": f"{one.letter} {step.title}" if step else one.letter}
 
 
-def _edited(edit: Edit) -> dict[str, Any]:
+def _edited(edit: Edit) -> Row:
     paths = [edit.path] if edit.path else list(edit.after or {})
     return {
         "who": edit.author.get_username() if edit.author else "somebody",

@@ -8,10 +8,10 @@ from django.conf import settings
 from django.core.exceptions import ImproperlyConfigured
 from django.core.signals import setting_changed
 
+from heat.common.documents import Document, Values, value_at
 from web.accounts.models import User
 from web.editor.design_page import DesignPage
 from web.editor.step import PaletteCommand, RowList, Step
-from web.projects.documents import Changes, Document, value_at
 
 
 @cache
@@ -51,13 +51,13 @@ def _rows(path: str) -> RowList:
     raise KeyError(path)
 
 
-def add_row(document: Document, path: str, name: str) -> Changes:
+def add_row(document: Document, path: str, name: str) -> Values:
     """The changes that add a row to a list. KeyError for a path that is no list."""
     stored, row = _rows(path), _rows(path).new(document, name)
     return {path: [*value_at(document, path), row], **stored.added(document, row)}
 
 
-def take_row(document: Document, path: str, index: int) -> Changes:
+def take_row(document: Document, path: str, index: int) -> Values:
     """The changes that take a row from a list. KeyError for a path that is no list or has no such row."""
     stored, rows = _rows(path), value_at(document, path)
     if not 0 <= index < len(rows):
@@ -66,7 +66,7 @@ def take_row(document: Document, path: str, index: int) -> Changes:
     return {path: left, **({} if left else stored.emptied(document))}
 
 
-def chosen(document: Document, name: str, user: User) -> Changes:
+def chosen(document: Document, name: str, user: User) -> Values:
     """The changes of a named set of values. KeyError for an unknown name."""
     for step in steps():
         for key, choice in step.choices.items():

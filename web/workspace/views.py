@@ -14,6 +14,7 @@ from django.shortcuts import get_object_or_404, redirect
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST, require_safe
 
+from heat.common.documents import Document, Values
 from heat.design import current_path, current_values
 from heat.errors import HeatError
 from web.accounts.requests import SignedIn
@@ -21,7 +22,6 @@ from web.editor.design_page import DesignPage
 from web.editor.edits import ValueEdit, apply_changes, apply_edit, of_another
 from web.editor.step import Action, Download, Fragment, PageResult
 from web.editor.view_state import state_of, whole
-from web.projects.documents import Changes, Document
 from web.projects.models import Design
 from web.projects.permissions import Need, design_for
 from web.projects.services import designs as services
@@ -207,7 +207,7 @@ def rows(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     post = request.POST
     path, index = current_path(post.get("path", "")), whole(post.get("index"), 0, 10_000)
 
-    def make(document: Document) -> Changes:
+    def make(document: Document) -> Values:
         return add_row(document, path, post.get("preset", "")) if index is None else take_row(document, path, index)
 
     return _changed(request, page_for(request, pk, letter, "survey"), make)
@@ -219,7 +219,7 @@ def choose(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     """Take a named set of values, or one the page hands back."""
     post, page = request.POST, page_for(request, pk, letter, "survey")
 
-    def make(document: Document) -> Changes:
+    def make(document: Document) -> Values:
         if "changes" in post:
             return _posted_changes(post["changes"])
         return as_typed_before(page.design, chosen(document, post.get("preset", ""), request.user))
@@ -227,7 +227,7 @@ def choose(request: SignedIn, pk: int, letter: str) -> HttpResponse:
     return _changed(request, page, make)
 
 
-def _changed(request: SignedIn, before: DesignPage, make: Callable[[Document], Changes]) -> HttpResponse:
+def _changed(request: SignedIn, before: DesignPage, make: Callable[[Document], Values]) -> HttpResponse:
     force = request.POST.get("force") == "1"
     page = apply_changes(before, make, force)
     return show(
@@ -235,7 +235,7 @@ def _changed(request: SignedIn, before: DesignPage, make: Callable[[Document], C
     )
 
 
-def _posted_changes(text: str) -> Changes:
+def _posted_changes(text: str) -> Values:
     """Values by path as the page hands them back. Raises KeyError for anything else."""
     try:
         found = json.loads(text[:MOST_POSTED])

@@ -1,7 +1,6 @@
 """What can hurt someone or spoil the system, computed from this design and its year, in the reader's units."""
 
 from math import cos, hypot, radians
-from typing import Any
 
 from heat.design.contradictions import warnings
 from heat.weather.world import UNCERTAINTY
@@ -13,6 +12,7 @@ from web.presentation.cautions.load import load
 from web.presentation.cautions.loop import loop
 from web.presentation.cautions.water import heated_words, water
 from web.simulations.rough import is_rough
+from web.ui.rows import Row
 
 __all__ = ["GRAVITY", "Caution", "Remedy", "cautions", "heated_words"]
 
@@ -39,7 +39,7 @@ def cautions(page: DesignPage) -> list[Caution]:
 def climate(case: CautionCase) -> list[Caution]:
     """What the climate behind every figure is not."""
     file, site, weather = case.page.project.weather, case.page.document["site"], case.page.weather
-    common: dict[str, Any] = {"at": "site?view=weather", "where": "the weather", "why": "Every figure rests on it."}
+    common: Row = {"at": "site?view=weather", "where": "the weather", "why": "Every figure rests on it."}
     if is_rough(file):
         return [
             Caution(

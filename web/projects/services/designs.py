@@ -1,9 +1,8 @@
 """Projects, their designs and saved versions: begun, copied, named, put away."""
 
-from typing import Any
-
 from django.db import transaction
 
+from heat.common.documents import Document
 from heat.design import Design as DesignDocument
 from heat.design import parse
 from heat.design.changing import with_changes
@@ -17,6 +16,7 @@ from web.projects.models import Design, Project, Version
 from web.projects.permissions import locked, require
 from web.projects.services.edits import change_values
 from web.projects.services.weather import add_weather
+from web.ui.rows import Row
 
 LEAST_TILT_DEG, MOST_TILT_DEG = 15.0, 45.0
 """A roof's tilt where none was given is the latitude, within these (deg). Source: the all-year rule of thumb."""
@@ -83,9 +83,7 @@ def next_letter(project: Project) -> str:
 
 
 @transaction.atomic
-def begin_design(
-    *, design: Design, author: User, name: str, note: str, document: dict[str, Any], wanted: dict[str, Any]
-) -> Design:
+def begin_design(*, design: Design, author: User, name: str, note: str, document: Document, wanted: Row) -> Design:
     """A new design under the next free letter, saved as its own base; what is wanted of the survey is one edit.
 
     ``document``: whole or a scheme alone.

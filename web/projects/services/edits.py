@@ -9,24 +9,15 @@ from typing import Any, ParamSpec, TypeVar
 from django.db import connection, transaction
 from django.db.models import Q
 
+from heat.common.documents import Document, Values, value_at
 from heat.common.tables import reading
 from heat.design import parse
 from heat.errors import HeatError, InputError
 from web.accounts.models import User
-from web.projects.documents import (
-    SURVEY,
-    Changes,
-    Document,
-    as_they_were,
-    joined,
-    survey_of,
-    surveyed_path,
-    upgraded_values,
-    value_at,
-    with_values,
-)
+from web.projects.documents import SURVEY, as_they_were, joined, survey_of, surveyed_path, upgraded_values, with_values
 from web.projects.models import Design, Edit
 from web.projects.permissions import design_in, locked_design, need_of, require
+from web.ui.rows import Row
 
 Params = ParamSpec("Params")
 Answer = TypeVar("Answer")
@@ -61,13 +52,13 @@ class Needed(Exception):
     reason: HeatError
 
 
-def _changed(design: Design, changes: Changes, made: Callable[[Document, Changes], Document] = with_values) -> Document:
+def _changed(design: Design, changes: Values, made: Callable[[Document, Values], Document] = with_values) -> Document:
     """The document with values as they would be; the design stays as it is."""
     inside = {path: value for path, value in changes.items() if path not in OF_PROJECT}
     return made(design.document(), inside) if inside else design.document()
 
 
-def _take(design: Design, changes: Changes, document: Document) -> None:
+def _take(design: Design, changes: Values, document: Document) -> None:
     """Take a changed document into survey, scheme and weather, unsaved, and count the revision."""
     project = design.project
     if set(changes) - set(OF_PROJECT):
@@ -91,7 +82,7 @@ def all_or_nothing(service: Callable[Params, Answer]) -> Callable[Params, Answer
 
 @all_or_nothing
 def change_values(
-    *, design: Design, author: User, changes: dict[str, Any], expected: dict[str, Any] | None = None, force: bool = True
+    *, design: Design, author: User, changes: Values, expected: Row | None = None, force: bool = True
 ) -> Design:
     """Set values of a design document as one edit, undone as one.
 
@@ -141,7 +132,7 @@ def change_values(
     return design
 
 
-def as_typed_before(design: Design, changes: Changes) -> Changes:
+def as_typed_before(design: Design, changes: Values) -> Values:
     """The changes to another kind of system, with what stood when the design last was of that kind.
 
     Only what changes of kind alone have moved since comes back; what was typed in between stays.
@@ -149,7 +140,7 @@ def as_typed_before(design: Design, changes: Changes) -> Changes:
     kind = changes.get(KIND_PATH)
     if kind is None:
         return changes
-    project, back, typed = design.project, Changes(), set()
+    project, back, typed = design.project, Values(), set()
     edits = project.edits.filter(dropped=False, place__lte=project.cursor).filter(Q(design=design) | Q(design=None))
     for edit in edits.order_by("-place")[:EDITS_LOOKED_AT]:
         before = {edit.path: edit.before} if edit.path else dict(edit.before or {})
@@ -197,7 +188,7 @@ def _require_consent_of_others(design: Design, survey: Document) -> None:
         raise Needed(list(broken), next(iter(broken.values())))
 
 
-def previewed(*, design: Design, author: User, changes: dict[str, Any]) -> Design:
+def previewed(*, design: Design, author: User, changes: Values) -> Design:
     """The design with values as they would be, in memory only. Raises InputError, KeyError."""
     document = design.document()
     changes = {surveyed_path(document, path): value for path, value in changes.items()}

@@ -1,12 +1,12 @@
 """Weather years and tables that come in and are kept with a project."""
 
 from dataclasses import replace
-from typing import Any
 
 from django.conf import settings
 from django.db import transaction
 from django.db.models import Func, IntegerField, Q, Sum
 
+from heat.common.documents import Values
 from heat.errors import WeatherFileError
 from heat.weather.checks import checked
 from heat.weather.columns import ColumnMap
@@ -16,11 +16,12 @@ from heat.weather.year import Note, WeatherYear, shifted
 from web.accounts.models import User
 from web.places.where import Place
 from web.projects.climates import rough_there
-from web.projects.documents import Changes, place_changes
+from web.projects.documents import place_changes
 from web.projects.models import Design, Project, Upload, WeatherFile
 from web.projects.permissions import require
 from web.projects.services.edits import PLACE_PATH, WEATHER_PATH, change_values
 from web.projects.weather_files import about, pack, unpacked
+from web.ui.rows import Row
 
 UPLOADS_STORED = 20
 
@@ -113,7 +114,7 @@ def use_weather(*, design: Design, author: User, file: WeatherFile, take_place: 
     return change_values(design=design, author=author, changes=changes)
 
 
-def move_site(*, design: Design, author: User, place: Place) -> Changes:
+def move_site(*, design: Design, author: User, place: Place) -> Values:
     """The changes of moving the site to a place; weather that is no file's becomes the rough climate of it.
 
     Raises InputError beyond the latitudes a site may have.
@@ -125,7 +126,7 @@ def move_site(*, design: Design, author: User, place: Place) -> Changes:
     return changes
 
 
-def rough_changes(design: Design, author: User, site: dict[str, Any], words: str) -> Changes:
+def rough_changes(design: Design, author: User, site: Row, words: str) -> Values:
     """The rough climate of a site (deg, m), kept with the project, as a change of its weather."""
     made = rough_there(site, words)
     return {WEATHER_PATH: add_weather(project=design.project, author=author, weather=made).pk}

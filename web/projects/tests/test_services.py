@@ -2,9 +2,9 @@
 
 from django.db import IntegrityError, transaction
 
+from heat.common.documents import value_at
 from heat.design.changing import with_changes
 from heat.errors import InputError
-from web.projects.documents import value_at
 from web.projects.models import Design, Edit, Version, WeatherFile
 from web.projects.services.designs import save_version
 from web.projects.services.edits import Conflict, change_values, previewed, step_back, step_forward

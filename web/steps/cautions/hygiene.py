@@ -1,7 +1,5 @@
 """Scald and hygiene: the mixing valve, dead legs, the rules of thumb each with its year and money; a stove's budget."""
 
-from typing import Any
-
 from heat.economics.tariff import energy_of
 from heat.ledger.year_book import BOUGHT, YearBook
 from heat.sizing.hygiene import THREE_L, burns_in_s, dead_leg, guidelines, meanwhile
@@ -12,6 +10,7 @@ from web.presentation.cautions.water import LEGIONELLA_C
 from web.presentation.sized import fields, row
 from web.simulations.cache import years_beside
 from web.ui import units
+from web.ui.rows import Row
 
 AS_DRAWN = "as drawn"
 
@@ -114,7 +113,7 @@ def _ring(book: YearBook) -> str:
     return "–" if hours == 0 else f"{units.number(moved, 0)} of {units.number(hours, 0)}"
 
 
-def _conclusion(page: DesignPage, rows: list[dict[str, Any]]) -> str:
+def _conclusion(page: DesignPage, rows: list[Row]) -> str:
     possible = [row_ for row_ in rows[1:] if not row_["why"]]
     if not possible:
         return "Nothing here stores drinking water."

@@ -25,6 +25,7 @@ from web.presentation.cautions.case import CautionCase
 from web.projects.services.acknowledgements import tick
 from web.simulations.cache import simulate_uncached
 from web.ui import units
+from web.ui.rows import Row
 
 FOOT = (
     "Computed from this design; not a complete list, and no substitute for the local code. Plumbing, gas, electrical "
@@ -94,7 +95,7 @@ def _conclusion(every: list[Answered]) -> str:
     return f"{words}. First: {first.name.lower()}, {first.text.split('. ')[0].rstrip('.')}."
 
 
-def _row(page: DesignPage, one: Answered, typed: Any, wrong: Any) -> dict[str, Any]:
+def _row(page: DesignPage, one: Answered, typed: Any, wrong: Any) -> Row:
     """A caution as the page shows it, with what was typed beside it and not taken."""
     key = one.caution.key
     own = typed if typed.get("caution") == key else {}

@@ -1,7 +1,5 @@
 """What the size of a pipe and of the exchanger does to the year: full years beside the one as drawn."""
 
-from typing import Any
-
 from django.http import HttpResponse
 from django.shortcuts import render
 
@@ -12,6 +10,7 @@ from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
 from web.simulations.cache import years_beside
 from web.ui import units
+from web.ui.rows import Row
 
 SHARES = ((0.5, "half the exchanger"), (2.0, "twice the exchanger"), (20.0, "an exchanger without end"))
 
@@ -35,7 +34,7 @@ def _row(page: DesignPage, words: str, book: YearBook | str) -> dict[str, str]:
     return {"words": words, "more": page.show(more, "kWh", 0), "points": units.number(points, 2)}
 
 
-def _pipes(page: DesignPage) -> dict[str, dict[str, Any]]:
+def _pipes(page: DesignPage) -> dict[str, Row]:
     """The next sizes below and above the one drawn."""
     if page.parsed.system.scheme.driven_by == "none":
         return {}
@@ -54,7 +53,7 @@ def _pipes(page: DesignPage) -> dict[str, dict[str, Any]]:
     return ways
 
 
-def _exchangers(page: DesignPage) -> dict[str, dict[str, Any]]:
+def _exchangers(page: DesignPage) -> dict[str, Row]:
     kind = page.parsed.system.scheme.exchange
     if kind not in ("coil", "plate", "jacket"):
         return {}

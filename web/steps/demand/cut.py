@@ -1,7 +1,5 @@
 """Cut first: fixtures, leaks and circulation now and after."""
 
-from typing import Any
-
 import numpy as np
 
 from heat.constants import WATER_J_KGK
@@ -15,6 +13,7 @@ from web.simulations.cache import simulate
 from web.steps.demand.lists import FIXTURES
 from web.steps.demand.uses import D
 from web.ui import units
+from web.ui.rows import Row
 
 
 def _heat_kwh(design: Design, demand: Demand, mains: np.ndarray) -> tuple[float, float]:
@@ -41,9 +40,7 @@ def cut_view(page: DesignPage) -> dict[str, object]:
     show, number = page.show, units.number
     currency = page.project.currency
 
-    def line(
-        name: str, a: float, b: float, quantity: str, places: int = 0, sign: str = "", red: bool = False
-    ) -> dict[str, Any]:
+    def line(name: str, a: float, b: float, quantity: str, places: int = 0, sign: str = "", red: bool = False) -> Row:
         return {
             "name": name,
             "before": show(a, quantity, places),

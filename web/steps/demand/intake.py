@@ -4,6 +4,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from pydantic import ValidationError
 
+from heat.common.documents import Values
 from heat.errors import InputError, WeatherFileError
 from heat.weather.readers import decode
 from web.accounts.requests import SignedIn
@@ -11,7 +12,6 @@ from web.editor.design_page import DesignPage
 from web.editor.step import PageResult, sent_to
 from web.editor.tables import NO_SUCH_LAYOUT, guess, layout_from, load_of
 from web.editor.uploads import posted_file
-from web.projects.documents import Changes
 from web.projects.models import Upload
 from web.projects.services.edits import change_values
 from web.projects.services.weather import store_layout, store_upload
@@ -53,7 +53,7 @@ def table(request: SignedIn, page: DesignPage, upload: int) -> PageResult | Http
     return sent_to(page.design, "demand", view="uses", upload=stored.pk)
 
 
-def load_changes(upload: Upload, page: DesignPage) -> Changes:
+def load_changes(upload: Upload, page: DesignPage) -> Values:
     """The changes that put a measured load into the demand."""
     measured = load_of(upload, page)
     values = [round(float(v), 4) for v in measured.values]

@@ -2,9 +2,9 @@
 
 from typing import Any
 
+from heat.common.documents import Document, Values
 from web.accounts.models import User
 from web.editor.step import Choice, RowList
-from web.projects.documents import Changes, Document
 
 FIXTURES = {
     "shower": {"name": "shower", "flow_l_min": 12, "minutes_day": 5, "flow_after_l_min": 7.5, "at_c": 39},
@@ -25,11 +25,11 @@ def _set(path: str, value: Any) -> Choice:
     return lambda document, rest, user: {path: value}
 
 
-def _pool_by_month(document: Document, rest: str, user: User) -> Changes:
+def _pool_by_month(document: Document, rest: str, user: User) -> Values:
     return {"demand.pool.set_by_month": [document["demand"]["pool"]["set_c"]] * 12}
 
 
-def _weekend_of_its_own(document: Document, rest: str, user: User) -> Changes:
+def _weekend_of_its_own(document: Document, rest: str, user: User) -> Values:
     return {"demand.weekend_shape": document["demand"]["hour_shape"]}
 
 

@@ -1,9 +1,8 @@
 """The uses of heat: a list to add to, and the chosen one with its values, shapes and months."""
 
-from typing import Any
-
 import numpy as np
 
+from heat.common.documents import Document, value_at
 from heat.demand.profile import circulation_watts, household_litres, shower_litres
 from heat.demand.rooms import fuel_heat_kwh, known_heating
 from heat.demand.shapes import SHAPES
@@ -15,6 +14,7 @@ from web.editor.design_page import DesignPage
 from web.editor.tables import mapping
 from web.ui import units
 from web.ui.calendar import MONTHS
+from web.ui.rows import Row
 
 D = "demand."
 USES: dict[str, tuple[str, str, str, tuple[str, ...]]] = {
@@ -170,7 +170,7 @@ def in_use(demand: Demand) -> list[str]:
     return [key for key, is_on in on.items() if is_on]
 
 
-def uses_view(page: DesignPage) -> dict[str, Any]:
+def uses_view(page: DesignPage) -> Row:
     """The list of uses, and the chosen one with its values, shapes, months and measured series."""
     design, weather = page.year.book.design, page.weather
     demand = design.demand
@@ -227,7 +227,7 @@ def _by_month(page: DesignPage, watts: np.ndarray) -> list[dict[str, object]]:
     ]
 
 
-def _matters(field: str, demand: dict[str, Any]) -> bool:
+def _matters(field: str, demand: Document) -> bool:
     """Whether a field says anything as things stand."""
     fuel = demand["heating"]["source"] == "fuel"
     if field in ("litres_per_person_day", "litres_a_draw"):
@@ -325,7 +325,7 @@ def _detail(page: DesignPage, chosen: str, demand: Demand) -> dict[str, object]:
 def bars(page: DesignPage, path: str, litres: np.ndarray | None, weekend: bool = False) -> dict[str, object]:
     """Twenty-four bars that are dragged, and the litres they stand for on an ordinary day; without litres, power."""
     page.displayed_paths.add(path)
-    shape = np.array(_at(page.document, path), dtype=float)
+    shape = np.array(value_at(page.document, path), dtype=float)
     if litres is None:
         shape = np.array([units.to_display(float(power), "kW", page.system) for power in shape])
         beneath = [page.sign("kW")] * 24
@@ -336,7 +336,7 @@ def bars(page: DesignPage, path: str, litres: np.ndarray | None, weekend: bool =
     top = max(float(shape.max()), 1e-6)
     return {
         "path": path,
-        "expected": repr(_at(page.document, path)),
+        "expected": repr(value_at(page.document, path)),
         "top": top,
         "refusal": page.refusals.get(path),
         "bars": [
@@ -352,19 +352,12 @@ def bars(page: DesignPage, path: str, litres: np.ndarray | None, weekend: bool =
     }
 
 
-def _at(document: dict[str, object], path: str) -> Any:
-    value: Any = document
-    for name in path.split("."):
-        value = value[name]
-    return value
-
-
-def _rooms(page: DesignPage, demand: Demand) -> dict[str, Any]:
+def _rooms(page: DesignPage, demand: Demand) -> Row:
     """What last year's fuel says of the building, with the site's own degree hours."""
     weather = page.weather
     heating = known_heating(demand.heating, weather, demand.first_weekday)
     hours = float(np.maximum(heating.base_c - weather.air_c, 0.0).sum()) / 1000.0
-    found: dict[str, Any] = {
+    found: Row = {
         "emitters": ["floor", "radiators", "air coil"],
         "says": f"{units.number(hours, 1)} thousand kelvin hours below the base temperature in this year.",
     }

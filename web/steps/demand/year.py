@@ -1,7 +1,5 @@
 """The demand of the year: stacked months against the sun, a week at the hour, which use comes first."""
 
-from typing import Any
-
 import numpy as np
 
 from heat.constants import HOURS_OF_MONTH
@@ -16,6 +14,7 @@ from web.editor.design_page import DesignPage
 from web.simulations.planes import best_plane
 from web.ui import units
 from web.ui.calendar import MONTHS, date_of
+from web.ui.rows import Row
 
 TINTS = ("ink", "hatch", "cross", "bars", "dots", "plain", "dash")
 KIND_WORDS = {"unglazed": "unglazed", "flat_selective": "flat", "tube_direct": "tubes"}
@@ -32,7 +31,7 @@ def next_line(page: DesignPage) -> str:
     return f"Site and scheme take from here: {page.show(need, 'kWh')} {page.energy_sign} a year for {names}."
 
 
-def year_view(page: DesignPage) -> dict[str, Any]:
+def year_view(page: DesignPage) -> Row:
     """Demand by month stacked by use against the sun, a week at the hour, what is bought, and which use comes first."""
     book = page.year.book
     design, weather = book.design, page.weather
@@ -56,7 +55,7 @@ def year_view(page: DesignPage) -> dict[str, Any]:
     mains = monthly_means(book.mains_c)
     show = page.show
     fills = dict(zip(months, TINTS, strict=False))
-    columns: list[dict[str, Any]] = []
+    columns: list[Row] = []
     for m in range(12):
         base, parts = 166.0, []
         for name, values in months.items():
@@ -95,7 +94,7 @@ def year_view(page: DesignPage) -> dict[str, Any]:
     }
 
 
-def _week(page: DesignPage, found: dict[str, Any], fills: dict[str, str]) -> dict[str, Any]:
+def _week(page: DesignPage, found: Row, fills: dict[str, str]) -> Row:
     """Seven days at the hour from a chosen day: each use stacked, in kW."""
     first = min(max(page.state.day if page.state.day is not None else 14, 0), 358)
     hours = slice(24 * first, 24 * first + 168)
@@ -124,7 +123,7 @@ def _week(page: DesignPage, found: dict[str, Any], fills: dict[str, str]) -> dic
     }
 
 
-def ranking(page: DesignPage) -> list[dict[str, Any]]:
+def ranking(page: DesignPage) -> list[Row]:
     """Which use first: the uses in the order a small system carries them, with the figures behind it."""
     ranks = rank_uses(page.year.book.design, page.weather)
     return [

@@ -2,12 +2,12 @@
 
 import re
 from datetime import UTC, datetime, timedelta
-from typing import Any
 
 import numpy as np
 import pandas as pd
 from django.http import HttpResponse
 
+from heat.common.documents import Values
 from heat.common.tables import cells, csv_table, guess_layout, number_of, reading, within_limits
 from heat.errors import HeatError, WeatherFileError
 from heat.monitoring.checks import back_in_time, doubled_hour, findings
@@ -27,6 +27,7 @@ from web.projects.services.weather import store_upload
 from web.steps.log.current import frame, log_here, own_log
 from web.steps.log.day import refused
 from web.steps.log.typed import meanings, words_of
+from web.ui.rows import Row
 from web.ui.spreadsheets import is_spreadsheet, spreadsheet_rows
 
 PREVIEW, MOST_PASTED = 6, 2_000_000
@@ -113,7 +114,7 @@ def _from_spreadsheet(name: str, raw: bytes) -> bytes:
 
 def _guessed(log: Log, names: list[str], stamp: int) -> dict[str, str]:
     """What columns are likely to hold, by their names."""
-    every: dict[str, Any] = meanings(log)
+    every: Row = meanings(log)
     found: dict[str, str] = {}
     heights = range(len(log.heights))
     for k, name in enumerate(names):
@@ -157,7 +158,7 @@ def _mapping(log: Log, upload: Upload) -> dict[str, object]:
     }
 
 
-def read_table(log: Log, text: str, layout: dict[str, Any]) -> tuple[list[IncomingReading], list[str]]:
+def read_table(log: Log, text: str, layout: Values) -> tuple[list[IncomingReading], list[str]]:
     """Readings of a table by its layout, in the core's units, and what looks wrong, in words. Raises HeatError."""
     if layout["stamp"] < 0 or not layout["stamp_format"]:
         raise HeatError("No column of days and times was found: write them as 2026-05-02 10:15.")
@@ -165,7 +166,7 @@ def read_table(log: Log, text: str, layout: dict[str, Any]) -> tuple[list[Incomi
         return _read(log, text, layout)
 
 
-def _read(log: Log, text: str, layout: dict[str, Any]) -> tuple[list[IncomingReading], list[str]]:
+def _read(log: Log, text: str, layout: Values) -> tuple[list[IncomingReading], list[str]]:
     rows = [r for r in cells(text, layout["separator"])[layout["heading_line"] :] if any(r)]
     stamps = pd.to_datetime(
         pd.Series([r[layout["stamp"]] if len(r) > layout["stamp"] else "" for r in rows]),

@@ -15,6 +15,7 @@ from web.editor.design_page import DesignPage
 from web.logs.models import Log, local_of
 from web.logs.reading import ReadingWindow, built, changed_since, rows_of, window_of
 from web.simulations.cache import ContentCache
+from web.ui.rows import Row
 
 DAYS_CACHED = ContentCache(16)
 """What was calculated of days lately, by log, days, readings and design."""
@@ -74,7 +75,7 @@ def here(page: DesignPage, log: Log | None) -> Here | None:
     return Here(log, window, rows, design, made, key)
 
 
-def frame(page: DesignPage, log: Log | None) -> dict[str, Any]:
+def frame(page: DesignPage, log: Log | None) -> Row:
     """What every page of the log shows above: which log, whether the design has moved on, the days around."""
     query = page.state.query
     window = window_of(log, query.get("day", ""), query.get("days", "")) if log else None

@@ -26,6 +26,7 @@ from web.steps.log.traces import traces
 from web.steps.log.typed import as_text, fields_of, line_typed, names_of, quantity, time_typed, words_of
 from web.ui import units
 from web.ui.pictures import PHOTO, drawn_anew
+from web.ui.rows import Row
 
 DISPLAYED_LINES = 60
 WITHIN = 1.0
@@ -60,7 +61,7 @@ def day_view(page: DesignPage) -> dict[str, object]:
     return context
 
 
-def _lines(page: DesignPage, context: dict[str, Any]) -> dict[str, Any]:
+def _lines(page: DesignPage, context: Row) -> Row:
     """Readings of the days looked at, the last first, struck ones too."""
     log, window = context["log"], context["window"]
     begins, ends = (moment_of(t, log.offset_h) for t in (window.begins, window.ends))

@@ -2,7 +2,6 @@
 
 import re
 from datetime import date
-from typing import Any
 
 from django.utils import timezone
 
@@ -20,6 +19,7 @@ from web.steps.log.current import frame, log_here, own_log
 from web.steps.log.day import refused
 from web.ui import units
 from web.ui.calendar import MONTHS
+from web.ui.rows import Row
 
 FIELDS = (
     ("solar_kwh", "solar heat, meter", "kWh"),
@@ -30,10 +30,10 @@ FIELDS = (
 )
 
 
-def months_view(page: DesignPage) -> dict[str, Any]:
+def months_view(page: DesignPage) -> Row:
     """Months as metered and as expected in their weather."""
     log = log_here(page)
-    context: dict[str, Any] = frame(page, log)
+    context: Row = frame(page, log)
     if log is None:
         return context
     every = meters_of(log)

@@ -18,6 +18,7 @@ from web.steps.log.day import sound_days
 from web.steps.log.typed import words_of
 from web.ui import units
 from web.ui.calendar import date_of
+from web.ui.rows import Row
 
 NEAR_H = 0.5
 """A reading so near a moment (h) counts as read then."""
@@ -29,10 +30,10 @@ WAYS = {
 }
 
 
-def sums_view(page: DesignPage) -> dict[str, Any]:
+def sums_view(page: DesignPage) -> Row:
     """Sums between two moments, and three trials."""
     log = log_here(page)
-    context: dict[str, Any] = frame(page, log)
+    context: Row = frame(page, log)
     found = here(page, log)
     context |= {"found": found, "bucket": _bucket(page), "draw": _draw(page), "requested": page.state.query}
     if found is None:
@@ -136,7 +137,7 @@ def _simulated(found: Here, hour: float) -> list[float]:
     return [float(observed.at(f"store {i}", np.array([hour]))[0]) for i in range(len(found.log.heights))]
 
 
-def _flow(page: DesignPage, found: Here, rows: Any, layers: dict[str, Any] | None) -> dict[str, Any] | None:
+def _flow(page: DesignPage, found: Here, rows: Any, layers: Row | None) -> Row | None:
     readings = rows.readings
     if not all(name in readings and np.isfinite(readings[name]).any() for name in ("flow", "supply", "return")):
         return None

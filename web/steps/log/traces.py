@@ -9,6 +9,7 @@ from heat.monitoring.log import binned
 from heat.monitoring.measured_days import SensorTraces
 from web.logs.models import Log
 from web.steps.log.typed import display_value, words_of
+from web.ui.rows import Row
 
 WIDTH, LEFT, RIGHT, TOP, HEIGHT = 860, 44, 12, 8, 236
 LOW = 58
@@ -18,7 +19,7 @@ TEMPERATURES = ("collector", "pool", "supply", "return")
 MOST_DOTS = 400
 
 
-def traces(log: Log, rows: Rows, expected: SensorTraces | None, first: int, last: int, system: str) -> dict[str, Any]:
+def traces(log: Log, rows: Rows, expected: SensorTraces | None, first: int, last: int, system: str) -> Row:
     """Everything the picture's template draws."""
     names = [n for n in rows.rows() if n in ("collector", "pool") or n.startswith("store ")]
     names.sort(key=lambda n: (n.startswith("store"), -int(n[6:]) if n.startswith("store ") else 0))

@@ -1,7 +1,5 @@
 """When to boost, and what to burn: the same design heated otherwise, each as a full year with its money."""
 
-from typing import Any
-
 from heat.design import Design
 from heat.design.changing import with_changes
 from heat.economics.fuels import burnt
@@ -10,6 +8,7 @@ from heat.ledger.year_book import BOUGHT
 from web.editor.design_page import DesignPage
 from web.simulations.cache import years_beside
 from web.steps.money.cost import amount
+from web.ui.rows import Row
 
 HOURS = {
     "at any hour, by its thermostat": (0, 24),
@@ -23,7 +22,7 @@ COLDER_H = 24
 FIELDS = ("name", "price_kwh", "efficiency", "co2_kg_kwh", "standing", "by_hour")
 
 
-def _weekly() -> dict[str, Any]:
+def _weekly() -> Row:
     """Heated through once a week by the element, which rests on all other days."""
     backup = "system.backup."
     plan = {"fitted": True, "every_days": 7, "from_hour": 14, "hours": 4, "transfer_pump": False}
@@ -32,7 +31,7 @@ def _weekly() -> dict[str, Any]:
     }
 
 
-def burning_view(page: DesignPage) -> dict[str, Any]:
+def burning_view(page: DesignPage) -> Row:
     """Times of boosting, where an element is fitted, and fuels, each with a year's heat and money."""
     design = page.parsed
     boosts = _boosts(page, design)
@@ -64,7 +63,7 @@ def _hours(first: int, last: int) -> list[bool]:
     return [first <= h < last if first < last else h >= first or h < last for h in range(24)]
 
 
-def _boosts(page: DesignPage, design: Design) -> list[dict[str, Any]]:
+def _boosts(page: DesignPage, design: Design) -> list[Row]:
     """The element allowed at other hours: full years, kept while they are asked for."""
     if not design.system.backup.element.fitted or design.system.scheme.exchange in ("pool", "none"):
         return []
@@ -93,7 +92,7 @@ def _boosts(page: DesignPage, design: Design) -> list[dict[str, Any]]:
     return rows
 
 
-def _fuels(page: DesignPage, design: Design) -> list[dict[str, Any]]:
+def _fuels(page: DesignPage, design: Design) -> list[Row]:
     """The heat that is bought, and that of the house without solar, by each fuel of the project."""
     rows = []
     for index, fuel in enumerate(design.money.fuels):

@@ -17,6 +17,7 @@ from web.editor.step import PageResult
 from web.prices.books import currency_of, prices_for
 from web.ui import units
 from web.ui.money import places
+from web.ui.rows import Row
 
 UNIT_WORDS = {"piece": "pc", "h": "h", "kg": "kg", "m": "m", "L": "L", "m2": "m²"}
 CONVERTED = ("m", "L", "kg", "m2")
@@ -87,7 +88,7 @@ def _conclusion(page: DesignPage, found: Offered, granted: float) -> str:
     return f"{words}; most of it, {share:.0f} % of parts and work, is the {named(page, dearest)}."
 
 
-def _row(page: DesignPage, found: Offered, line: Line, typed: Any, wrong: Any) -> dict[str, Any]:
+def _row(page: DesignPage, found: Offered, line: Line, typed: Any, wrong: Any) -> Row:
     quantity, sign, price = line.quantity, UNIT_WORDS.get(line.unit, line.unit), line.price_of_one(found.prices)
     if line.unit in CONVERTED:
         sign = page.sign(line.unit)
@@ -110,7 +111,7 @@ def _row(page: DesignPage, found: Offered, line: Line, typed: Any, wrong: Any) -
     }
 
 
-def _hands(page: DesignPage) -> dict[str, dict[str, Any]]:
+def _hands(page: DesignPage) -> dict[str, Row]:
     return {line["key"]: dict(line) for line in page.document["offer"]["lines"]}
 
 
@@ -188,7 +189,7 @@ def add_line(request: SignedIn, page: DesignPage) -> PageResult:
     return _stored(page, hands)
 
 
-def _stored(page: DesignPage, hands: dict[str, dict[str, Any]]) -> PageResult:
+def _stored(page: DesignPage, hands: dict[str, Row]) -> PageResult:
     changes = {"offer.lines": list(hands.values())}
     return PageResult(page=apply_changes(page.at("cost"), lambda document: changes), step="money")
 

@@ -2,7 +2,6 @@
 now and saves then."""
 
 from math import inf
-from typing import Any
 
 from heat.design import Design, parse
 from heat.design.changing import with_changes
@@ -16,6 +15,7 @@ from web.editor.design_page import DesignPage
 from web.simulations.cache import years_beside
 from web.steps.money.cost import amount, offered
 from web.ui import units
+from web.ui.rows import Row
 
 STEPS, READY = 4, 2
 """How many collectors more are looked at, and for how many more one makes ready."""
@@ -73,7 +73,7 @@ def _years(page: DesignPage, design: Design) -> list[YearBook | str]:
     return years_beside("more collectors", design, page.project.weather, documents, page.weather)
 
 
-def _conclusion(page: DesignPage, rows: list[dict[str, Any]], design: Design) -> str:
+def _conclusion(page: DesignPage, rows: list[Row], design: Design) -> str:
     paying = [row for row in rows if "years" in row]
     if not paying:
         return "No further collector can be calculated."

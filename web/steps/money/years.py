@@ -2,7 +2,6 @@
 
 from dataclasses import replace
 from math import inf, isfinite
-from typing import Any
 
 from heat.common.tables import csv_table
 from heat.economics.offer import Offered
@@ -13,6 +12,7 @@ from web.jobs.bands import yield_far
 from web.steps.money.cost import amount, offered
 from web.ui import units
 from web.ui.money import places
+from web.ui.rows import Row
 
 RATES = (
     "currency",
@@ -79,7 +79,7 @@ def years_view(page: DesignPage) -> dict[str, object]:
     }
 
 
-def _grant_fields(page: DesignPage, index: int) -> dict[str, Any]:
+def _grant_fields(page: DesignPage, index: int) -> Row:
     """The fields of a grant; its amount in what it is an amount of."""
     path = f"money.grants.{index}."
     fields = [page.field(path + name) for name in ("name", "kind", "amount", "cap", "years", "condition")]
@@ -195,7 +195,7 @@ def _energy(page: DesignPage, found: Offered) -> list[dict[str, str]]:
     ] + [{"words": "saved in the first year", "text": amount(energy.saved), "red": "sum"}]
 
 
-def _picture(found: Offered) -> dict[str, Any]:
+def _picture(found: Offered) -> Row:
     """The running totals of the years, plain and discounted."""
     totals = [float(line.total) for line in found.years]
     reduced = [float(line.discounted) for line in found.years]

@@ -1,6 +1,7 @@
 """A report put together: which sections of which designs, in whose units, on what paper; drafts, issues, addresses."""
 
 from base64 import b64encode
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -62,7 +63,7 @@ class ReportRequest:
         }
 
 
-def report_request(page: DesignPage, form: Any, lists: Any) -> ReportRequest:
+def report_request(page: DesignPage, form: Mapping[str, str], lists: Callable[[str], list[str]]) -> ReportRequest:
     """What was asked, by a form or an address; the usual where nothing was. ``lists``: values of a name."""
     keys = tuple(key for key in BY_KEY if key in lists("section")) or tuple(s.key for s in SECTIONS if s.usual)
     letters = [design.letter for design in page.project.designs.filter(archived=False)]
@@ -70,11 +71,12 @@ def report_request(page: DesignPage, form: Any, lists: Any) -> ReportRequest:
     if len(chosen) > MOST_DESIGNS:
         raise HeatError(f"A report holds {MOST_DESIGNS} designs at most: leave some out.")
     usual = "A4" if page.user.units == "si" else "Letter"
+    units, paper = form.get("units", ""), form.get("paper", "")
     return ReportRequest(
         keys,
         chosen,
-        form.get("units") if form.get("units") in ("si", "us") else page.user.units,
-        form.get("paper") if form.get("paper") in PAPERS else usual,
+        units if units in ("si", "us") else page.user.units,
+        paper if paper in PAPERS else usual,
         (form.get("title") or "").replace("\0", "").strip()[:120] or f"Solar heating for {page.project.name}",
         (form.get("note") or "").replace("\0", "").strip()[:MOST_NOTE],
     )

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from heat import ENGINE_VERSION
+from heat.common.documents import Document
 from heat.design import Design, field_at
 from heat.economics.cash import ledger
 from heat.economics.offer import Offered
@@ -22,7 +23,6 @@ from web.presentation.drawing import drawing
 from web.presentation.kinds import KINDS
 from web.presentation.sized import load_view, loop_view, pressure_view
 from web.prices.books import prices_for
-from web.projects.documents import Document
 from web.simulations.beside import figures_of
 from web.simulations.rough import is_rough
 from web.steps.paper.on_site import feasible, sun, valves
@@ -30,6 +30,7 @@ from web.ui import units
 from web.ui.calendar import MONTHS
 from web.ui.glossary import terms
 from web.ui.money import places
+from web.ui.rows import Row
 
 CHECKS = (
     "Pressure test: bar, minutes, bar after",
@@ -52,7 +53,6 @@ CHECKS = (
 )
 MOST_COMPARED, MOST_NAMED = 8, 6
 """Designs side by side on a page; names of a list that are given."""
-Context = dict[str, Any]
 
 
 @dataclass(frozen=True)
@@ -61,7 +61,7 @@ class Section:
 
     key: str
     title: str
-    build: Callable[[DesignPage], Context]
+    build: Callable[[DesignPage], Row]
     own: bool = True
     usual: bool = True
 
@@ -100,7 +100,7 @@ def key_figures(page: DesignPage) -> list[dict[str, object]]:
     ]
 
 
-def cover(page: DesignPage) -> Context:
+def cover(page: DesignPage) -> Row:
     """The first page."""
     file = page.project.weather
     return {
@@ -112,7 +112,7 @@ def cover(page: DesignPage) -> Context:
     }
 
 
-def client(page: DesignPage) -> Context:
+def client(page: DesignPage) -> Row:
     """One page for the client, in plain words."""
     book, design = page.year.book, page.year.book.design
     months = book.fraction_by_month()
@@ -147,7 +147,7 @@ def client(page: DesignPage) -> Context:
     }
 
 
-def _bars(page: DesignPage) -> Context:
+def _bars(page: DesignPage) -> Row:
     """Twelve months: heat of the sun, and what is bought above it."""
     book = page.year.book
     sun, bought = book.by_month(*SOLAR_IN), book.by_month(*BOUGHT)
@@ -170,12 +170,12 @@ def _bars(page: DesignPage) -> Context:
     }
 
 
-def drawn(page: DesignPage) -> Context:
+def drawn(page: DesignPage) -> Row:
     """The drawing at its hour."""
     return {"d": drawing(page)}
 
 
-def parts(page: DesignPage) -> Context:
+def parts(page: DesignPage) -> Row:
     """The parts list with its sums."""
     found, decimals = offer(page), places(page.project.currency_code)
     named = lambda line: line.named(
@@ -220,7 +220,7 @@ def parts(page: DesignPage) -> Context:
     }
 
 
-def months(page: DesignPage) -> Context:
+def months(page: DesignPage) -> Row:
     """The account of the year by month."""
     book = page.year.book
     columns = {
@@ -250,7 +250,7 @@ def months(page: DesignPage) -> Context:
     }
 
 
-def sure(page: DesignPage) -> Context:
+def sure(page: DesignPage) -> Row:
     """The band of the fraction, where it was calculated."""
     band = fraction_edges(page.design)
     return {
@@ -277,7 +277,7 @@ LINES = (
 """Lines designs are compared by: words, figure, quantity, decimals, and what it is multiplied by."""
 
 
-def compared(page: DesignPage) -> Context:
+def compared(page: DesignPage) -> Row:
     """Every design in sight beside the others."""
     prices = prices_for(page.project.books, page.document)
     columns = []
@@ -301,7 +301,7 @@ def compared(page: DesignPage) -> Context:
     }
 
 
-def money(page: DesignPage) -> Context:
+def money(page: DesignPage) -> Row:
     """The years of the money."""
     found, decimals = offer(page), places(page.project.currency_code)
     amount = lambda v: (
@@ -329,19 +329,19 @@ def money(page: DesignPage) -> Context:
     }
 
 
-def dangers(page: DesignPage) -> Context:
+def dangers(page: DesignPage) -> Row:
     """Every caution with its state."""
     return {"rows": answered(page)}
 
 
-def sizes(page: DesignPage) -> Context:
+def sizes(page: DesignPage) -> Row:
     """Safety parts sized."""
     loop = loop_view(page)
     flow = [{"title": "Flow and pump", "rows": loop.get("rows", []) + loop["by_kind"]}]
     return {"groups": [*flow, *pressure_view(page)["groups"], *load_view(page)["groups"]]}
 
 
-def assumptions(page: DesignPage) -> Context:
+def assumptions(page: DesignPage) -> Row:
     """What the figures rest on: weather, engine, and every value that is not the usual one."""
     file, site = page.project.weather, page.document["site"]
     return {
@@ -401,12 +401,12 @@ def _list_text(rows: list[Any]) -> str:
     return f"{len(rows)} values"
 
 
-def commissioning(page: DesignPage) -> Context:
+def commissioning(page: DesignPage) -> Row:
     """A sheet to fill in by hand."""
     return {"checks": CHECKS}
 
 
-def glossary(page: DesignPage) -> Context:
+def glossary(page: DesignPage) -> Row:
     """Words that a client asks about."""
     return {"words": [(term.name, term.meaning) for term in terms() if term.report]}
 

@@ -2,10 +2,10 @@
 
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from typing import Any
 
 from heat.catalogue import GROUPS, Entry, differs
 from heat.catalogue import changes as entry_values
+from heat.common.documents import Document, Values, value_at
 from heat.design import Design
 from heat.design.changing import kind_changes
 from heat.errors import HeatError
@@ -14,12 +14,10 @@ from heat.ledger.year_book import BOUGHT, points_between
 from web.catalogue.services import in_sight
 from web.editor.design_page import DesignPage
 from web.presentation.kinds import KINDS
-from web.projects.documents import value_at, with_values
+from web.projects.documents import with_values
 from web.simulations.cache import simulate_uncached
 from web.ui import units
 
-Document = dict[str, Any]
-Changes = dict[str, Any]
 GROUPS_OF = {
     "collector": ("collector",),
     "store": ("store",),
@@ -86,11 +84,11 @@ def fits(name: str, design: Design) -> bool:
     return could.get(name, True)
 
 
-def switch_changes(document: Document, name: str) -> Changes:
+def switch_changes(document: Document, name: str) -> Values:
     """The changes that add a part or leave it out. KeyError for an unknown name."""
     path, _words = SWITCHES[name]
     now = bool(value_at(document, path))
-    found: Changes = {path: not now}
+    found: Values = {path: not now}
     if name == "pasteurisation" and not now:
         found |= {f"system.backup.pasteurisation.{key}": value for key, value in WEEKLY.items()}
     if name == "second collectors" and not now:
@@ -101,7 +99,7 @@ def switch_changes(document: Document, name: str) -> Changes:
     return found
 
 
-def entry_changes(document: Document, entry: Entry) -> Changes:
+def entry_changes(document: Document, entry: Entry) -> Values:
     """The changes that take an entry; collectors in the number that comes nearest to the area there was."""
     found = entry_values(entry, document)
     if entry.group == "collector":
@@ -125,7 +123,7 @@ def taken_from(page: DesignPage, part: str) -> list[str]:
     return payload
 
 
-def _offers(page: DesignPage, part: str) -> list[tuple[str, str, Callable[[], Changes]]]:
+def _offers(page: DesignPage, part: str) -> list[tuple[str, str, Callable[[], Values]]]:
     """Names to choose by, words, and the changes each would make."""
     document, system = page.document, page.document["system"]
     scheme = page.year.book.design.system.scheme
@@ -135,7 +133,7 @@ def _offers(page: DesignPage, part: str) -> list[tuple[str, str, Callable[[], Ch
             for name, (path, words) in SWITCHES.items()
             if fits(name, page.year.book.design) or (path.endswith(".fitted") and value_at(document, path))
         ]
-    found: list[tuple[str, str, Callable[[], Changes]]] = []
+    found: list[tuple[str, str, Callable[[], Values]]] = []
     if system["kind"] in CLOSED:
         for kind in KINDS_OF.get(part, ()):
             if kind != system["kind"]:
@@ -158,7 +156,7 @@ def alternatives(page: DesignPage, part: str) -> list[dict[str, str]]:
     weather = page.weather
     now, document = page.year.book, page.document
 
-    def row_of(offer: tuple[str, str, Callable[[], Changes]]) -> dict[str, str]:
+    def row_of(offer: tuple[str, str, Callable[[], Values]]) -> dict[str, str]:
         name, words, make = offer
         row = {"choose": name, "words": words, "points": "", "bought": "", "mark": ""}
         changes = make()

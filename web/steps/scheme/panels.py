@@ -1,12 +1,13 @@
 """What stands beside the drawing: the chosen part's values, and what a step of its main value would buy."""
 
+from heat.common.documents import value_at
 from heat.design import field_at, parse
 from heat.design.schemes import SCHEMES
 from heat.errors import HeatError
 from heat.loop.runs import loop_drop_pa, loop_flow_kg_h
 from web.editor.design_page import DesignPage
 from web.presentation.cautions import heated_words
-from web.projects.documents import value_at, with_values
+from web.projects.documents import with_values
 from web.simulations.cache import remembered, simulate_uncached
 from web.simulations.tallies import Small, known, small_of
 from web.steps.scheme.alternatives import GROUPS_OF, taken_from

@@ -1,5 +1,6 @@
 """The questions of a guided beginning: what was answered, in the reader's units, and what is wrong with it."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -8,6 +9,7 @@ from heat.sizing.requirements import HABITS, Wishes
 from web.editor.design_page import DesignPage
 from web.editor.typed import pitch
 from web.ui import units
+from web.ui.rows import Row
 
 BACKUPS = {
     "tankless_gas": "tankless heater, gas",
@@ -33,7 +35,7 @@ AMPLE_M2 = 1e9
 class Read:
     """Numbers read from an answered form, and what is wrong by question."""
 
-    query: Any
+    query: Mapping[str, str]
     system: str
     wrong: dict[str, str] = field(default_factory=dict)
 
@@ -59,7 +61,7 @@ class Read:
         return self.query[name] if self.query.get(name) in known else usual
 
 
-def answers(page: DesignPage, query: Any) -> tuple[Wishes, dict[str, Any], dict[str, str]]:
+def answers(page: DesignPage, query: Mapping[str, str]) -> tuple[Wishes, Row, dict[str, str]]:
     """What was answered, the plane it gives (by path), and what is wrong by question; the survey where nothing was
     asked."""
     read, demand, requested = Read(query, page.system), page.document["demand"], "people" in query
@@ -101,7 +103,7 @@ def answers(page: DesignPage, query: Any) -> tuple[Wishes, dict[str, Any], dict[
     return wishes, _plane(page, read, requested), read.wrong
 
 
-def _plane(page: DesignPage, read: Read, requested: bool) -> dict[str, Any]:
+def _plane(page: DesignPage, read: Read, requested: bool) -> Row:
     """The plane answered, by path: a surveyed one, or tilt and bearing."""
     plane, query = page.document["plane"], read.query
     key = query.get("plane", plane["on"] if not requested else "")
@@ -128,7 +130,7 @@ def fuels(system: str) -> list[str]:
     return [fuel for fuel in FUEL_KWH if not any(sign in fuel for sign in other)]
 
 
-def questions(page: DesignPage, query: Any, wishes: Wishes, stands: dict[str, Any]) -> dict[str, Any]:
+def questions(page: DesignPage, query: Mapping[str, str], wishes: Wishes, stands: Row) -> Row:
     """What the form shows: every answer as typed, or what stands where nothing was."""
     system, demand = page.system, page.document["demand"]
     each, heating, pool = demand["litres_per_person_day"], demand["heating"], demand["pool"]

@@ -1,6 +1,7 @@
 """A guided beginning: a few questions, three schemes with their years, what else fits and what does not, and where the
 rules of thumb' answers land."""
 
+from collections.abc import Mapping
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
@@ -28,6 +29,7 @@ from web.simulations.cache import simulate_uncached
 from web.simulations.rough import fraction_band, is_rough
 from web.steps.scheme.questions import answers, questions
 from web.ui import units
+from web.ui.rows import Row
 
 COLUMNS = 3
 """Schemes shown side by side, each sized by its own years."""
@@ -133,7 +135,7 @@ def start_view(page: DesignPage) -> dict[str, object]:
     }
 
 
-def _rows(columns: list[dict[str, Any]]) -> list[tuple[str, list[str], str]]:
+def _rows(columns: list[Row]) -> list[tuple[str, list[str], str]]:
     """The figures of the proposals, line by line; lines that say nothing are left out."""
     lines = (
         ("area", "Collectors"),
@@ -185,7 +187,7 @@ def size_words(page: DesignPage, made: Proposal) -> list[str]:
     return sentences
 
 
-def _column(page: DesignPage, made: Proposal, index: int, best: bool) -> dict[str, Any]:
+def _column(page: DesignPage, made: Proposal, index: int, best: bool) -> Row:
     book, design = made.book, made.book.design
     scheme = design.system.scheme
     has_store = scheme.exchange != "pool"
@@ -222,7 +224,7 @@ def _pool_mean(book: YearBook) -> float:
     return float(book.traces[used, acc.POOL_C].mean()) if used.any() else 0.0
 
 
-def _guidelines(page: DesignPage, made: Proposal) -> list[dict[str, Any]]:
+def _guidelines(page: DesignPage, made: Proposal) -> list[Row]:
     """Each rule's answer with its year, question by question; the best of each question is marked."""
     weather = page.weather
     answers_of = guidelines(made.document, page.document["site"]["latitude_deg"])
@@ -238,7 +240,7 @@ def _guidelines(page: DesignPage, made: Proposal) -> list[dict[str, Any]]:
     return groups
 
 
-def _guideline_row(page: DesignPage, guideline: Guideline, book: YearBook, top: float) -> dict[str, Any]:
+def _guideline_row(page: DesignPage, guideline: Guideline, book: YearBook, top: float) -> Row:
     words = guideline.answer
     if guideline.litres_m2 is not None:
         words = f"{_per_area(page, guideline.litres_m2)} {page.sign('L')}/{page.sign('m2')}, {words}"
@@ -273,11 +275,12 @@ def open_blank(page: DesignPage) -> Design:
     return begin_design(design=page.design, author=page.user, name="blank scheme", note="", document=scheme, wanted={})
 
 
-def open_proposal(page: DesignPage, query: Any) -> Design:
+def open_proposal(page: DesignPage, query: Mapping[str, str]) -> Design:
     """Make the chosen proposal a design of its own; what it asks of the survey is one edit. Raises HeatError."""
     wishes, valid, _wrong = answers(page, query)
     found = proposals(page, wishes, valid, query.get("with", "")[:40])
-    made = found[min(int(query.get("proposal")), len(found) - 1) if query.get("proposal") in ("0", "1", "2") else 0]
+    chosen = int(query["proposal"]) if query.get("proposal") in ("0", "1", "2") else 0
+    made = found[min(chosen, len(found) - 1)]
     reasons = " ".join((*made.idea.reasons, *size_words(page, made)))
     return begin_design(
         design=page.design,

@@ -1,8 +1,8 @@
 """What each other kind of system would bring with the parts as they are."""
 
 from concurrent.futures import ThreadPoolExecutor
-from typing import Any
 
+from heat.common.documents import Document, value_at
 from heat.design.changing import kind_changes
 from heat.errors import HeatError
 from heat.ledger.year_book import BOUGHT, points_between
@@ -41,8 +41,5 @@ def swaps(page: DesignPage) -> list[dict[str, str]]:
         return list(threads.map(row_of, [kind for kind in KINDS if kind != now.design.system.kind]))
 
 
-def _same(document: dict[str, object], path: str, value: Any) -> bool:
-    current: Any = document
-    for name in path.split("."):
-        current = current[name]
-    return bool(current == value)
+def _same(document: Document, path: str, value: object) -> bool:
+    return bool(value_at(document, path) == value)

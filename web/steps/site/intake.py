@@ -1,5 +1,6 @@
 """Weather that comes in: files, tables, twelve means; and weather going out."""
 
+from collections.abc import Mapping
 from typing import Any
 
 from django.http import Http404, HttpResponse
@@ -208,7 +209,7 @@ def move(request: SignedIn, page: DesignPage) -> PageResult:
     return PageResult(page=moved, step="site", status=422 if moved.note else 200)
 
 
-def _pointed(post: Any) -> Place:
+def _pointed(post: Mapping[str, str]) -> Place:
     """A point of the outline. Raises Http404 for what is none, Unclear beyond a site's latitudes."""
     try:
         latitude, longitude = (round(units.parse_number(post.get(n, "")), 2) for n in ("latitude", "longitude"))

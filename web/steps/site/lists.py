@@ -1,9 +1,9 @@
 """Planes, trees and obstacles to add and take away; a design stood on a plane; the skyline by compass."""
 
+from heat.common.documents import Document, Values
 from web.accounts.models import User
 from web.editor.step import Choice, RowList
 from web.editor.typed import declination
-from web.projects.documents import Changes, Document
 
 PLANE_NAMES = {
     "roof": "roof face",
@@ -53,16 +53,16 @@ def _new_obstacle(document: Document, name: str) -> Document:
     return {"bearing_deg": (_equator(document) - 35.0) % 360.0}
 
 
-def _first_plane(document: Document, row: Document) -> Changes:
+def _first_plane(document: Document, row: Document) -> Values:
     return {} if document["site"]["planes"] else {"plane.on": row["key"]}
 
 
-def mount_on(document: Document, key: str, user: User) -> Changes:
+def mount_on(document: Document, key: str, user: User) -> Values:
     """The changes that stand a design on a surveyed plane, with its pipe run. KeyError for an unknown plane."""
     plane = next((p for p in document["site"]["planes"] if p["key"] == key), None)
     if plane is None:
         raise KeyError(key)
-    found: Changes = {"plane.on": key}
+    found: Values = {"plane.on": key}
     for pipe in ("supply_pipe", "return_pipe"):
         found[f"system.loop.{pipe}.length_m"] = plane["pipe_m"]
         found[f"system.loop.{pipe}.outdoors"] = plane["pipe_runs"] == "outdoors"
@@ -70,7 +70,7 @@ def mount_on(document: Document, key: str, user: User) -> Changes:
     return found
 
 
-def _turned(document: Document, rest: str, user: User) -> Changes:
+def _turned(document: Document, rest: str, user: User) -> Values:
     by = declination(document["site"])
     points = [{**p, "bearing_deg": round((p["bearing_deg"] + by) % 360.0, 1)} for p in document["site"]["skyline"]]
     return {"site.skyline": points}

@@ -1,7 +1,6 @@
 """Where the site lies: coordinates, the outline to click on, clock, height, needle, cold water."""
 
 from math import cos, hypot, radians
-from typing import Any
 
 from heat.simulation.prepare import mains_temperature
 from heat.weather.place import ground_m, standard_offset_h
@@ -11,9 +10,10 @@ from web.editor.fields import Field
 from web.editor.typed import declination
 from web.places.where import FAR_KM, degrees, nearest
 from web.ui.calendar import MONTHS
+from web.ui.rows import Row
 
 
-def place_view(page: DesignPage) -> dict[str, Any]:
+def place_view(page: DesignPage) -> Row:
     """Coordinates, the outline to click on, clock, height, needle, cold water."""
     design, weather = page.year.book.design, page.weather
     site = design.site

@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass
 from math import cos, radians, sin
-from typing import Any
 
 import numpy as np
 
@@ -15,6 +14,7 @@ from web.simulations.planes import as_plane, best_plane, on_plane
 from web.steps.site.place import needle
 from web.ui import units
 from web.ui.calendar import MONTHS
+from web.ui.rows import Row
 
 KINDS = {"roof": "roof face", "flat_roof": "flat roof", "wall": "wall", "ground": "ground rack", "awning": "awning"}
 
@@ -79,7 +79,7 @@ def plane_rows(page: DesignPage, chosen: Chosen) -> list[dict[str, object]]:
     return rows
 
 
-def planes_view(page: DesignPage) -> dict[str, Any]:
+def planes_view(page: DesignPage) -> Row:
     """The list of planes, and the chosen one: values, compass, sun by month against the best, what fits."""
     chosen = chosen_plane(page)
     design, weather = page.year.book.design, page.weather
@@ -96,7 +96,7 @@ def planes_view(page: DesignPage) -> dict[str, Any]:
     collector = design.system.collector
     gross = collector.gross_area_m2 or collector.area_m2
     show = page.show
-    context: dict[str, Any] = {
+    context: Row = {
         "chosen": chosen,
         "rows": plane_rows(page, chosen),
         "count": collector.count,

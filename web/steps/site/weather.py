@@ -1,7 +1,5 @@
 """The weather year in use, and beside it another one being looked at."""
 
-from typing import Any
-
 import numpy as np
 from django.db.models import Q
 
@@ -18,6 +16,7 @@ from web.steps.site.means import means_form
 from web.steps.site.place import clock_text
 from web.ui.calendar import MONTHS
 from web.ui.png import tinted
+from web.ui.rows import Row
 
 CARPET_TOP_W_M2 = 1000.0
 DAYS = np.array(HOURS_OF_MONTH) / 24
@@ -62,7 +61,7 @@ def year_figures(page: DesignPage, file: WeatherFile) -> dict[str, object]:
     }
 
 
-def weather_view(page: DesignPage) -> dict[str, Any]:
+def weather_view(page: DesignPage) -> Row:
     """The year in use, and beside it another one being looked at, read in or made."""
     site = page.document["site"]
     return {

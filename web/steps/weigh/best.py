@@ -24,6 +24,7 @@ from web.steps.weigh.numbers import BEARING, Number, mapped, numbers_of, reading
 from web.steps.weigh.rows import LINES
 from web.steps.weigh.side_by_side import display_value
 from web.ui import units
+from web.ui.rows import Row
 
 GOALS = ("bought", "fraction", "dark", "yield", "money", "life", "worth", "first", "stagnation")
 USUAL = (
@@ -90,7 +91,7 @@ def _goal_words(key: str) -> str:
     return f"the {line.better} {words}"
 
 
-def _row(page: DesignPage, number: Number, payload: Any, typed: Any, ticked: bool) -> dict[str, Any]:
+def _row(page: DesignPage, number: Number, payload: Any, typed: Any, ticked: bool) -> Row:
     show = lambda v: units.field_text(v, number.quantity, page.system)
     low, high = (payload["low"], payload["high"]) if payload else (number.low, number.high)
     return {
@@ -120,7 +121,7 @@ def _limit_row(page: DesignPage, run: Run | None, key: str, side: str, typed: An
     }
 
 
-def search_result(page: DesignPage, run: Run) -> dict[str, Any]:
+def search_result(page: DesignPage, run: Run) -> Row:
     """The best so far: what it moved, its numbers beside those of the design it went from, and in words."""
     best, line = run.best or {}, LINES[run.question["line"]]
     if not best.get("values"):
@@ -223,7 +224,7 @@ def request_best(request: SignedIn, page: DesignPage) -> PageResult | HttpRespon
     return sent_to(page.design, "weigh", view="best")
 
 
-def _free(page: DesignPage, number: Number, post: dict[str, str], wrong: dict[str, str]) -> dict[str, Any]:
+def _free(page: DesignPage, number: Number, post: dict[str, str], wrong: dict[str, str]) -> Row:
     """A number that may move, between its ends as typed."""
     around = number.path == BEARING  # turns through north, so that its ends may lie beyond a whole turn
     quantity_like = replace(number, path="area") if around else number
@@ -234,7 +235,7 @@ def _free(page: DesignPage, number: Number, post: dict[str, str], wrong: dict[st
     return {"path": number.path, "low": low, "high": high, "step": number.step, "now": number.now}
 
 
-def _limits(page: DesignPage, post: dict[str, str], wrong: dict[str, str]) -> list[dict[str, Any]]:
+def _limits(page: DesignPage, post: dict[str, str], wrong: dict[str, str]) -> list[Row]:
     found = []
     for key, side in LIMITS:
         line, text = LINES[key], post.get(f"{side} {key}", "")

@@ -26,6 +26,7 @@ from web.steps.weigh.numbers import numbers_of
 from web.steps.weigh.questions import USUAL, answer_text, known, own_question
 from web.steps.weigh.rows import LINES, ComparisonLine
 from web.ui import units
+from web.ui.rows import Row
 
 MOST, ROWS = 1000, 15
 """Combinations calculated at most, and rows of the table a page shows."""
@@ -47,14 +48,14 @@ OWN_ROWS = 2
 """Questions of any number that can be asked beside those the project knows."""
 
 
-def choices_view(page: DesignPage) -> dict[str, Any]:
+def choices_view(page: DesignPage) -> Row:
     """The questions to tick, the run that is under way or done, and what came of it."""
     run = latest(page.design, "choices")
     requested = set(run.question["keys"]) if run else set(USUAL)
     requested = set(page.given["ticked"]) if "ticked" in page.given else requested
     offers = known(page)
     own = page.given.get("own") or (run.question.get("own", []) if run else [])
-    context: dict[str, Any] = {
+    context: Row = {
         "own": [*own, *([["", ""]] * (OWN_ROWS - len(own)))],
         "others": others(page),
         "questions": [
@@ -82,7 +83,7 @@ def question_in(run: Run) -> tuple[Question, Levels]:
     return question, plan(question.counts, question.most, question.seed)
 
 
-def _found(page: DesignPage, run: Run) -> dict[str, Any]:
+def _found(page: DesignPage, run: Run) -> Row:
     """What decides the outcome asked for, the best within the limits, the front, and the rows."""
     question, levels = question_in(run)
     years = answered(page, run)
@@ -124,7 +125,7 @@ def _found(page: DesignPage, run: Run) -> dict[str, Any]:
     }
 
 
-def _front(page: DesignPage, years: Outcomes, good: np.ndarray) -> dict[str, Any]:
+def _front(page: DesignPage, years: Outcomes, good: np.ndarray) -> Row:
     """How little is bought by how much collector, or store where the collectors are all alike: every combination that
     keeps to the limits, and those no other beats in both. By first cost where that differs, else by size."""
     differ = {k: len(set(np.round(years[LINES[k].figure][good], 3))) for k in ("first", "area", "volume")}
@@ -151,7 +152,7 @@ def _front(page: DesignPage, years: Outcomes, good: np.ndarray) -> dict[str, Any
     }
 
 
-def _limits(page: DesignPage) -> tuple[list[dict[str, Any]], dict[str, str]]:
+def _limits(page: DesignPage) -> tuple[list[Row], dict[str, str]]:
     """The limits as typed, in the core's units, and what is wrong with any."""
     found, wrong = [], {}
     for key, side in LIMITS:
@@ -176,7 +177,7 @@ def _limits(page: DesignPage) -> tuple[list[dict[str, Any]], dict[str, str]]:
     return found, wrong
 
 
-def _within(years: Outcomes, limits: list[dict[str, Any]]) -> np.ndarray:
+def _within(years: Outcomes, limits: list[Row]) -> np.ndarray:
     good = np.isfinite(years["fraction"])
     for limit in limits:
         if limit["value"] is not None:
@@ -194,7 +195,7 @@ def _ordered(page: DesignPage, years: Outcomes, good: np.ndarray, figure: str, b
     return [int(i) for i in rows[np.argsort(values[rows], kind="stable")]]
 
 
-def _deciding(name: str, answers: list[str], found: Any, show: Any) -> dict[str, Any]:
+def _deciding(name: str, answers: list[str], found: Any, show: Any) -> Row:
     """A question with its answers' means and ranges, and its share of the differences."""
     finite = [m for m in found.means if np.isfinite(m)]
     low, high = (min(finite), max(finite)) if finite else (0.0, 0.0)
@@ -248,7 +249,7 @@ def _difference(page: DesignPage, line: ComparisonLine) -> str:
     return {"percent": "points", "degC": page.sign("delta_degC")}.get(line.quantity, sign_of(page, line))
 
 
-def _row(page: DesignPage, question: Question, levels: Levels, years: Outcomes, index: int) -> dict[str, Any]:
+def _row(page: DesignPage, question: Question, levels: Levels, years: Outcomes, index: int) -> Row:
     row = years.figures[index]
     cells = [("fraction", 1), ("bought", 0), ("stagnation", 0), ("first", 0), ("life", 0)]
     return {

@@ -4,7 +4,6 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
 
 import numpy as np
 
@@ -19,6 +18,7 @@ from web.steps.weigh.guidelines import marks_of, rays_of
 from web.steps.weigh.plot import Plot, hatched, lines_of
 from web.steps.weigh.rows import ComparisonLine
 from web.ui import units
+from web.ui.rows import Row
 
 HOT_H = 100.0
 """Hours of stagnation a year beyond which a map warns, where nothing else is typed. Our own choice."""
@@ -109,7 +109,7 @@ class Drawn:
         return words
 
 
-def drawn_map(page: DesignPage, run: Run, line: ComparisonLine, plot: Plot) -> dict[str, Any]:
+def drawn_map(page: DesignPage, run: Run, line: ComparisonLine, plot: Plot) -> Row:
     """What the page draws of a run; nothing before its coarse map is done."""
     made = Drawn(page, run, line, plot)
     whole = made.field(line.figure, line.times)
@@ -144,7 +144,7 @@ def drawn_map(page: DesignPage, run: Run, line: ComparisonLine, plot: Plot) -> d
     )
 
 
-def _limit(made: Drawn) -> dict[str, Any]:
+def _limit(made: Drawn) -> Row:
     """Where stagnation passes its limit, as typed or as usual."""
     text = made.page.state.query.get("most.stagnation", "")[:20]
     limit, wrong = HOT_H, ""

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 from cachetools import LRUCache
 
+from heat.common.documents import Document
 from heat.design import parse
 from heat.design.document import PAPER
 from heat.errors import HeatError
@@ -17,7 +18,6 @@ from web.jobs.models import Run
 from web.jobs.purposes import designs_of
 from web.jobs.services import answer
 from web.prices.books import prices_for
-from web.projects.documents import Document
 from web.simulations.cache import simulate_uncached
 from web.steps.weigh.rows import LINES
 

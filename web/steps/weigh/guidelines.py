@@ -1,7 +1,6 @@
 """What the rules of thumb say, where it lies on a map: points of tilt and bearing, lines of litres to square metres."""
 
 from collections.abc import Callable
-from typing import Any
 
 import numpy as np
 
@@ -11,6 +10,7 @@ from web.editor.design_page import DesignPage
 from web.steps.weigh.numbers import AREA, BEARING, TILT, at_equator
 from web.steps.weigh.plot import FOOT, LEFT, RIGHT, TOP, Mark, Plot
 from web.ui import units
+from web.ui.rows import Row
 
 TILTS = (("latitude, all year", 0.0, "square"), ("latitude + 15°, winter", 15.0, "diamond"))
 STEEP_DEG = 60.0
@@ -36,7 +36,7 @@ def marks_of(page: DesignPage, plot: Plot, displayed: Callable[[float, float], s
     ]
 
 
-def rays_of(page: DesignPage, plot: Plot) -> list[dict[str, Any]]:
+def rays_of(page: DesignPage, plot: Plot) -> list[Row]:
     """The rules of thumb of storage on a map of collector area and store volume."""
     if [n.path for n in plot.numbers] != [AREA, "system.store.volume_l"]:
         return []

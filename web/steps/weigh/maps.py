@@ -1,6 +1,7 @@
 """Where to point it, how much of it: full years over two numbers of the design, with what the rules "
 "of thumb say on them."""
 
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any
 
@@ -8,6 +9,7 @@ import numpy as np
 from django.http import HttpResponse
 from django.shortcuts import render
 
+from heat.common.documents import Document
 from heat.design.changing import varied
 from heat.errors import HeatError
 from heat.studies.following import following
@@ -19,7 +21,6 @@ from web.editor.step import PageResult, sent_to
 from web.jobs.models import Run
 from web.jobs.purposes import axis_payload, places_of
 from web.jobs.services import fits, latest, progress, request_run
-from web.projects.documents import Document
 from web.projects.services.designs import begin_design
 from web.steps.weigh.drawn import drawn_map, sign_of
 from web.steps.weigh.economics import priced, row_at, row_now
@@ -149,7 +150,7 @@ def request_map_over(page: DesignPage, keys: tuple[str, str], axes: list[Axis]) 
     )
 
 
-def _pinned(page: DesignPage, query: Any) -> tuple[Document, list[Number], list[float]] | None:
+def _pinned(page: DesignPage, query: Mapping[str, str]) -> tuple[Document, list[Number], list[float]] | None:
     """The design where the pin stands; None where no place is chosen."""
     found = mapped(page)
     keys = [query.get(name, "") for name in ("pin.x", "pin.y")]

@@ -1,7 +1,6 @@
 """What the next step buys: one sensible step of everything, up and down, each as a full year, the best first."""
 
 import json
-from typing import Any
 
 from django.http import HttpResponse
 from django.shortcuts import render
@@ -17,6 +16,7 @@ from web.editor.typed import quantity_of
 from web.projects.documents import with_values
 from web.simulations.cache import is_remembered, remembered, simulate_uncached
 from web.ui import units
+from web.ui.rows import Row
 
 SMALLEST_POINTS = 0.05
 StepOutcome = tuple[float, float, float] | str
@@ -50,7 +50,7 @@ def years_of(page: DesignPage) -> list[tuple[NextStep, StepOutcome]]:
 def next_view(page: DesignPage) -> dict[str, object]:
     """The steps where their years are at hand; else the page asks for them once it stands (some thirty years)."""
     ready = is_remembered("next steps", page.year.book.design, page.project.weather)
-    return {"ready": ready} | (steps_view(page) if ready else {})
+    return {"ready": ready, **(steps_view(page) if ready else {})}
 
 
 def next_years(request: SignedIn, page: DesignPage) -> HttpResponse:
@@ -58,11 +58,11 @@ def next_years(request: SignedIn, page: DesignPage) -> HttpResponse:
     return render(request, "weigh/next_rows.html", {"page": page, "w": steps_view(page)})
 
 
-def steps_view(page: DesignPage) -> dict[str, Any]:
+def steps_view(page: DesignPage) -> Row:
     """The steps ranked by what they bring; those that bring nothing, or cannot be, apart."""
     book = page.year.book
     now, bought, money = book.fractions.at_tap, book.total(*BOUGHT), book.cost()
-    rows: list[dict[str, Any]] = []
+    rows: list[Row] = []
     refused = []
     for step, found in years_of(page):
         if isinstance(found, str):
@@ -100,7 +100,7 @@ def _words(page: DesignPage, step: NextStep) -> str:
     return f"{step.words} {now} to {then} {page.sign(quantity)}".strip()
 
 
-def _displayed(page: DesignPage, row: dict[str, Any], largest: float) -> dict[str, Any]:
+def _displayed(page: DesignPage, row: Row, largest: float) -> Row:
     points = row["points"]
     return row | {
         "points": ("+" if points > 0 else "") + units.number(points, 1),
@@ -111,7 +111,7 @@ def _displayed(page: DesignPage, row: dict[str, Any], largest: float) -> dict[st
     }
 
 
-def _conclusion(page: DesignPage, rows: list[dict[str, Any]]) -> str:
+def _conclusion(page: DesignPage, rows: list[Row]) -> str:
     """What the best step is, of the system and of the need."""
     best = [next((row for row in rows if row["need"] is need and row["less"] > 0.5), None) for need in (False, True)]
     sentences = []

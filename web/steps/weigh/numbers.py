@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 from math import floor, log10
-from typing import Any
 
+from heat.common.documents import Document
 from heat.design import bounds, field_at
 from heat.studies.maps import Axis
 from heat.studies.next_steps import used
@@ -63,7 +63,7 @@ def numbers_of(page: DesignPage) -> dict[str, Number]:
     return found
 
 
-def _gather(document: dict[str, Any], part: dict[str, Any], path: str, found: dict[str, Number]) -> None:
+def _gather(document: Document, part: Document, path: str, found: dict[str, Number]) -> None:
     if part.get("fitted") is False:
         return
     for name, value in part.items():

@@ -4,7 +4,6 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import pairwise
 from math import atan2, degrees, hypot
-from typing import Any
 
 import numpy as np
 
@@ -13,6 +12,7 @@ from heat.studies.maps import levels as round_values
 from web.editor.design_page import DesignPage
 from web.steps.weigh.numbers import AREA, BEARING, Number
 from web.ui import units
+from web.ui.rows import Row
 
 LEFT, TOP, RIGHT, FOOT = 58, 8, 628, 292
 WIDTH, HEIGHT = 640, 332
@@ -147,7 +147,7 @@ class Plot:
         left = self.x(x) > RIGHT - 7.0 * len(words) - 16
         return Mark(self.x(x), self.y(y), words, shape, left)
 
-    def pin(self, x: float, y: float) -> dict[str, Any]:
+    def pin(self, x: float, y: float) -> Row:
         """The pin on a place, at the map's edge where it lies beyond."""
         x, y = (min(max(v, a.low), a.high) for v, a in zip((x, y), self.axes, strict=True))
         return {"x": self.x(x), "y": self.y(y), "at": (x, y), "message": (self.describe(0, x), self.describe(1, y))}
@@ -164,9 +164,7 @@ def path_of(plot: Plot, line: Line, close: bool = False) -> str:
     return "M" + "L".join(points) + ("Z" if close else "")
 
 
-def lines_of(
-    plot: Plot, contours: list[tuple[float, list[Line]]], show: Callable[[float], str]
-) -> list[dict[str, Any]]:
+def lines_of(plot: Plot, contours: list[tuple[float, list[Line]]], show: Callable[[float], str]) -> list[Row]:
     """Lines with their labels; every other one is bold."""
     found = []
     for k, (level, lines) in enumerate(contours):

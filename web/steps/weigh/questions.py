@@ -4,6 +4,7 @@ from typing import Any
 
 from heat.catalogue import changes as entry_changes
 from heat.catalogue import entries
+from heat.common.documents import Values, value_at
 from heat.demand.shapes import SHAPES
 from heat.sizing.fitting import frost_reason
 from web.catalogue.services import in_sight
@@ -12,8 +13,9 @@ from web.editor.typed import quantity_of
 from web.presentation.kinds import KINDS
 from web.steps.weigh.numbers import at_equator, numbers_of
 from web.ui import units
+from web.ui.rows import Row
 
-Answer = dict[str, Any]
+Answer = Row
 Known = dict[str, tuple[str, list[Answer]]]
 COLLECTORS = ("flat_selective", "flat_double", "tube_heatpipe")
 """Collectors compared, each in the number that comes nearest to the area there is; a person's own come before them."""
@@ -162,13 +164,11 @@ def _hours(first: int, last: int) -> list[bool]:
 
 def _times(page: DesignPage, path: str, shares: tuple[float, ...]) -> list[Answer]:
     """A value and shares of it."""
-    value: Any = page.document
-    for name in path.split("."):
-        value = value[name]
+    value = value_at(page.document, path)
     return [value_answer(path, round(s * value, 3)) for s in shares]
 
 
-def _in_number(page: DesignPage, values: dict[str, Any]) -> int:
+def _in_number(page: DesignPage, values: Values) -> int:
     """How many of a collector come nearest to the area there is."""
     area = page.year.book.design.system.collector.total_gross_m2
     return min(max(round(area / float(values.get("gross_area_m2") or values["area_m2"])), 1), 500)
@@ -196,7 +196,7 @@ def _named(path: str, value: float, system: str) -> str:
     return f"{units.field_text(value, quantity, system)} {units.unit_of(quantity, system).sign}".strip()
 
 
-def answer_text(page: DesignPage, name: str, values: dict[str, Any]) -> str:
+def answer_text(page: DesignPage, name: str, values: Values) -> str:
     """An answer's name as its reader writes it: one that is named by its value, in their units."""
     path, value = next(iter(values.items()), ("", None))
     if page.system == "si" or not isinstance(value, int | float) or name != _named(path, value, "si"):

@@ -1,5 +1,6 @@
 """How sure: the year under the uncertainty of its inputs, as bands, and which uncertainty makes most of them."""
 
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -18,6 +19,7 @@ from web.jobs.services import answer, fits, latest, progress, request_run, stop_
 from web.simulations.rough import is_rough
 from web.steps.weigh.best import search_result
 from web.ui import units
+from web.ui.rows import Row
 
 YEARS, MOST_OFF = 200, 0.5
 """Years of a band, and the most an uncertainty may be set to (share; ten times as many kelvins for the air)."""
@@ -39,7 +41,7 @@ def usual_spreads(page: DesignPage) -> dict[str, float]:
     return found
 
 
-def read_spreads(page: DesignPage, query: Any) -> tuple[dict[str, float], dict[str, str]]:
+def read_spreads(page: DesignPage, query: Mapping[str, str]) -> tuple[dict[str, float], dict[str, str]]:
     """The uncertainties as typed (%, or kelvins for the air), and what is wrong with any."""
     found, wrong = usual_spreads(page), {}
     for uncertainty in USUAL:
@@ -60,11 +62,11 @@ def read_spreads(page: DesignPage, query: Any) -> tuple[dict[str, float], dict[s
     return found, wrong
 
 
-def uncertainty_view(page: DesignPage) -> dict[str, Any]:
+def uncertainty_view(page: DesignPage) -> Row:
     """The uncertainties to enter, the run that is under way or done, its bands and what makes most of them."""
     spreads, wrong = read_spreads(page, page.given.get("typed", {}))
     run = latest(page.design, "doubt")
-    context: dict[str, Any] = {
+    context: Row = {
         "uncertainties": [_row(page, uncertainty, spreads, run, wrong) for uncertainty in USUAL],
         "years": YEARS,
         "run": run,
@@ -76,9 +78,7 @@ def uncertainty_view(page: DesignPage) -> dict[str, Any]:
     return context
 
 
-def _row(
-    page: DesignPage, uncertainty: Any, spreads: dict[str, float], run: Run | None, wrong: dict[str, str]
-) -> dict[str, Any]:
+def _row(page: DesignPage, uncertainty: Any, spreads: dict[str, float], run: Run | None, wrong: dict[str, str]) -> Row:
     scale = units.to_display(1.0, "delta_degC", page.system) if uncertainty.key == "air" else 100.0
     spread = run.question["spreads"].get(uncertainty.key, spreads[uncertainty.key]) if run else spreads[uncertainty.key]
     typed = page.given.get("typed", {}).get(f"off.{uncertainty.key}")
@@ -91,12 +91,12 @@ def _row(
     }
 
 
-def _bands(page: DesignPage, run: Run) -> dict[str, Any]:
+def _bands(page: DesignPage, run: Run) -> Row:
     """The bands of a finished run with their pictures, and each uncertainty's share."""
     uncertainties = uncertainties_of(run.question)
     drawn, years = draws(uncertainties, run.size, int(run.question["seed"])), answer(run)
     words = {uncertainty.key: uncertainty.words for uncertainty in uncertainties}
-    found: list[dict[str, Any]] = []
+    found: list[Row] = []
     for key, title, quantity, times, decimals in OUTCOMES:
         outcome = times * years[key]
         edges = band(uncertainties, drawn, outcome)
@@ -126,7 +126,7 @@ def _bands(page: DesignPage, run: Run) -> dict[str, Any]:
     return {"bands": found, "conclusion": conclusion, "refused": len(years.refused)}
 
 
-def _picture(values: np.ndarray, edges: tuple[float, float, float]) -> dict[str, Any]:
+def _picture(values: np.ndarray, edges: tuple[float, float, float]) -> Row:
     """How the years of an outcome are spread: bars, and where the band begins, its middle and its end."""
     low, high = float(values.min()), float(values.max())
     span = max(high - low, 1e-9)
@@ -148,7 +148,7 @@ def _picture(values: np.ndarray, edges: tuple[float, float, float]) -> dict[str,
 
 def request_uncertainty(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
     """Ask for the years under the uncertainties as entered."""
-    typed = {name: text[:20] for name, text in request.POST.items() if name.startswith("off.")}
+    typed = {name: str(text)[:20] for name, text in request.POST.items() if name.startswith("off.")}
     spreads, wrong = read_spreads(page, typed)
     here = page.at("uncertainty").with_given(typed=typed)
     if wrong:

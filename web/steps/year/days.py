@@ -21,6 +21,7 @@ from web.steps.year.quantities import USUAL, Quantity, every, quantity_text
 from web.ui import units
 from web.ui.calendar import date_of
 from web.ui.png import banded
+from web.ui.rows import Row
 
 Array = NDArray[np.float64]
 HOURS_A_DAY, HOURS = 24, 8760
@@ -86,7 +87,7 @@ def chosen_traces(page: DesignPage) -> dict[str, Quantity]:
 
 def days_picture(
     page: DesignPage, book: YearBook, weather: WeatherYear, now: Moment, happened: dict[str, NDArray[np.bool_]]
-) -> dict[str, Any]:
+) -> Row:
     """The window's traces: temperatures as lines over the store's layers, all else as bars, then what happened (SVG
     units)."""
     win = current_window(page)
@@ -98,7 +99,7 @@ def days_picture(
     y = lambda c: TOP + DEPTH * (high - min(max(c, low), high)) / (high - low)
     plot = TOP + DEPTH if lines else TOP
     levels = _levels(low, high) if lines else []
-    context: dict[str, Any] = {
+    context: Row = {
         "lines": [
             {"d": _path(values[key], step, y), "width": item.width, "dash": item.dash} for key, item in lines.items()
         ],
@@ -181,9 +182,7 @@ def _path(values: Array, step: float, y: Any) -> str:
     return "".join(parts)
 
 
-def _labels(
-    page: DesignPage, lines: dict[str, Quantity], values: dict[str, Array], chosen: int, y: Any
-) -> list[dict[str, Any]]:
+def _labels(page: DesignPage, lines: dict[str, Quantity], values: dict[str, Array], chosen: int, y: Any) -> list[Row]:
     """Names of the lines beside their ends, kept apart and inside the picture, with their values at the chosen hour."""
     end = lambda key: next((float(v) for v in values[key][::-1] if np.isfinite(v)), None)
     ends = sorted(((key, end(key)) for key in lines), key=lambda e: -1e3 if e[1] is None else e[1], reverse=True)
@@ -205,9 +204,7 @@ def _fits(words: str) -> str:
     return words if len(words) <= LONGEST_WORDS else words[: LONGEST_WORDS - 1].rstrip() + "…"
 
 
-def _row(
-    page: DesignPage, key: str, item: Quantity, values: Array, chosen: int, step: float, foot: float
-) -> dict[str, Any]:
+def _row(page: DesignPage, key: str, item: Quantity, values: Array, chosen: int, step: float, foot: float) -> Row:
     """Bars of one quantity, below zero downwards, on a scale of its own largest."""
     most = max(float(np.nanmax(np.abs(values))), 1e-9)
     down = float(np.nanmin(values)) < -1e-9 * most
@@ -232,7 +229,7 @@ def _row(
     }
 
 
-def _lanes(book: YearBook, happened: dict[str, NDArray[np.bool_]], win: Window, step: float) -> list[dict[str, Any]]:
+def _lanes(book: YearBook, happened: dict[str, NDArray[np.bool_]], win: Window, step: float) -> list[Row]:
     """A lane for each thing that happened in the window; of the pump, its starts and stops."""
     lanes: list[dict[str, object]] = []
     for key, hours in happened.items():
@@ -270,7 +267,7 @@ def _lanes(book: YearBook, happened: dict[str, NDArray[np.bool_]], win: Window, 
     return lanes
 
 
-def _clock(win: Window, step: float) -> list[dict[str, Any]]:
+def _clock(win: Window, step: float) -> list[Row]:
     """Marks of the time axis: hours of up to two days, days of more."""
     if win.count <= 2 * HOURS_A_DAY:
         each = 1 if win.count <= 12 else 3 if win.count <= 24 else 6
@@ -295,7 +292,7 @@ def _clock(win: Window, step: float) -> list[dict[str, Any]]:
     ]
 
 
-def _table(page: DesignPage, traces: dict[str, Quantity], payload: dict[str, list[str]], win: Window) -> dict[str, Any]:
+def _table(page: DesignPage, traces: dict[str, Quantity], payload: dict[str, list[str]], win: Window) -> Row:
     """The values of the picture as a table: an hour a line, each leading to its hour."""
     hours = range(win.first, win.first + win.count)
     red = [item.red for item in traces.values()]

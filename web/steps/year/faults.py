@@ -5,7 +5,6 @@ Nothing here is kept in the design: faults are tried on a copy.
 
 from concurrent.futures import ThreadPoolExecutor
 from hashlib import sha256
-from typing import Any
 
 import numpy as np
 from django.conf import settings
@@ -19,6 +18,7 @@ from heat.simulation.sensors import sensors_c
 from heat.weather.year import WeatherYear
 from web.editor.design_page import DesignPage
 from web.simulations.cache import remembered, simulate_uncached
+from web.ui.rows import Row
 
 Array = NDArray[np.float64]
 
@@ -33,11 +33,11 @@ def possible(page: DesignPage) -> dict[str, Fault]:
     return {key: item for key, item in FAULTS.items() if suffers(page.year.book.design, key)}
 
 
-def costs(page: DesignPage, from_day: int, sizes: Sizes | None = None) -> list[dict[str, Any]]:
+def costs(page: DesignPage, from_day: int, sizes: Sizes | None = None) -> list[Row]:
     """What each fault alone costs: a full year each, remembered while the design stays as it is."""
     weather, base = page.weather, page.year.book
 
-    def one(key: str, size: float) -> dict[str, Any]:
+    def one(key: str, size: float) -> Row:
         try:
             book = simulate_uncached(faulty_document(page.document, {key: size}, from_day), weather)
         except HeatError as error:
@@ -55,7 +55,7 @@ def costs(page: DesignPage, from_day: int, sizes: Sizes | None = None) -> list[d
             "telling": float(apart(base, book, weather).reshape(365, 24).sum(axis=1).max()),
         }
 
-    def known(item: tuple[str, float]) -> dict[str, Any]:
+    def known(item: tuple[str, float]) -> Row:
         key, size = item
         found: dict[str, object] = remembered(
             f"fault {key} {size} {from_day}", base.design, page.project.weather, lambda: one(key, size)

@@ -3,7 +3,6 @@ one."""
 
 import json
 from collections.abc import Mapping
-from typing import Any
 from urllib.parse import urlencode
 
 import numpy as np
@@ -22,6 +21,7 @@ from web.simulations.cache import simulate_uncached
 from web.steps.year.faults import apart, costs, possible, secret_fault
 from web.ui import units
 from web.ui.calendar import date_of, day_number, day_text
+from web.ui.rows import Row
 from web.ui.units import parse_number
 
 Array = NDArray[np.float64]
@@ -60,7 +60,7 @@ def size_text(page: DesignPage, item: Fault, size: float) -> str:
     return f" {units.field_text(size, item.unit, page.system)} {page.sign(item.unit)}" if item.unit else ""
 
 
-def faults_view(page: DesignPage) -> dict[str, Any]:
+def faults_view(page: DesignPage) -> Row:
     """The bench: each fault with its cost, the chosen ones together, readings with and without; or the game."""
     query, chosen, has = page.state.query, page.state.all("m"), possible(page)
     wrong = ""
@@ -77,7 +77,7 @@ def faults_view(page: DesignPage) -> dict[str, Any]:
         keys.remove("slow")
     sizes, unsized = ({}, {}) if hidden else typed_sizes(page, query)
     named = {key: item.words + size_text(page, item, item.size) for key, item in has.items()}
-    context: dict[str, Any] = {
+    context: Row = {
         "from": day_text(from_day),
         "wrong": wrong,
         "number": number,
@@ -139,11 +139,9 @@ def _tried(
     }
 
 
-def _row(
-    page: DesignPage, fault: Fault, cost: dict[str, Any], keys: list[str], typed: str, wrong: str
-) -> dict[str, Any]:
+def _row(page: DesignPage, fault: Fault, cost: Row, keys: list[str], typed: str, wrong: str) -> Row:
     usual = units.field_text(fault.size, fault.unit, page.system) if fault.unit else ""
-    row: dict[str, Any] = {
+    row: Row = {
         "key": cost["key"],
         "words": fault.words,
         "what": fault.what,
@@ -210,7 +208,7 @@ def _temperatures(page: DesignPage, base: YearBook, book: YearBook) -> list[dict
     return [{"words": words, "usual": usual, "odd": odd} for words, usual, odd in rows]
 
 
-def readings(page: DesignPage, base: YearBook, book: YearBook, day: int) -> list[dict[str, Any]]:
+def readings(page: DesignPage, base: YearBook, book: YearBook, day: int) -> list[Row]:
     """Three days of what a controller shows, as designed and with the faults (SVG units), each with its range."""
     first = 24 * min(max(day, 0), 365 - DAYS_DISPLAYED)
     hours = slice(first, first + HOURS_DISPLAYED)
@@ -268,7 +266,7 @@ def readings(page: DesignPage, base: YearBook, book: YearBook, day: int) -> list
     return found
 
 
-def save_score(memory: Memory, page: DesignPage, context: dict[str, Any]) -> dict[str, Any]:
+def save_score(memory: Memory, page: DesignPage, context: Row) -> Row:
     """First answers of the finding game, kept while the person is signed in."""
     scores = memory.get("found", {})
     mine: dict[str, bool] = scores.get(str(page.project.pk), {})

@@ -1,7 +1,6 @@
 """Where to look in a year: its extremes, and questions such as when the tap was too cold."""
 
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +13,7 @@ from web.presentation.moment import Moment
 from web.ui import units
 from web.ui.calendar import date_of
 from web.ui.png import veil
+from web.ui.rows import Row
 
 Array = NDArray[np.float64]
 DAYS, HOURS_A_DAY = 365, 24
@@ -53,7 +53,7 @@ EVENT_KINDS = {
 """What can happen in an hour, in the order it is asked."""
 
 
-def questions(happened: dict[str, NDArray[np.bool_]]) -> list[dict[str, Any]]:
+def questions(happened: dict[str, NDArray[np.bool_]]) -> list[Row]:
     """Every question with the number of hours that answer it."""
     return [
         {"key": key, "words": item.question, "hours": units.number(int(happened[key].sum()), 0)}
@@ -61,7 +61,7 @@ def questions(happened: dict[str, NDArray[np.bool_]]) -> list[dict[str, Any]]:
     ]
 
 
-def answer(key: str, hours: NDArray[np.bool_], now: Moment) -> dict[str, Any]:
+def answer(key: str, hours: NDArray[np.bool_], now: Moment) -> Row:
     """The hours that answer a question: how many, the runs before and after the chosen hour, a veil over all others."""
     runs = spans(key, hours)
     after = next((run for run in runs if run.first > now.index), None) or (runs[0] if runs else None)

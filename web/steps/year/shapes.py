@@ -1,7 +1,5 @@
 """The shape of the year: heat flowing from sun to use, hours sorted by temperature, months, seasons by the hour."""
 
-from typing import Any
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -13,6 +11,7 @@ from web.presentation.picture import spread_labels
 from web.steps.year.quantities import at_tap_c
 from web.ui import units
 from web.ui.calendar import MONTHS
+from web.ui.rows import Row
 
 Array = NDArray[np.float64]
 FLOW_HEIGHT, FLOW_TOP = 190.0, 30.0
@@ -130,7 +129,7 @@ def sorted_hours(page: DesignPage, book: YearBook) -> dict[str, object]:
     }
 
 
-def months(book: YearBook) -> list[dict[str, Any]]:
+def months(book: YearBook) -> list[Row]:
     """Solar fraction of each month, and its days with nothing bought or missing."""
     daily = book.hourly(*BOUGHT, acc.UNMET).reshape(365, 24).sum(axis=1)
     month_of_day = HOURS_OF[::24]
@@ -154,7 +153,7 @@ def months(book: YearBook) -> list[dict[str, Any]]:
     return rows
 
 
-def seasons(page: DesignPage, book: YearBook) -> list[dict[str, Any]]:
+def seasons(page: DesignPage, book: YearBook) -> list[Row]:
     """What is asked for and what the sun brings into the store, by the hour of the day in four seasons."""
     need, sun = book.hourly(*NEEDED) / 1000.0, book.hourly(*SOLAR_IN) / 1000.0
     rows = []

@@ -12,6 +12,7 @@ from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
 from web.ui.glossary import by_key
+from web.ui.rows import Row
 
 register = template.Library()
 FIELDS_CACHED = 2000
@@ -67,7 +68,7 @@ def key() -> SafeString:
 
 
 @register.simple_tag(takes_context=True)
-def relook(context: dict[str, Any], toggle: bool = False, **values: str) -> str:
+def relook(context: Row, toggle: bool = False, **values: str) -> str:
     """The page's own address with values put in; ``toggle`` puts one into a row parted by commas, or takes it out."""
     query = dict(context["page"].state.requested)
     for name, value in values.items():

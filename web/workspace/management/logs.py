@@ -18,6 +18,7 @@ from web.logs.reading import built, rows_of, window_of
 from web.logs.services import IncomingReading, add_readings, begin_log, new_token
 from web.logs.stand_in import Logger, lines_of
 from web.projects.models import Project
+from web.ui.rows import Row
 
 DAYS, A_SECOND, SECONDS = 7, 50, 20
 """Days of readings every five minutes, and posts of a logger: so many readings a second for so many seconds."""
@@ -52,7 +53,7 @@ def log_figures(server: Any, project: Project, address: str) -> dict[str, float]
     return found | _posted(log, lines, address)
 
 
-def _describe(log: Log, line: dict[str, Any]) -> IncomingReading:
+def _describe(log: Log, line: Row) -> IncomingReading:
     values = {name: value for name, value in line.items() if name not in ("at", "store")}
     values |= {f"s{i}": value for i, value in enumerate(line["store"])}
     return IncomingReading(moment_of(datetime.fromisoformat(line["at"]), log.offset_h), values)
@@ -63,7 +64,7 @@ def _posted(log: Log, lines: list[dict[str, object]], address: str) -> dict[str,
     fresh = begin_log(design=_designed(log), author=log.project.owner, heights=[0.0, 0.85])
     token, wanted = new_token(log=fresh, author=log.project.owner), lines[: A_SECOND * SECONDS]
 
-    def post(part: list[dict[str, Any]]) -> None:
+    def post(part: list[Row]) -> None:
         logger = Logger(f"{address}/log/{fresh.pk}/readings", token, print)
         for line in part:
             logger.waiting = deque([line])

@@ -10,10 +10,11 @@ import sys
 from http.client import HTTPConnection
 from pathlib import Path
 from time import perf_counter, sleep
-from typing import Any
 from urllib.parse import urlencode
 
 from django.conf import settings
+
+from web.ui.rows import Row
 
 BROWSER = {
     "User-Agent": "Mozilla/5.0 (X11; Linux x86_64) Firefox/140.0",
@@ -40,7 +41,7 @@ class Person:
         return self
 
     def request(
-        self, method: str, path: str, form: dict[str, Any] | None = None, view: str = "", file: Path | None = None
+        self, method: str, path: str, form: Row | None = None, view: str = "", file: Path | None = None
     ) -> tuple[int, str, float]:
         """Status, body, and milliseconds of one request on a connection of its own; ``view``: of the page that asks."""
         if file is not None:

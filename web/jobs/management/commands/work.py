@@ -10,6 +10,7 @@ from django.db import Error, connection
 from procrastinate.contrib.django import app
 
 from web.simulations.cache import warm
+from web.ui.rows import Row
 
 POLL_S = 1
 """Seconds between looks for the database."""
@@ -39,7 +40,7 @@ class Command(BaseCommand):
         sys.stderr.flush()
         os.execv(sys.executable, sys.orig_argv)  # what listened to it and what was begun went with its connections
 
-    def work(self, options: dict[str, Any]) -> None:
+    def work(self, options: Row) -> None:
         """Work until stopped, or until the database is gone."""
         connector: Any = app.connector
         with app.replace_connector(connector.get_worker_connector()) as working:

@@ -7,13 +7,15 @@ from django.conf import settings
 from django.core.management.base import BaseCommand
 from psycopg.sql import SQL, Identifier, Literal
 
+from web.ui.rows import Row
+
 
 class Command(BaseCommand):
     help = "Create the application's role and database if they are missing."
     requires_system_checks: list[str] = []
 
     def handle(self, *args: Any, **options: Any) -> None:
-        db: dict[str, Any] = settings.DATABASES["default"]
+        db: Row = settings.DATABASES["default"]
         password_file = settings.STATE / "keeper.password"
         # A server made by an earlier version has no keeper: there the application's role owns it all.
         keeper = (
