@@ -58,6 +58,7 @@ setattr(numba.config, "LOOP_VECTORIZE", 0)  # noqa: B010
 setattr(numba.config, "SLP_VECTORIZE", 0)  # noqa: B010
 
 
+# no "nnan" and "ninf": a kernel may meet the missing values of a weather file and must not guess that there are none
 OPTIONS: Values = {
     "cache": True,
     "nogil": True,

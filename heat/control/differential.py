@@ -68,6 +68,7 @@ def store_allows(control: Differential, limit_c: float, was_full: bool) -> bool:
     bool
         True while the store may take heat: reading limit_c (°C), and whether it was full before.
     """
+    # hysteresis again: without release_k the pump would switch at the limit with each litre drawn
     if was_full:
         return limit_c < control.store_limit_c - control.release_k
     return limit_c < control.store_limit_c

@@ -70,6 +70,7 @@ def heats(
         warm_c = sensor(place, parts.main, water.layers_2, water.mass_2, count_2)
     else:
         warm_c = sensor(place, parts.store, water.layers, water.mass, count)
+    # between the two it stays as it was: the latch is the thermostat's memory, so it outlives the step and the hour
     if warm_c < set_c - heater.hysteresis_k:
         latched[i] = 1.0
     elif warm_c >= set_c - REACHED_K:

@@ -101,20 +101,25 @@ def _year_loop(plain: bool) -> Callable[..., Any]:
         water = Water(column[0], column[1], column_2[0], column_2[1], work[0], work[1])
         totals = Totals(page[0], page[1])
         for h in range(first, last):
+            # in place: one array a year, none an hour
             totals.book[:] = 0.0
             totals.trace[:] = 0.0
             hour = hour_of(parts, hours, h)
             opening = state
             retained_j = heat_in_stores(parts, state, water)
             fired = parts.has_stove and hours[STOVE_ON, h] > 0.0
+            # a draw or a fire may want finer steps than an idle hour; asked once an hour, as the answer costs time
             steps = steps_of(parts, hour, state, water, fired)
             step_s = 3600.0 / steps
             left_s = 3600.0
             state = drained(parts, hour, state, totals)
             peak_c = -100.0
             while left_s > MOMENT_S:
+                # the order is that of the heat: what the sun gives now can be drawn in the same step, but water
+                # drawn in this step does not cool the collectors before the next
                 command = command_pump(parts, hour, state, water, totals, min(step_s, left_s))
                 answer = solve_loop(parts, hour, state, command, water)
+                # a pump that starts or stops cuts the step where it does, so that the year does not depend on steps
                 dt = answer.dt_s
                 left_s -= dt
                 tap_kg = hours[DRAW_KG, h] * (dt / 3600.0)
@@ -194,6 +199,7 @@ def steps_of(parts: Parts, hour: Hour, state: State, water: Water, fired: bool) 
     """
     loop = parts.loop
     if loop.natural:
+        # at night a creep changes little in an hour, and each of its steps is an iteration: one does
         creeps = hour.sun <= 0.0 and abs(state.flow_kg_s) < SLOW_FLOW and parts.heaters == 0 and not fired
         return 1 if creeps else parts.steps
     if (
@@ -212,6 +218,7 @@ def steps_of(parts: Parts, hour: Hour, state: State, water: Water, fired: bool) 
     later_c = stagnation_temperature(hour.sun, hour.air_c, state.collector_c, 3600.0, hour.a1, parts.collector)
     coldest_c = min(water.layers[0], hour.mains_c) + control.store_offset_k
     hottest_c = collector_reading(control, max(later_c, state.collector_c), hour.air_c)
+    # by the hottest the collectors could become against the coldest water there could be: never a start missed
     still = hottest_c < coldest_c + control.on_k and (parts.second.area_m2 <= 0.0 or hour.sun_2 <= 0.0)
     return 1 if still else parts.steps
 
@@ -264,6 +271,8 @@ def lose_heat(parts: Parts, hour: Hour, state: State, water: Water, totals: Tota
     layers = water.layers
     mass = water.mass
     count = state.segments
+    # losses once an hour: exact for any step while nothing else happens, and a quarter of a percent of a day's if it
+    # does; stores that cool in hours (quick) lose step by step instead
     if not vessel.quick:
         book[acc.STORE_LOSS] += lose_to_room(hour.room_c, parts.store_retention, layers, mass, count)
     band_kg = FELT_SHARE * store.mass_kg
@@ -328,6 +337,7 @@ def write_hour(
     """Copy the hour's page into the books (Wh), traces and profile (°C); the state with all accounts summed (J)."""
     written_j = state.written_j
     for i in range(acc.KERNEL_COLUMNS):
+        # an account never used stays a page of zeros that the system has not even allotted
         if totals.book[i] != 0.0:
             books[i, h] = totals.book[i] / 3600.0
             written_j += totals.book[i]

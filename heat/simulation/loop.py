@@ -23,6 +23,7 @@ Array = NDArray[np.float64]
 @inline_kernel
 def mean_approach(x: float) -> float:
     """``(1 - exp(-x))/x`` (no unit): how much of a lead is met on the mean while the other side catches up."""
+    # the quotient loses its digits near zero; its series to the first order is exact to 1e-13 there
     if x < 1e-6:
         return 1.0 - 0.5 * x
     return (1.0 - exp(-x)) / x
@@ -193,6 +194,7 @@ def field_answer(
             creeps,
         )
         return mean, mean_2, outlet, inlet
+    # pumped, the fluid is so fast that its mean is halfway; creeping, the profile along the absorber is bent
     weight = outlet_weight(parts.collector.area_m2, hour.a1, flow_w_k) if creeps else 0.5
     mean, outlet = running_temperature(
         hour.sun, hour.air_c, state.collector_c, dt, hour.a1, parts.collector, flow_w_k, share, offset, weight
@@ -205,6 +207,7 @@ def between_connections(parts: Parts, water: Water, count: int) -> float:
     """Density of the store's water between the loop's connections (kg/m³)."""
     low = min(parts.loop.out_share, parts.loop.in_share) * parts.store.mass_kg
     high = max(parts.loop.out_share, parts.loop.in_share) * parts.store.mass_kg
+    # both connections at one height: no column between them
     if high - low < 1e-6:
         return density(parts.natural.water, water.layers[count - 1])
     return density(parts.natural.water, mean_between(low, high, water.layers, water.mass, count))
@@ -239,6 +242,7 @@ def natural_flow(parts: Parts, hour: Hour, state: State, water: Water, tolerance
     if abs(drive) < 0.02 or (backwards and parts.loop.check_valve):  # less than a fiftieth of a pascal
         return 0.0
     sign = -1.0 if backwards else 1.0
+    # the last step's flow is near; after a standstill or a turn the smallest flow, from which the drive only falls
     flow = abs(guess) if guess * sign > LEAST_FLOW else LEAST_FLOW
     search = (0.0, abs(drive), -1.0, 0.0, 0.0, 0.0)
     weight = density(fluid, mean)
@@ -249,6 +253,8 @@ def natural_flow(parts: Parts, hour: Hour, state: State, water: Water, tolerance
     linear += more_linear
     square += more_square
     laminar = min(laminar, sooner)
+    # temperatures follow the flow and drive it: drive minus friction falls with the flow, so one root; secants
+    # find it in four to eight rounds, 60 is the bisection's worst
     for _ in range(60):
         flow_w_k = flow * fluid.heat_j_kgk
         retention_s = pipe_retention(parts.supply, flow_w_k, dt)
@@ -311,6 +317,7 @@ def passive_flow(parts: Parts, guess_w_k: float, flow_w_k: float, hot_c: float, 
     fluid = natural.water
     store_density = between_connections(parts, water, count)
     cold = port_mean(loop.out_share, 1.0, parts.store.mass_kg, water.layers, water.mass, count)
+    # below a twentieth of a kelvin buoyancy is less than the friction of the smallest flow
     if hot_c <= cold + 0.05:
         return 0.0
     flow = max(guess_w_k / WATER_J_KGK, 1e-3)

@@ -82,6 +82,7 @@ def store_is_full(parts: Parts, state: State, water: Water) -> bool:
     control = parts.control
     if parts.loop.exchange == POOL:
         return state.pool_c >= parts.pool.limit_c
+    # the sensor costs a walk through the layers: asked only where the hottest of them could matter
     if is_pumped(parts) and water.layers[state.segments - 1] >= control.store_limit_c - control.release_k:
         limit_c = sensor(control.limit_share, parts.store, water.layers, water.mass, state.segments)
         return not store_allows(control, limit_c, state.full)
@@ -104,6 +105,7 @@ def command_pump(parts: Parts, hour: Hour, state: State, water: Water, totals: T
     allowed = not sunless and hour.pump_ok > 0.0 and not state.dry and not full
     if full:
         totals.trace[acc.FULL_SHARE] += dt
+    # the lock looks at the boiler of the step before: this step's heaters run after the loop
     if loop.lock_with_boiler and state.boiler_on:
         allowed = False
         totals.trace[acc.LOCKED_SHARE] += dt
@@ -118,6 +120,7 @@ def command_pump(parts: Parts, hour: Hour, state: State, water: Water, totals: T
         share, dt_s = pump_share(parts, hour, state, forced, low_c, dt)
         go = share > 0.0
         flow_w_k = loop.flow_w_k * share
+        # a pump that runs against a closed valve draws its power and moves nothing
         if go and loop.blocked:
             totals.book[acc.PUMP_ELECTRICITY] += loop.pump_w * dt
             totals.trace[acc.PUMP_SHARE] += dt
@@ -127,6 +130,7 @@ def command_pump(parts: Parts, hour: Hour, state: State, water: Water, totals: T
     flow_kg_s = state.flow_kg_s
     if drifting:
         flow_kg_s = natural_flow(parts, hour, state, water, BALANCE, dt)
+        # a full store holds back only heat on its way in; a loop that flows backwards cools it
         go = flow_kg_s != 0.0 and not (full and flow_kg_s > 0.0)
         flow_w_k = abs(flow_kg_s) * parts.natural.fluid.heat_j_kgk
     return LoopCommand(dt_s, go, drifting, drifting and flow_kg_s < 0.0, forced, flow_w_k, flow_kg_s, low_c, full)
@@ -159,6 +163,8 @@ def pump_share(parts: Parts, hour: Hour, state: State, forced: bool, low_c: floa
     control = parts.control
     if loop.by_sun:
         return hour.flow_share if forced or hour.flow_share > 0.0 else 0.0, dt
+    # two sensors, two differences: a pump starts at on_k and stops at off_k; between them it stays as it is
+    # (hysteresis), or it would switch with each breath of the sun
     if not state.running and not forced:
         wait_s = rest_until_start(parts, hour, state, low_c, dt)
         if wait_s > SHORTEST_S:
@@ -187,12 +193,14 @@ def solve_loop(parts: Parts, hour: Hour, state: State, command: LoopCommand, wat
     flow_w_k = command.flow_w_k
     supply_retention = loop.supply_retention
     back_retention = loop.back_retention
+    # what pipes retain at the usual flow and step is computed once before the year; any other is computed here
     usual = loop.steady and not command.drifting and dt * parts.steps == 3600.0
     if loop.exchange == PASSIVE:
         store_flow_w_k = passive_flow(parts, store_flow_w_k, flow_w_k, state.supply_c, state.segments, water)
     coil_factor = convection_factor(state.supply_c - water.layers[0]) if loop.convective else 1.0
     watched = not (command.drifting or command.forced or loop.by_sun)
     go = True
+    # the longest step in which the pump is still wanted at its end: tried whole, then a fifth, down to SHORTEST_S
     while True:
         if not usual:
             supply_retention = pipe_retention(parts.supply, flow_w_k, dt)
@@ -206,11 +214,13 @@ def solve_loop(parts: Parts, hour: Hour, state: State, command: LoopCommand, wat
         mean_c, mean_2_c, outlet_c, inlet_c = field_answer(
             parts, hour, state, flow_w_k, round_share, round_offset_c, dt, command.drifting
         )
+        # a controller with a least run does not look before it is over
         if not watched or state.ran + dt < loop.least_run_s:
             break
         reading_c = collector_reading(parts.control, outlet_c, hour.air_c)
         if not wants_stop(parts.control, reading_c, inlet_c, command.low_c, outlet_c):
             break
+        # so short a run that was on goes on: it carries its own pipes' water, and ends with the next step
         if dt <= SHORTEST_S:
             go = not state.running
             break
@@ -286,6 +296,7 @@ def circulate(
         pool_c += given / parts.pool.heat_j_k
     else:
         book[acc.INTO_STORE] += given
+    # from what was given, not from the exchanger's formula once more: the loop closes to the last joule
     from_store_c = to_store_c - given / (flow_w_k * dt)
     if command.backwards:
         supply_c, _ignored, lost = pipe_pass(
@@ -303,6 +314,7 @@ def circulate(
     trace[acc.OUTLET_C] += outlet_c * dt
     trace[acc.INLET_C] += inlet_c * dt
     if not command.drifting:
+        # power with the square of the flow: between the cube of a bare pump and the line of a throttled one
         share = flow_w_k / loop.flow_w_k
         book[acc.PUMP_ELECTRICITY] += (loop.pump_w * share * share + loop.store_pump_w) * dt
         if not state.running:

@@ -27,6 +27,7 @@ def dump_heat(
     """Heat (J) let go above the dump's temperature in dt (s) by up to power_w (W), from the top down; °C, kg in
     place.
     """
+    # from the top down, as the dump's coil sits there: no layer is cooled below the dump's own temperature
     left = power_w * dt
     gone = 0.0
     for k in range(count - 1, -1, -1):

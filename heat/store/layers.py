@@ -89,6 +89,7 @@ def mean_between(low_kg: float, high_kg: float, temperature_c: Array, mass_kg: A
     bottom = 0.0
     total = 0.0
     weight = 0.0
+    # a walk from the bottom, not a table of sums: the masses change with each draw, and few segments lie below
     for k in range(count):
         top = bottom + mass_kg[k]
         covered = min(top, high_kg) - max(bottom, low_kg)
@@ -224,6 +225,7 @@ def add_below(
         New count (1).
     """
     left = inlet_kg
+    # a segment takes water until it holds a layer's worth, then the next begins: fronts as sharp as the layers are fine
     while left > TINY_KG:
         room = layer_kg - mass_kg[0]
         if room > TINY_KG:

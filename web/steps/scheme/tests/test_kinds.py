@@ -59,6 +59,15 @@ class EveryKind(DesignPageCase):
             ("pumped_plate", 40, True),
         )
 
+    def test_the_account_says_what_moved_the_water(self):
+        pumped = "of power in"
+        weight = "The water moved by its own weight for"
+        self.assertContains(self.client.get(self.url("scheme")), pumped)
+        answer = self.choose("thermosiphon_open")
+        self.assertContains(answer, weight)
+        self.assertNotContains(answer, pumped)
+        self.assertNotContains(self.choose("batch_tank"), weight)
+
     def test_collectors_keep_their_tilt_and_weight_its_order(self):
         self.choose("thermosiphon_open")
         for tilt in ("20", "45", "70"):
