@@ -87,7 +87,7 @@ def main(address: str) -> None:
         copy = page.url.split("?")[0].rsplit("/", 1)[0]
         page.goto(f"{copy}/scheme?part=kind")
         page.wait_for_selector(".swaps")
-        page.click(".swaps [data-choose='kind pumped_plate']")
+        page.click(".swaps button[hx-vals*='kind pumped_plate']")
         page.wait_for_selector("svg[aria-label*='plate exchanger']")
         page.goto(f"{base}/scheme?view=start")
         page.screenshot(path=TARGET / "begin.png")
@@ -106,7 +106,7 @@ def main(address: str) -> None:
         page.goto(f"{base}/weigh?view=best")
         page.click("#ask-best button.strong")
         page.wait_for_selector(".moved", timeout=120_000)
-        page.wait_for_function("() => !document.querySelector('[data-run]:not([data-ended])')", timeout=120_000)
+        page.wait_for_function("() => !document.querySelector('.run[hx-trigger^=every]')", timeout=120_000)
         later_steps(page, base)
         two_people(browser, page, base)
         many = open_project(page, address, "Lantern Row")

@@ -26,16 +26,6 @@ class Term:
         """Its name as an address writes it."""
         return re.sub(r"[^a-z0-9]+", "-", self.name.lower().replace("₂", "2")).strip("-")
 
-    def as_json(self) -> dict[str, object]:
-        """For a script of the page."""
-        return {
-            "key": self.key,
-            "name": self.name,
-            "meaning": self.meaning,
-            "synonyms": self.synonyms,
-            "where": self.where,
-        }
-
 
 @lru_cache(1)
 def terms() -> tuple[Term, ...]:

@@ -1,12 +1,12 @@
 """The glossary: its page, and its terms for the search and the “?” beside a term."""
 
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_safe
 
 from web.accounts.requests import SignedIn
-from web.ui.glossary import terms
+from web.ui.glossary import by_key, terms
 
 
 @require_safe
@@ -17,6 +17,9 @@ def glossary(request: SignedIn) -> HttpResponse:
 
 @require_safe
 @cache_control(private=True, max_age=3600)
-def glossary_terms(request: HttpRequest) -> JsonResponse:
-    """The terms for a script of the page, asked for when somebody first looks for a word."""
-    return JsonResponse({"terms": [term.as_json() for term in terms()]})
+def term(request: SignedIn, key: str) -> HttpResponse:
+    """What a term means, for the page on which somebody asked. Raises Http404 for a term there is not."""
+    found = by_key().get(key)
+    if found is None:
+        raise Http404
+    return render(request, "workspace/term.html", {"term": found})

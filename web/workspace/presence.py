@@ -1,9 +1,11 @@
 """Several people in one project: who is here, what others changed, and comments pinned to what they are about."""
 
+import json
 from datetime import timedelta
 
 from cachetools import TTLCache
-from django.http import Http404, HttpResponse, JsonResponse
+from django.http import Http404, HttpResponse
+from django.shortcuts import render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
@@ -46,7 +48,9 @@ def now(request: SignedIn, pk: int, letter: str) -> HttpResponse:
         payload["edits"] = [
             _edited(edit) for edit in edits.select_related("author", "design").order_by("-revision")[:MOST_LISTED]
         ]
-    return JsonResponse(payload)
+    answer = render(request, "workspace/here.html", {"people": payload["people"]})
+    answer["HX-Trigger"] = json.dumps({"stands": payload})
+    return answer
 
 
 def _here(project: int, user: int, letter: str, step: str) -> None:

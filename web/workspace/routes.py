@@ -2,7 +2,7 @@
 
 from django.urls import URLPattern, path
 
-from web.workspace import firms, glossary, history, links, people, presence, projects, views
+from web.workspace import find, firms, glossary, history, links, people, presence, projects, views
 from web.workspace.registry import steps
 
 DESIGN = "projects/<int:pk>/<str:letter>"
@@ -22,11 +22,12 @@ def patterns() -> list[URLPattern]:
         path("projects/<int:pk>/history", history.history, name="history"),
         path("shared/<str:token>", links.shared, name="shared"),
         path("glossary", glossary.glossary, name="glossary"),
-        path("glossary.json", glossary.glossary_terms, name="glossary-terms"),
+        path("glossary/<slug:key>", glossary.term, name="term"),
         path("firms/new", firms.new_firm, name="new-firm"),
         path("firms/<int:pk>", firms.firm, name="firm"),
         path("invited/<str:token>", links.invited, name="invited"),
         path(f"{DESIGN}/now", presence.now, name="now"),
+        path(f"{DESIGN}/find", find.find, name="find"),
         path(f"{DESIGN}/comments", presence.comments, name="comments"),
     ]
     found += [path(f"{DESIGN}/{name}", getattr(views, name), name=name) for name in SHARED]

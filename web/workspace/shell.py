@@ -1,28 +1,21 @@
 """The page round every step: header, tabs, designs, tally, cautions, and the step's view within."""
 
-from functools import lru_cache
-
 from django.http import HttpResponse
 from django.shortcuts import render
 from django.template.loader import get_template
 from django.urls import reverse
-from django.utils.html import format_html, format_html_join
-from django.utils.safestring import SafeString
 
 from heat.errors import HeatError, InputError
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
 from web.editor.fields import Field
-from web.editor.step import Context, PageResult, PaletteCommand, Step, View, address_of
+from web.editor.step import Context, PageResult, Step, View, address_of
 from web.editor.view_state import remember
 from web.presentation.acknowledged import answered
 from web.presentation.tally import explanations, tally
 from web.workspace.comments import pinned
-from web.workspace.registry import commands, step_of, steps
+from web.workspace.registry import step_of, steps
 from web.workspace.tabs import tabs
-
-LISTS_CACHED = 200
-"""Lists of commands kept as drawn: they change with the kind of system, not with its values."""
 
 
 def ready_pages() -> None:
@@ -66,6 +59,7 @@ def template_context(request: SignedIn, page: DesignPage, step: Step) -> Context
     """Everything the page's template declares."""
     context: Context = {
         "here": f"{address_of(page.design, step.key)}{page.state.address}",
+        "base": address_of(page.design, step.key).removesuffix(step.key),
         "page": page,
         "step": step,
         "screen": step.key,
@@ -76,7 +70,6 @@ def template_context(request: SignedIn, page: DesignPage, step: Step) -> Context
     try:
         context |= {
             "designs": tabs(page),
-            "commands": _listed(tuple(commands(page))),
             "tally": tally(page),
             "why": explanations(page),
             "cautions": [one.caution for one in answered(page) if one.open],
@@ -88,18 +81,6 @@ def template_context(request: SignedIn, page: DesignPage, step: Step) -> Context
     except HeatError as error:
         context |= _problem(page, error)
     return context
-
-
-@lru_cache(LISTS_CACHED)
-def _listed(found: tuple[PaletteCommand, ...]) -> SafeString:
-    """What the command line finds, drawn."""
-    return format_html_join("", "{}", ((_command(one),) for one in found))
-
-
-def _command(one: PaletteCommand) -> SafeString:
-    if one.href:
-        return format_html('<a href="{}">{}</a>', one.href, one.text)
-    return format_html('<button type="button" data-choose="{}">{}</button>', one.choose, one.text)
 
 
 def view_context(request: SignedIn, page: DesignPage, view: View) -> Context:

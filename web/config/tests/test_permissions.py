@@ -18,6 +18,7 @@ EVERY = ("GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "TRACE")
 PROJECT = {
     "screen": ("view", READ),
     "now": ("view", READ),
+    "find": ("view", READ),
     "comments": ("view", WRITE),
     "people": ("view", READ),
     "history": ("view", READ),
@@ -37,7 +38,7 @@ SIGNED = {
     "bring-project": WRITE,
     "towns": READ,
     "glossary": READ,
-    "glossary-terms": READ,
+    "term": READ,
     "units": WRITE,
     "account": BOTH,
     "password_change": BOTH,

@@ -37,7 +37,7 @@ class NotesStep(sweep.StepSweep):
         self.post("note", screen="notes", text="ladder needed")
         self.assertContains(self.client.get(self.url("notes")), "ladder needed")
         self.assertEqual(self.client.get(self.url("notes.csv")).content, b"ladder needed")
-        self.assertIn("Notes of this design", self.client.get(self.url("notes")).content.decode())
+        self.assertContains(self.client.get(self.url("find?q=notes")), "Notes of this design")
 
 
 @with_notes

@@ -107,7 +107,7 @@ class Guides(DemoCase):
 
     def test_combine_with_a_wood_stove(self):
         self.begun()
-        self.click("button[data-part=add]")
+        self.click("button[hx-get*='part=add']")
         self.page.wait_for_selector(".swaps")
         self.click("text=wood stove's water jacket >> nth=0")
         self.step("cautions")

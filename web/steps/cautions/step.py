@@ -34,7 +34,6 @@ STEP = Step(
     views=VIEWS,
     commands=commands,
     styles=("cautions/cautions.css",),
-    scripts=("cautions/remedies.js",),
     rows={"exposure.clearances": RowList(new=_clearance)},
     actions=(
         Action(name="caution-answer", path="cautions/answer", run=answer),

@@ -75,6 +75,11 @@ def here(page: DesignPage, log: Log | None) -> Here | None:
     return Here(log, window, rows, design, made, key)
 
 
+def logger_state(log: Log | None) -> str:
+    """How many readings there are and when the logger was heard: what a page that follows it has seen."""
+    return f"{log.readings.count()} {log.heard.isoformat() if log.heard else ''}" if log else ""
+
+
 def frame(page: DesignPage, log: Log | None) -> Row:
     """What every page of the log shows above: which log, whether the design has moved on, the days around."""
     query = page.state.query
@@ -94,5 +99,6 @@ def frame(page: DesignPage, log: Log | None) -> Row:
         "after": window.first + timedelta(days=window.days) if window else None,
         "until": window.first + timedelta(days=window.days - 1) if window else None,
         "count": log.readings.filter(struck=None).count() if log else 0,
+        "status": logger_state(log),
         "today": local_of(timezone.now(), log.offset_h) if log else None,
     }

@@ -7,7 +7,7 @@ from web.editor.design_page import DesignPage
 from web.editor.step import Action, Download, Fragment, PaletteCommand, Step, View, address_of
 from web.logs.models import Photo
 from web.steps.log.bring import bring_view, brought, columns, key, log_csv
-from web.steps.log.current import log_here
+from web.steps.log.current import log_here, logger_state
 from web.steps.log.day import begin, day_view, photo, sensors, strike_line, type_line
 from web.steps.log.diagnosis import name_it, wrong_view
 from web.steps.log.measured import measured_view, open_measured
@@ -41,10 +41,10 @@ def commands(page: DesignPage) -> list[PaletteCommand]:
 
 
 def logger_status(request: SignedIn, page: DesignPage) -> HttpResponse:
-    """How many readings there are and when the logger was heard: a page that follows it asks this."""
-    log = log_here(page)
-    count = log.readings.count() if log else 0
-    return HttpResponse(f"{count} {log.heard.isoformat() if log and log.heard else ''}", content_type="text/plain")
+    """Nothing while the page has seen all there is; once the logger was heard again, what asks for the page anew."""
+    if logger_state(log_here(page)) == request.GET.get("seen"):
+        return HttpResponse(status=204)
+    return HttpResponse('<span hidden hx-get="?" hx-trigger="load"></span>')
 
 
 def picture(request: SignedIn, page: DesignPage) -> HttpResponse:
@@ -66,7 +66,7 @@ STEP = Step(
     views=VIEWS,
     commands=commands,
     styles=("log/log.css",),
-    scripts=("log/line.js", "log/live.js"),
+    scripts=("log/line.js",),
     actions=(
         Action(name="log-begin", path="log/begin", run=begin),
         Action(name="log-line", path="log/line", run=type_line),

@@ -42,7 +42,6 @@ STEP = Step(
     views=VIEWS,
     commands=commands,
     styles=("money/money.css",),
-    scripts=("money/lines.js",),
     rows={"money.grants": RowList(new=_grant), "money.fuels": RowList(new=_fuel)},
     actions=(
         Action(name="money-line", path="money/line", run=change_line),

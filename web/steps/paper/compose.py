@@ -305,7 +305,7 @@ def issued_pdf(page: DesignPage) -> bytes:
 
 def printing(request: SignedIn, page: DesignPage) -> HttpResponse:
     """Whether reports of this project are still being printed, for a page that waits."""
-    return HttpResponse(render_to_string("paper/printing.html", printing_view(page) | {"page": page}))
+    return HttpResponse(render_to_string("paper/printing.html", printing_view(page) | {"page": page, "asked": True}))
 
 
 def printing_view(page: DesignPage) -> dict[str, object]:

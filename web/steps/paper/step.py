@@ -44,7 +44,6 @@ STEP = Step(
     views=VIEWS,
     commands=commands,
     styles=("paper/paper.css",),
-    scripts=("ui/watch.js",),
     fragments=(Fragment(name="report-printing", path="paper/printing", answer=printing),),
     actions=(
         Action(name="report-issue", path="paper/issue", run=issue_report),

@@ -41,7 +41,7 @@ STEP = Step(
     title="Weigh",
     views=VIEWS,
     commands=commands,
-    scripts=("ui/watch.js", "weigh/questions.js", "weigh/pin.js"),
+    scripts=("weigh/pin.js",),
     actions=(
         Action(name="weigh-choices", path="weigh/choices", run=request_choices),
         Action(name="open-choice", path="weigh/open", run=open_choice),

@@ -193,5 +193,5 @@ def progress_fragment(request: SignedIn, page: DesignPage) -> HttpResponse:
         return HttpResponse("No run was named.", content_type="text/plain; charset=utf-8")
     run = get_object_or_404(page.project.runs, pk=_number(request.GET["run"]))
     so_far = search_result(page, run).get("conclusion", "") if run.purpose == "best" else ""
-    context = {"run": run, "progress": progress(run), "page": page, "so_far": so_far}
+    context = {"run": run, "progress": progress(run), "page": page, "so_far": so_far, "asked": True}
     return render(request, "weigh/progress.html", context)

@@ -82,8 +82,8 @@ def answer(key: str, hours: NDArray[np.bool_], now: Moment) -> Row:
 
 
 def _at(run: Span | None) -> str:
-    """Where a run begins, as the page jumps there."""
-    return "" if run is None else f"{run.first // HOURS_A_DAY} {run.first % HOURS_A_DAY}"
+    """The query of the hour in which a run begins."""
+    return "" if run is None else f"day={run.first // HOURS_A_DAY}&hour={run.first % HOURS_A_DAY}"
 
 
 def jumps(book: YearBook, weather: WeatherYear) -> list[dict[str, object]]:

@@ -1,5 +1,6 @@
 """Template components with declared arguments and a context of their own."""
 
+import json
 from functools import lru_cache
 from secrets import token_urlsafe
 from typing import Any
@@ -53,12 +54,38 @@ def term(key: str) -> SafeString:
     """The “?” beside a term of the glossary. KeyError for one that is not in it."""
     found = by_key()[key]
     return format_html(
-        '<a class="term" href="{}#{}" data-term="{}" aria-label="What {} means">?</a>',
+        '<a class="term" href="{}#{}" hx-get="{}" hx-target="#term" hx-swap="innerHTML" '
+        'aria-label="What {} means">?</a>',
         reverse("glossary"),
         key,
-        key,
+        reverse("term", args=(key,)),
         found.name.lower(),
     )
+
+
+@register.simple_tag
+def vals(**values: object) -> SafeString:
+    """What a request sends besides its element's own value; what is empty is left out."""
+    empty = lambda value: value is None or value is False or value == ""
+    given = {name: "1" if value is True else str(value) for name, value in values.items() if not empty(value)}
+    return format_html('hx-vals="{}"', json.dumps(given, ensure_ascii=False))
+
+
+@register.simple_tag
+def live(view: str, *args: object) -> SafeString:
+    """A form that answers as it is filled in: its page is asked again with what it holds, and its main part redrawn."""
+    return format_html(
+        'hx-get="{}" hx-trigger="change, submit" hx-target="main" hx-select="main" hx-swap="outerMorph" '
+        'hx-replace-url="true" hx-sync="this:replace"',
+        reverse(view, args=args),
+    )
+
+
+@register.simple_tag
+def moved(now: Any, by: int) -> SafeString:
+    """The query of the hour so many hours on."""
+    then = now.shifted(by)
+    return format_html("day={}&amp;hour={}", then.day, then.hour)
 
 
 @register.simple_tag

@@ -97,7 +97,8 @@ class BrowserCase(LiveServerTestCase):
         self.page = arriving(self.context.new_page())
         self.complaints, self.requests = [], []
         self.ours = [self.live_server_url, "about:", "data:"]
-        self.page.on("console", lambda m: self.complaints.append(m.text) if m.type in ("error", "warning") else None)
+        words = lambda m: f"{m.text} {m.location.get('url', '')}".strip()
+        self.page.on("console", lambda m: self.complaints.append(words(m)) if m.type in ("error", "warning") else None)
         self.page.on("pageerror", lambda e: self.complaints.append(str(e)))
         self.page.on("request", lambda r: self.requests.append(r.url))
 

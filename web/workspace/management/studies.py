@@ -41,8 +41,8 @@ def run_s(
     if status != 302:
         raise RuntimeError(f"{question} answered {status}.")
     _, text, _ = server.request("GET", f"{base}weigh?view={view}")
-    under_way = re.search(r'data-run="(\d+)"', text)
-    while under_way and "data-ended" not in text and perf_counter() - start < RUN_WAIT_S:
+    under_way = re.search(r'hx-get="weigh/progress\?run=(\d+)"', text)
+    while under_way and "weigh/progress" in text and perf_counter() - start < RUN_WAIT_S:
         sleep(POLL_EVERY_S)
         _, text, _ = server.request("GET", f"{base}weigh/progress?run={under_way[1]}")
     _, text, _ = server.request("GET", f"{base}weigh?view={view}")

@@ -126,7 +126,7 @@ class FirstMinute(BrowserCase):
             with self.page.expect_response(lambda r: "view=start" in r.url):
                 self.page.fill(what, text)
                 self.page.press(what, "Tab")
-            self.page.wait_for_selector("form[data-live]:not([aria-busy])")
+            self.page.wait_for_selector("#start-form:not(.htmx-request)")
         else:
             self.page.focus(what)
             self.page.keyboard.type(text)
@@ -135,7 +135,7 @@ class FirstMinute(BrowserCase):
     def tick(self, name):
         with self.page.expect_response(lambda r: "view=start" in r.url):
             self.click(f"input[name={name}]")
-        self.page.wait_for_selector("form[data-live]:not([aria-busy])")
+        self.page.wait_for_selector("#start-form:not(.htmx-request)")
 
     def open(self):
         """The design opened, its fraction as promised; within the clicks, values and time."""
@@ -152,7 +152,7 @@ class FirstMinute(BrowserCase):
         kind = self.page.inner_text(".proposals th.title >> nth=0")
         with self.page.expect_response(lambda r: "view=start" in r.url):
             self.page.press("#st-people", "Enter")  # asks again, and chooses nothing
-        self.page.wait_for_selector("form[data-live]:not([aria-busy])")
+        self.page.wait_for_selector("#start-form:not(.htmx-request)")
         self.assertEqual(self.page.inner_text(".proposals th.title >> nth=0"), kind)
         self.assertNotIn("often=", self.page.url)
         fraction, document = self.open()

@@ -7,7 +7,7 @@ class Front(DemoCase):
     def test_a_word_stays_explained_while_the_page_is_updated(self):
         self.open_scheme()
         self.page.goto(f"{self.page.url.split('/scheme')[0]}/money?view=years")
-        self.page.click("main h2 [data-term] >> nth=0")
+        self.page.click("main h2 .term >> nth=0")
         self.page.wait_for_selector("#term:popover-open")
         words = self.page.inner_text("#term p.why")
         self.assertGreater(len(words), 40)

@@ -45,10 +45,10 @@ class Lost(DemoCase):
         """A new tree on the page, the field of its height, and what takes the tree away in another tab."""
         site = self.page.url.split("/scheme")[0] + "/site?view=horizon"
         self.page.goto(site)
-        self.updated(lambda: self.page.click("[data-list='site.trees']:not([data-index])"))
+        self.updated(lambda: self.page.click("button:has-text('add a tree')"))
         tab = self.context.new_page()
         tab.goto(site)
-        trees = tab.locator("[data-list='site.trees'][data-index]")
+        trees = tab.locator("button[aria-label^='take away tree']")
         path = f"[data-path='site.trees.{trees.count() - 1}.altitude_deg']"
 
         def take_away():
@@ -168,7 +168,7 @@ class Lost(DemoCase):
                 };
             }"""
         )
-        self.updated(lambda: (self.field().fill("333"), self.page.click("button[data-part=collector]")))
+        self.updated(lambda: (self.field().fill("333"), self.page.click("button[hx-get*='part=collector']")))
         self.page.wait_for_selector(".panel.collector")
         self.page.wait_for_url("**part=collector*")
         self.assertEqual(self.stored(), 333)
@@ -176,10 +176,10 @@ class Lost(DemoCase):
         self.page.wait_for_selector("[data-revision='2']", state="attached")
         self.assertEqual(self.page.locator(".panel.collector").count(), 1)
         self.field().fill("-5")
-        self.page.click("button[data-part=pipes]")
+        self.page.click("button[hx-get*='part=pipes']")
         self.page.wait_for_selector("text=The page stays")
         self.assertEqual(self.field().input_value(), "-5")
-        self.page.click("button[data-part=pipes]")
+        self.page.click("button[hx-get*='part=pipes']")
         self.page.wait_for_selector(".panel.pipes")
 
     def test_an_undo_whose_answer_is_lost_undoes_one(self):
@@ -229,8 +229,10 @@ class Lost(DemoCase):
         self.page.evaluate(
             """changes => {
                 const button = document.createElement("button");
-                button.dataset.way = JSON.stringify(changes);
+                button.setAttribute("hx-post", "choose");
+                button.setAttribute("hx-vals", JSON.stringify({ changes: JSON.stringify(changes) }));
                 document.getElementById("desk").append(button);
+                htmx.process(button);
                 button.click();
                 button.remove();
             }""",

@@ -106,7 +106,8 @@ class Now(FirmCase):
         _written.clear()
 
     def now(self, name, **query):
-        return self.as_(name).client.get(self.url("now"), query).json()
+        answer = self.as_(name).client.get(self.url("now"), query)
+        return json.loads(answer["HX-Trigger"])["stands"]
 
     def test_who_is_here_and_what_they_changed(self):
         self.assertEqual(self.now("designer", step="scheme", r=0)["people"], [])

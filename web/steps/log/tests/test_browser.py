@@ -41,7 +41,7 @@ class LogInTheBrowser(DemoCase):
         self.page.context.set_offline(True)
         self.page.fill("#line [name=clock]", "12:00")
         self.page.click("text=Keep this line")
-        self.page.wait_for_selector("text=1 line wait")
+        self.page.wait_for_selector("text=1 line waits")
         self.page.context.set_offline(False)
         self.page.wait_for_selector("text=each line is kept")
         self.assertEqual(self.log().readings.count(), 3)
@@ -63,6 +63,7 @@ class LogInTheBrowser(DemoCase):
         self.page.context.set_offline(False)
         self.complaints.clear()  # what was asked without a connection
         self.page.wait_for_selector("[data-lines] >> text=/Not kept: .*collector must lie between/")
+        self.page.wait_for_function("() => document.querySelectorAll('[data-lines] li').length === 1")
         self.assertEqual(self.log().readings.count(), 2)  # the one after it was taken all the same
         self.page.reload()
         self.page.wait_for_selector("[data-lines] >> text=collector 9999")

@@ -196,7 +196,7 @@ class Issuing(PaperCase):
         print_issued(report.pk)  # a worker that comes twice changes nothing
         self.assertEqual(Client().get(address + "report.pdf").content, made)
         self.assertEqual(rendered_again(Report.objects.get()), made)
-        self.assertContains(self.client.get(self.url("paper/printing")), "data-ended")
+        self.assertContains(self.client.get(self.url("paper/printing")), 'hx-get="?"')
 
     def test_what_changed_since_is_reported(self):
         self.issue(section=["cover"])

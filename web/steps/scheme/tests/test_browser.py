@@ -34,7 +34,7 @@ class Scheme(SchemeCase):
         self.accessible()
         self.page.fill("#st-people", "6")
         self.page.press("#st-people", "Tab")
-        self.page.wait_for_function("() => !document.querySelector('#start-form').hasAttribute('aria-busy')")
+        self.page.wait_for_function("() => !document.querySelector('#start-form').matches('.htmx-request')")
         self.page.select_option("#st-care", "least")
         self.page.wait_for_selector(
             ".proposals th:has-text('drainback'):first-of-type ~ th, .proposals th:nth-child(2):has-text('drainback')"
@@ -75,22 +75,22 @@ class Scheme(SchemeCase):
         self.accessible()
         self.page.keyboard.press("Home")  # below the coil's own foot: refused in words, nothing lost
         self.page.wait_for_selector(".message-here:has-text('Coil, upper end')")
-        self.updated(lambda: self.page.click(".message-here [data-way]"))
+        self.updated(lambda: self.page.click(".message-here button[hx-vals*=changes]"))
         self.page.wait_for_selector(".message-here", state="detached")
         self.assertAlmostEqual(self.retained("coil", "top_share"), 0.3, delta=0.001)
 
     def test_a_part_is_swapped_and_another_added(self):
         self.open_scheme()
-        self.page.click("button[data-part=collector]")
+        self.page.click("button[hx-get*='part=collector']")
         self.page.click("aside.collector >> text=what else it could be")
         self.page.wait_for_selector(".swaps")
         self.accessible()
-        self.updated(lambda: self.page.click("[data-choose='entry collector tube_heatpipe']"))
+        self.updated(lambda: self.page.click("button[hx-vals*='entry collector tube_heatpipe']"))
         self.page.click("text=its values")
         self.page.wait_for_selector(".taken:has-text('Evacuated tubes')")
-        self.page.click("button[data-part=add]")
+        self.page.click("button[hx-get*='part=add']")
         self.page.wait_for_selector(".swaps")
-        self.updated(lambda: self.page.click("[data-choose='switch second store']"))
+        self.updated(lambda: self.page.click("button[hx-vals*='switch second store']"))
         self.page.wait_for_selector(".design-left.two")
         self.accessible()
 
@@ -133,7 +133,7 @@ class Scheme(SchemeCase):
         self.page.wait_for_selector("aside[aria-label='How it works'] .swaps")
         press("a")
         self.page.wait_for_selector("aside[aria-label='Add or leave out'] .swaps")
-        self.page.click("button[data-part=loop]")
+        self.page.click("button[hx-get*='part=loop']")
         self.page.wait_for_selector("aside[aria-label='Loop and pump']")
         press("o")
         self.page.wait_for_selector(".swaps:has-text('Fixed speed')")
@@ -162,7 +162,7 @@ class Scheme(SchemeCase):
         with self.page.expect_navigation():  # until its scripts listen
             self.page.click("button[value=us]")
         self.page.wait_for_selector("text=Btu/h °F")
-        self.page.click("button[data-part=collector]")
+        self.page.click("button[hx-get*='part=collector']")
         self.page.click("aside.collector >> text=what else it could be")
         self.page.wait_for_selector(".swaps:has-text('ft²')")
         self.page.goto(self.live_server_url + "/catalogue/builder")

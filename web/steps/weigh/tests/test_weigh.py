@@ -115,6 +115,7 @@ class NextSteps(Comparing):
             self.client.post(self.url("choose"), {"preset": f"kind {kind}", "screen": "scheme"}, headers=HTMX)
             page = self.client.get(self.url(f"weigh?{urlencode({'view': 'next'})}"))
             self.assertContains(page, "What the next step buys")
-            self.assertContains(page, "data-steps")  # the page does not wait for thirty years
+            self.assertContains(page, "weigh/next?r=")  # the page does not wait for thirty years
             self.assertContains(self.client.get(self.url("weigh/next")), "Step")
-            self.assertNotContains(self.client.get(self.url("weigh?view=next")), "data-steps")  # they are at hand now
+            again = self.client.get(self.url("weigh?view=next"))
+            self.assertNotContains(again, "weigh/next?r=")  # they are at hand now

@@ -11,14 +11,3 @@ export function dateOf(index) {
   while (left >= LENGTHS[month]) left -= LENGTHS[month++];
   return `${left + 1} ${MONTHS[month]}, ${index % 24} h`;
 }
-
-/* a typed date such as “12 Mar 15” as day of the year and hour, noon where none is given; null for anything else */
-export function moment(text) {
-  const parts = text.toLowerCase().match(/^\s*(\d{1,2})\.?\s*([a-z]{3})[a-z]*\.?(?:[\s,]+(\d{1,2})(?::\d\d)?\s*h?)?\s*$/);
-  const month = parts ? MONTHS.findIndex((name) => name.toLowerCase() === parts[2]) : -1;
-  const day = parts ? Number(parts[1]) : 0;
-  const hour = parts?.[3] === undefined ? 12 : Number(parts[3]);
-  if (month < 0 || day < 1 || day > LENGTHS[month] || hour > 23) return null;
-  const index = LENGTHS.slice(0, month).reduce((sum, n) => sum + n, 0) + day - 1;
-  return { day: index, hour, words: `${day} ${MONTHS[month]}, ${hour} h` };
-}

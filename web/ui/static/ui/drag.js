@@ -1,32 +1,37 @@
-/* One way to drag: what is taken hold of, where it is moved, what happens when it is let go. */
+/* One way to drag: what is taken, where it is moved, what happens when it is let go. */
 
 /* where a pointer is, in the units of a drawing */
 export const within = (svg, event) => new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
 export const clamp = (value, low, high) => Math.min(Math.max(value, low), high);
 
-/* start: what is held, from the event and its target, or null; move: gets what is held; end: gets it and whether it was moved */
-export function draggable(selector, { start, move, end }) {
+/* attributes of a component in which things are dragged: x-bind="dragged". start: what is moved, from the event and its
+   target, or null; move: gets that; end: gets it and whether it was moved */
+export function dragging(selector, { start, move, end }) {
   let held = null;
   let moved = false;
-  document.addEventListener("pointerdown", (event) => {
-    const target = event.target.closest?.(selector);
-    if (!target || event.button !== 0) return;
-    held = start(target, event);
-    moved = false;
-    if (held) event.preventDefault();
-  });
-  document.addEventListener("pointermove", (event) => {
-    if (held && move(held, event) !== false) moved = true;
-  });
   const release = () => {
     if (!held) return;
-    const let_go = held;
+    const last = held;
     held = null;
-    end(let_go, moved);
+    end(last, moved);
   };
-  document.addEventListener("pointerup", release);
-  document.addEventListener("pointercancel", release);
-  return () => held;
+  return {
+    attributes: {
+      "x-on:pointerdown"(event) {
+        const target = event.target.closest?.(selector);
+        if (!target || event.button !== 0) return;
+        held = start(target, event);
+        moved = false;
+        if (held) event.preventDefault();
+      },
+      "x-on:pointermove.window"(event) {
+        if (held && move(held, event) !== false) moved = true;
+      },
+      "x-on:pointerup.window": release,
+      "x-on:pointercancel.window": release,
+    },
+    held: () => held,
+  };
 }
 
 /* what is stepped by keys settles a moment later, so that a run of steps is one edit */
@@ -48,5 +53,5 @@ function finish(step) {
   task?.();
 }
 
-/* before the hand goes elsewhere: what was stepped last is done at once */
+/* before somebody goes elsewhere: what was stepped last is done at once */
 export const settleNow = () => steps.forEach(finish);

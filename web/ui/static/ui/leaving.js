@@ -1,7 +1,7 @@
 /* What leads away waits for what is under way: once that is kept the link is followed; where it is refused, the page stays
    and shows why. The newest wish wins; one that has waited long and is wished again leaves it to the browser to ask. */
 import { settleNow } from "./drag.js";
-import { kept, underWay } from "./send.js";
+import { settled, underWay } from "./edits.js";
 
 const PATIENCE_MS = 3000;
 let wish = null;
@@ -19,7 +19,7 @@ async function afterwards(event, target, follow) {
   event.preventDefault();
   const mine = { target, since: event.timeStamp };
   wish = mine;
-  const all = await kept();
+  const all = await settled();
   if (wish !== mine) return;
   wish = null;
   if (all) follow();

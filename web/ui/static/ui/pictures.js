@@ -8,6 +8,8 @@ const SHAPES = ["path", "rect", "circle", "ellipse", "line", "polyline", "polygo
 const DRAWN = ["fill", "stroke", "stroke-width", "stroke-dasharray", "opacity", "visibility"];
 const WRITTEN = ["font-family", "font-size", "font-weight", "font-style", "fill", "text-anchor", "paint-order", "stroke", "stroke-width", "font-variant-numeric", "visibility"];
 const FONTS = { "Source Sans 3": "source-sans-3-latin-wght-normal.woff2", Besley: "besley-latin-wght-normal.woff2" };
+/* attributes that mean something on the page alone */
+const OF_THE_PAGE = /^(data-|x-|hx-|class$|style$|role$|tabindex$)/;
 const SVG = "http://www.w3.org/2000/svg";
 const nameOf = (frame) => frame.dataset.picture || frame.getAttribute("aria-label").split(/[:;(]/)[0].slice(0, 70);
 const make = (name, values) => {
@@ -30,9 +32,9 @@ function copyOf(svg, x, y, width, height) {
     if (element.tagName === "g" && style.opacity !== "1") element.setAttribute("opacity", style.opacity);
     for (const name of names) element.setAttribute(name, style.getPropertyValue(name).replace(/"/g, "'"));
     if (element.tagName === "image") element.setAttribute("image-rendering", "pixelated");
-    for (const { name } of [...element.attributes]) if (name.startsWith("data-") || name === "class" || name === "role" || name === "tabindex") element.removeAttribute(name);
+    for (const { name } of [...element.attributes]) if (OF_THE_PAGE.test(name)) element.removeAttribute(name);
   });
-  for (const { name } of [...copy.attributes]) if (name.startsWith("data-") || name === "class" || name === "style") copy.removeAttribute(name);
+  for (const { name } of [...copy.attributes]) if (OF_THE_PAGE.test(name)) copy.removeAttribute(name);
   for (const [name, value] of Object.entries({ x, y, width, height, overflow: "visible" })) copy.setAttribute(name, String(value));
   return copy;
 }

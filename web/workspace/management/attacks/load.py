@@ -126,9 +126,9 @@ def works(person: Person, base: str, number: int, taken: dict[str, list[float]])
         taken[name].append(ms)
         if status >= 500:
             raise RuntimeError(f"{name} answered {status}.")
-        later = re.search(r'data-steps="([^"]+)"', text) if name == "page" else None
+        later = re.search(r'hx-get="(steps\?[^"]+)"', text) if name == "page" else None
         if later:  # what a page asks for once it stands; it may be asked to wait
-            person.request("GET", later.group(1).replace("&amp;", "&"))
+            person.request("GET", base + later.group(1).replace("&amp;", "&"))
         sleep(max(EDIT_EVERY_S - (monotonic() - start), 0.0))
 
 

@@ -1,6 +1,6 @@
-/* The sun-path sheet: the skyline is drawn with the mouse or the keyboard, live. */
-import { clamp, draggable, settling, within } from "../ui/drag.js";
-import { edit, preview } from "../ui/send.js";
+/* The component “sky”, the sun-path sheet: the skyline is drawn with the mouse or the keyboard, live. */
+import { clamp, dragging, settling, within } from "../ui/drag.js";
+import { edit, expectedOf, preview } from "../ui/edits.js";
 
 const PATH = "site.skyline";
 let moving = null;
@@ -43,16 +43,16 @@ function edge(f, all) {
     return last.a + ((first.a - last.a) * along) / gap;
   };
   const inside = ring.filter((p) => Math.abs(p.o) < f.reach);
-  const all2 = [];
+  const edges = [];
   const low = ring.filter((p) => p.o <= -f.reach).pop();
   const high = ring.find((p) => p.o >= f.reach);
   const between = (p, q, o) => (q.o === p.o ? q.a : p.a + ((q.a - p.a) * (o - p.o)) / (q.o - p.o));
   const start = inside[0] || high || first;
   const end = inside[inside.length - 1] || low || last;
-  all2.push({ o: -f.reach, a: low && start.o > low.o ? between(low, start, -f.reach) : height(-f.reach) });
-  all2.push(...inside);
-  all2.push({ o: f.reach, a: high && high.o > end.o ? between(end, high, f.reach) : height(f.reach) });
-  return all2.map((p, i) => `${i ? "L" : "M"}${(f.left + ((p.o + f.reach) * (f.right - f.left)) / (2 * f.reach)).toFixed(1)},${y(f, p.a).toFixed(1)}`).join("");
+  edges.push({ o: -f.reach, a: low && start.o > low.o ? between(low, start, -f.reach) : height(-f.reach) });
+  edges.push(...inside);
+  edges.push({ o: f.reach, a: high && high.o > end.o ? between(end, high, f.reach) : height(f.reach) });
+  return edges.map((p, i) => `${i ? "L" : "M"}${(f.left + ((p.o + f.reach) * (f.right - f.left)) / (2 * f.reach)).toFixed(1)},${y(f, p.a).toFixed(1)}`).join("");
 }
 
 function draw(all, chosen) {
@@ -79,91 +79,88 @@ function plate(point) {
 }
 const unplate = () => sheet()?.querySelector("[data-plate]")?.setAttribute("visibility", "hidden");
 
-async function keep(all, focus, expected) {
-  const pen = field();
-  pen.value = text(all);
-  await edit(pen, expected ? { expected } : {});
-  sheet()?.querySelector(`[data-point="${focus}"]`)?.focus();
-}
+const send = (all, focus, expected) => edit(field(), { value: text(all), ...(expected && { expected }) }, { focus: `[data-point="${focus}"]` });
+const live = ({ all }) => preview(PATH, text(all));
 
-const live = (held) => preview(PATH, () => text(held.all), () => held === (moving ?? now()) && draw(held.all, held.index));
-
-/* a point taken hold of, or a fresh one set where the open sky was pressed */
-const hold = (all, index, fresh) => ({ all, index, fresh, expected: field().dataset.expected });
-const shift = (held, event) => {
-  const before = held.all[held.index];
+const take = (all, index, fresh) => ({ all, index, fresh, expected: expectedOf(field()) });
+const drop = ({ all, index, fresh, expected }, moved) => {
+  if (fresh || moved) send(all, index, expected);
+};
+function shift(taken, event) {
+  const before = taken.all[taken.index];
   const there = at(event);
   if (before.a === there.a && before.b === there.b) return false;
-  held.all[held.index] = there;
-  draw(held.all, held.fresh ? -1 : held.index);
+  taken.all[taken.index] = there;
+  draw(taken.all, taken.fresh ? -1 : taken.index);
   plate(there);
-  live(held);
+  live(taken);
   return true;
-};
-const letGo = ({ all, index, fresh, expected }, moved) => {
-  if (fresh || moved) keep(all, index, expected);
-};
-const onPoint = draggable("[data-point]", {
-  start(mark) {
-    mark.focus();
-    return hold(points(), Number(mark.dataset.point), false);
-  },
-  move: shift,
-  end: letGo,
-});
-const onSky = draggable("[data-sky-open]", {
-  start(_sky, event) {
+}
+/* a point taken, or a fresh one set where the open sky was pressed */
+const drag = dragging("[data-point], [data-sky-open]", {
+  start(mark, event) {
+    if (mark.dataset.point !== undefined) {
+      mark.focus();
+      return take(points(), Number(mark.dataset.point), false);
+    }
     const all = [...points(), at(event)];
-    const held = hold(all, all.length - 1, true);
+    const taken = take(all, all.length - 1, true);
     draw(all, -1);
-    plate(all[held.index]);
-    live(held);
-    return held;
+    plate(all[taken.index]);
+    live(taken);
+    return taken;
   },
   move: shift,
-  end: letGo,
+  end: drop,
 });
-const now = () => onPoint() ?? onSky();
 
-document.addEventListener("focusin", (event) => {
-  const mark = event.target.closest?.("[data-point]");
-  if (mark) plate({ b: Number(mark.dataset.b), a: Number(mark.dataset.a) });
-  else unplate();
-});
-document.addEventListener("keydown", (event) => {
-  const mark = event.target.closest?.("[data-point]");
-  if (!mark) return;
-  const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
-  const index = Number(mark.dataset.point);
-  const all = moving?.all || points();
-  if (step) {
-    event.preventDefault();
-    event.stopPropagation();
-    const by = event.shiftKey ? 10 : 1;
-    const p = all[index];
-    all[index] = { b: (p.b + by * step[0] + 360) % 360, a: clamp(p.a + by * step[1], 0, 89) };
-    moving = { all, index, expected: moving?.expected || field().dataset.expected };
-    draw(all, index);
-    live(moving);
-    settle(() => {
-      const { expected } = moving;
-      moving = null;
-      keep(all, index, expected);
-    });
-  } else if (event.key === "Delete" || event.key === "Backspace") {
-    event.preventDefault();
-    keep(all.filter((_, i) => i !== index), Math.max(index - 1, 0));
-  }
-}, true);
-
-/* a point added by keyboard stands halfway into the widest gap of the sheet */
-document.addEventListener("click", (event) => {
-  if (!event.target.closest?.("[data-new-point]")) return;
-  const f = frame();
-  const all = points();
-  const ends = [-f.reach, ...all.map((p) => off(f, p.b)).filter((o) => Math.abs(o) < f.reach).sort((p, q) => p - q), f.reach];
-  let best = 0;
-  for (let i = 1; i < ends.length - 1; i += 1) if (ends[i + 1] - ends[i] > ends[best + 1] - ends[best]) best = i;
-  const b = Math.round((f.centre + (ends[best] + ends[best + 1]) / 2 + 360) % 360);
-  keep([...all, { b, a: 10 }], all.length);
+document.addEventListener("alpine:init", () => {
+  Alpine.data("sky", () => ({
+    dragged: drag.attributes,
+    /* a preview draws the sheet anew: what is moved stays where it is */
+    previewed() {
+      const taken = drag.held() ?? moving;
+      if (taken) draw(taken.all, taken.fresh ? -1 : taken.index);
+    },
+    focused(event) {
+      const mark = event.target.closest?.("[data-point]");
+      if (mark) plate({ b: Number(mark.dataset.b), a: Number(mark.dataset.a) });
+      else unplate();
+    },
+    step(event) {
+      const mark = event.target.closest("[data-point]");
+      if (!mark) return;
+      const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
+      const index = Number(mark.dataset.point);
+      const all = moving?.all || points();
+      if (by) {
+        event.preventDefault();
+        event.stopPropagation();
+        const times = event.shiftKey ? 10 : 1;
+        const p = all[index];
+        all[index] = { b: (p.b + times * by[0] + 360) % 360, a: clamp(p.a + times * by[1], 0, 89) };
+        moving = { all, index, expected: moving?.expected || expectedOf(field()) };
+        draw(all, index);
+        live(moving);
+        settle(() => {
+          const { expected } = moving;
+          moving = null;
+          send(all, index, expected);
+        });
+      } else if (event.key === "Delete" || event.key === "Backspace") {
+        event.preventDefault();
+        send(all.filter((_, i) => i !== index), Math.max(index - 1, 0));
+      }
+    },
+    /* a point added by keyboard stands halfway into the widest gap of the sheet */
+    add() {
+      const f = frame();
+      const all = points();
+      const ends = [-f.reach, ...all.map((p) => off(f, p.b)).filter((o) => Math.abs(o) < f.reach).sort((p, q) => p - q), f.reach];
+      let best = 0;
+      for (let i = 1; i < ends.length - 1; i += 1) if (ends[i + 1] - ends[i] > ends[best + 1] - ends[best]) best = i;
+      const b = Math.round((f.centre + (ends[best] + ends[best + 1]) / 2 + 360) % 360);
+      send([...all, { b, a: 10 }], all.length);
+    },
+  }));
 });

@@ -1,5 +1,5 @@
-/* The drawing played through its hours: temperatures between two hours are drawn as they pass, sixty times a second. */
-import { to } from "../ui/send.js";
+/* The component “player”, the drawing played through its hours: temperatures between two hours are drawn as they pass, sixty times a second. */
+import { look } from "../ui/edits.js";
 
 let frames = null;
 let at = 0;
@@ -11,7 +11,6 @@ let painted = 0;
 const SEEN = { forward: (i) => frames.flow[i] > 1, backward: (i) => frames.flow[i] < -1, drawn: (i) => frames.litres[i] > 0 };
 
 const box = () => document.querySelector("[data-play]");
-const button = () => document.querySelector("[data-playing]");
 const scale = () => box().dataset.scale.split(" ");
 const tint = (colours, celsius) => colours[Math.min(Math.max(Math.floor(((celsius - 10) / 80) * 9), 0), 8)];
 const between = (row, i, f) => row[i] + (row[Math.min(i + 1, row.length - 1)] - row[i]) * f;
@@ -55,8 +54,8 @@ function paint(hour) {
   const sun = `${frames.sun[i]} ${frames.signs[0]}`;
   const draw = `${frames.draw[i]} ${frames.signs[1]}`;
   document.getElementById("playline").replaceChildren(`${clock} h: ${pump}${water}, sun ${sun}, drawn ${draw}, `, bought, ` ${frames.signs[2]}.`);
-  const told = { sun, draw, bought: `(${frames.bought[i]})`, collector: `${degree(between(frames.collector, i, f))}°`, pool: `${degree(values.pool)}°`, mean: `${degree(values.top)}°` };
-  for (const place of box().querySelectorAll("[data-told]")) place.textContent = told[place.dataset.told];
+  const shown = { sun, draw, bought: `(${frames.bought[i]})`, collector: `${degree(between(frames.collector, i, f))}°`, pool: `${degree(values.pool)}°`, mean: `${degree(values.top)}°` };
+  for (const place of box().querySelectorAll("[data-shown]")) place.textContent = shown[place.dataset.shown];
   for (const place of box().querySelectorAll("[data-layer]")) place.textContent = `${degree(layers[Number(place.dataset.layer)])}°`;
   box().querySelector("[data-shine]").setAttribute("fill-opacity", String(Math.min(Math.max(frames.shine[i], 0) / 1000, 1)));
   box().querySelector("[data-rays]").setAttribute("visibility", frames.shine[i] > 0 ? "visible" : "hidden");
@@ -82,47 +81,51 @@ function turn(now) {
   return undefined;
 }
 
-async function start() {
-  const place = document.querySelector("[data-hour]");
-  at = Number(place.dataset.day) * 24 + Number(place.dataset.hour);
-  frames = null;
-  if (!(await load(Number(place.dataset.day)))) return;
-  last = performance.now();
-  show(true);
-  window.requestAnimationFrame(turn);
-}
+/* the page follows the hour played */
+const lead = () => look({ day: Math.floor(at / 24), hour: Math.floor(at) % 24, start: document.querySelector("[data-traces]").dataset.first });
+
+let player = null; // the component at work: a page updated while playing keeps it
+
+document.addEventListener("alpine:init", () => {
+  Alpine.data("player", () => ({
+    playing: false,
+    get pressed() {
+      return String(this.playing);
+    },
+    get label() {
+      return this.playing ? "pause" : "play";
+    },
+    async toggle() {
+      if (this.playing) {
+        stop();
+        return;
+      }
+      const place = document.querySelector("[data-hour]").dataset;
+      at = Number(place.day) * 24 + Number(place.hour);
+      frames = null;
+      if (!(await load(Number(place.day)))) return;
+      last = performance.now();
+      player = this;
+      this.playing = true;
+      window.requestAnimationFrame(turn);
+    },
+    press(event) {
+      if (event.target.matches?.("input, textarea") || document.querySelector("dialog[open], :popover-open")) return;
+      if (["<", ">"].includes(event.key)) this.hasten(event.key === ">" ? 1 : -1);
+      if (event.key !== " " || event.target.matches?.("select, button, a")) return;
+      event.preventDefault();
+      this.toggle();
+    },
+    hasten(by) {
+      const { speed } = this.$refs;
+      speed.selectedIndex = Math.min(Math.max(speed.selectedIndex + by, 0), speed.options.length - 1);
+    },
+  }));
+});
+
 function stop() {
   if (last === null) return;
   last = null;
-  show(false);
+  if (player) player.playing = false;
   if (box()) lead();
 }
-function show(playing) {
-  const key = button();
-  if (!key) return;
-  key.setAttribute("aria-pressed", String(playing));
-  key.textContent = playing ? "pause" : "play";
-}
-/* the page follows the hour played */
-function lead() {
-  to({ day: Math.floor(at / 24), hour: Math.floor(at) % 24, start: document.querySelector("[data-traces]").dataset.first });
-}
-function hasten(by) {
-  const speed = document.getElementById("play-speed");
-  speed.selectedIndex = Math.min(Math.max(speed.selectedIndex + by, 0), speed.options.length - 1);
-}
-const toggle = () => (last === null ? start() : stop());
-
-document.addEventListener("click", (event) => {
-  if (event.target.closest?.("[data-playing]")) toggle();
-});
-document.addEventListener("keydown", (event) => {
-  if (["<", ">"].includes(event.key) && button() && !event.target.matches?.("input, textarea")) hasten(event.key === ">" ? 1 : -1);
-  if (event.key !== " " || !button() || event.target.matches?.("input, select, textarea, button, a")) return;
-  event.preventDefault();
-  toggle();
-});
-/* a page updated while playing keeps its button */
-new MutationObserver(() => {
-  if (last !== null && button() && button().textContent !== "pause") show(true);
-}).observe(document.documentElement, { childList: true, subtree: true });
