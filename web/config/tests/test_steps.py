@@ -44,6 +44,24 @@ class NotesStep(sweep.StepSweep):
 class NotesStepInTheBrowser(sweep.StepAxe):
     keys = ("notes",)
 
+    def test_a_field_a_list_and_a_later_piece_without_a_script(self):
+        self.open_scheme()
+        self.page.goto(self.page.url.rpartition("/")[0] + "/notes")
+        self.page.wait_for_selector("text=people are known by now")
+        people = self.page.locator("[data-path='demand.people']")
+        people.fill("5")
+        self.updated(lambda: people.press("Enter"))
+        self.page.wait_for_selector("text=5 people are known by now")
+        self.updated(lambda: self.page.click("text=add a tree"))
+        trees = self.page.locator("button:has-text('take it away')")
+        count = trees.count()
+        self.updated(lambda: trees.last.click())
+        self.assertEqual(trees.count(), count - 1)
+        self.page.fill("main [name=text]", "ladder needed")
+        self.page.keyboard.press("Enter")
+        self.page.wait_for_selector("p:has-text('ladder needed')")
+        self.updated(lambda: self.page.keyboard.press("Control+z"))
+
 
 class Registry(SimpleTestCase):
     def test_two_steps_cannot_share_a_key(self):
