@@ -11,6 +11,7 @@ from heat.monitoring.log import Log as Rows
 from heat.weather.year import WeatherYear
 from web.logs.models import Log, hour_of, local_of, moment_of
 from web.simulations.weather import weather_year
+from web.ui.calendar import date_typed
 
 MOST_DAYS = 14
 """Days looked at together."""
@@ -41,7 +42,7 @@ def window_of(log: Log, day: str = "", days: str = "") -> ReadingWindow | None:
     last = log.readings.order_by("-at").values_list("at", flat=True).first()
     count = min(max(int(days), 1), MOST_DAYS) if days.isdecimal() and len(days) < 4 else 3
     try:
-        requested = date.fromisoformat(day)
+        requested = date_typed(day)
     except ValueError:
         requested = None
     if requested is not None and YEARS[0] <= requested.year <= YEARS[1]:

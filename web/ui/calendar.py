@@ -1,6 +1,7 @@
 """Days of the year as people write them."""
 
 import re
+from datetime import date
 
 from heat.constants import HOURS_OF_MONTH
 
@@ -32,3 +33,29 @@ def day_text(day: int) -> str:
 def date_of(day: int) -> str:
     """A day of the year (0 to 364) as day and month."""
     return day_text(day + 1)
+
+
+def date_typed(text: str, us: bool = False) -> date:
+    """A date as people write it: “28 Nov 2026”, “Nov 28, 2026”, “28.11.2026”, “2026-11-28”, “28/11/2026”.
+
+    With ``us`` the month comes first where both are numbers parted by slashes. Raises ValueError with words.
+    """
+    numbers = [int(n) for n in re.findall(r"\d+", text)[:4]]
+    named = [m for m, name in enumerate(MONTHS, start=1) if name.lower() in text.lower()]
+    try:
+        if re.match(r"\s*\d{4}\D", text):
+            year, month, day = numbers
+        elif named:
+            (day, year), month = numbers, named[0]
+        elif us and "/" in text:
+            month, day, year = numbers
+        else:
+            day, month, year = numbers
+        return date(year, month, day)
+    except ValueError as error:
+        raise ValueError(f"“{text.strip()[:20]}” is not a date; write it as 28 Nov 2026.") from error
+
+
+def date_text(day: date) -> str:
+    """A date as the pages write it and :func:`date_typed` reads it."""
+    return f"{day.day} {MONTHS[day.month - 1]} {day.year}"

@@ -218,7 +218,7 @@ def _typed_line(request: SignedIn, page: DesignPage) -> PageResult:
     log, text = own_log(page, request.POST), request.POST
     typed = {name: str(text.get(name, ""))[:40] for name in (*names_of(log), "day", "clock", "remark")}
     try:
-        at = moment_of(time_typed(text.get("day", ""), text.get("clock", "")), log.offset_h)
+        at = moment_of(time_typed(text.get("day", ""), text.get("clock", ""), page.system == "us"), log.offset_h)
         values = line_typed(log, text, page.system)
         if log.readings.filter(at=at, source="typed").exists():
             known = log.readings.get(at=at, source="typed")

@@ -18,7 +18,7 @@ from web.simulations.weather import weather_year
 from web.steps.log.current import frame, log_here, own_log
 from web.steps.log.day import refused
 from web.ui import units
-from web.ui.calendar import MONTHS
+from web.ui.calendar import MONTHS, date_text, date_typed
 from web.ui.rows import Row
 
 FIELDS = (
@@ -114,7 +114,7 @@ def upkeep_view(page: DesignPage) -> dict[str, object]:
         ],
         "done": [{"done": d, "words": names.get(d.key, d.key)} for d in page.project.upkeep.all()[:60]],
         "calendar": found,
-        "day": timezone.localdate().isoformat(),
+        "day": date_text(timezone.localdate()),
         "concluded": f"{len(late)} task{'s are' if len(late) != 1 else ' is'} late." if late else "Nothing is late.",
     }
 
@@ -123,9 +123,9 @@ def done(request: SignedIn, page: DesignPage) -> PageResult:
     """Keep that a task was done."""
     try:
         try:
-            on = date.fromisoformat(request.POST.get("on", ""))
+            on = date_typed(request.POST.get("on", ""), page.system == "us")
         except ValueError as error:
-            raise HeatError("The day is written as 2026-05-02.") from error
+            raise HeatError(str(error)) from error
         clean = lambda name: request.POST.get(name, "").replace("\0", "")
         record_done(
             project=page.project, author=page.user, key=clean("task"), on=on, name=clean("name"), remark=clean("remark")

@@ -3,13 +3,14 @@
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date, datetime, time
+from datetime import datetime, time
 
 from heat.errors import HeatError
 from heat.monitoring.trials import SHOWER_L_MIN
 from web.logs.models import Log, Values
 from web.logs.reading import YEARS
 from web.ui import units
+from web.ui.calendar import date_typed
 
 SHOWER_MIN = 5.0
 """How long “a shower” is (min). Source: usual, 4 to 8."""
@@ -149,12 +150,12 @@ def line_typed(log: Log, payload: Mapping[str, str], system: str) -> Values:
     return values
 
 
-def time_typed(day: str, clock: str) -> datetime:
+def time_typed(day: str, clock: str, us: bool = False) -> datetime:
     """A moment as typed, in local standard time. Raises HeatError."""
     try:
-        on = date.fromisoformat(day.strip())
+        on = date_typed(day, us)
     except ValueError as error:
-        raise HeatError("The day is written as 2026-05-02.") from error
+        raise HeatError(str(error)) from error
     if not YEARS[0] <= on.year <= YEARS[1]:
         raise HeatError(f"The day must lie between {YEARS[0]} and {YEARS[1]}.")
     found = re.fullmatch(r"(\d{1,2})[:.h ]?(\d{2})?(?::\d{2})?\s*(am|pm)?", clock.strip().lower())

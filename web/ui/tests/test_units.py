@@ -1,7 +1,9 @@
 """Units of display: there and back, and numbers as people type them."""
 
+from datetime import date
 from unittest import TestCase
 
+from web.ui.calendar import date_text, date_typed
 from web.ui.units import UNITS, Ambiguous, field_text, number, parse_number, to_core, to_display, written
 
 
@@ -77,3 +79,14 @@ class Numbers(TestCase):
         self.assertEqual(number(-0.001, 1), "0.0")
         self.assertEqual(field_text(0.014, "W/m2/K2", "si"), "0.014")
         self.assertEqual(field_text(300.0, "L", "si"), "300")
+
+
+class Dates(TestCase):
+    def test_as_people_write_them(self):
+        for text in ("28 Nov 2026", "nov 28, 2026", "28.11.2026", "2026-11-28", "28/11/2026", "28. November 2026"):
+            self.assertEqual(date_typed(text), date(2026, 11, 28), text)
+        self.assertEqual(date_typed("11/28/2026", us=True), date(2026, 11, 28))
+        self.assertEqual(date_typed(date_text(date(2026, 3, 1))), date(2026, 3, 1))
+        for text in ("", "May", "31 Feb 2026", "28 Nov", "2026-13-01", "1 2 3 4", "0 Mar 2026"):
+            with self.assertRaisesRegex(ValueError, "write it as 28 Nov 2026"):
+                date_typed(text)

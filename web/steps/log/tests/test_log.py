@@ -81,7 +81,7 @@ class Typed(LogPage):
         for values, words in (
             ({"s1": "hot"}, "Store at 85 %"),
             ({"clock": "25:00", "s1": "4"}, "14:05"),
-            ({"day": "May", "s1": "4"}, "2026-05-02"),
+            ({"day": "May", "s1": "4"}, "28 Nov 2026"),
             ({}, "holds no value"),
             ({"collector": "900"}, "between"),
             ({"day": "2099-01-01", "s1": "5"}, "future"),

@@ -97,7 +97,7 @@ document.addEventListener("alpine:init", () => {
       event.stopImmediatePropagation();
       const fields = [...new FormData(form)].filter(([name]) => name !== "csrfmiddlewaretoken").map(([name, value]) => [name, name === "key" ? crypto.randomUUID() : String(value)]);
       this.write([...this.read(), { fields }]);
-      for (const box of form.querySelectorAll("input.line:not([type=date])")) box.value = "";
+      for (const box of form.querySelectorAll("input.line:not([name=day])")) box.value = "";
     },
     without(line) {
       this.write(this.read().filter((one) => keyOf(one) !== keyOf(line)));
