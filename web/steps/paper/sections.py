@@ -425,8 +425,8 @@ SECTIONS = (
     Section("cautions", "Cautions", dangers),
     Section("sizes", "Safety parts, sized", sizes),
     Section("assumptions", "What it rests on", assumptions),
+    Section("glossary", "Words", glossary, own=False),
     Section("valves", "Valves by season", valves, usual=False),
     Section("commissioning", "Commissioning sheet", commissioning, own=False),
-    Section("glossary", "Words", glossary, own=False),
 )
 BY_KEY = {section.key: section for section in SECTIONS}

@@ -69,7 +69,8 @@ def scheme_pdf(page: DesignPage) -> bytes:
 
 def scheme_svg(page: DesignPage) -> str:
     """The drawing as a picture that any program opens."""
-    context = render_to_string("presentation/drawing.html", {"d": drawing(page), "page": page, "read_only": True})
+    values = {"d": drawing(page), "page": page, "read_only": True, "labelled": True}
+    context = render_to_string("presentation/drawing.html", values)
     picture = context[context.index("<svg") : context.rindex("</svg>") + 6]
     return picture.replace("<svg ", '<svg xmlns="http://www.w3.org/2000/svg" ', 1).replace(">", f">{DRAWN}", 1)
 

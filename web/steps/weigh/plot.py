@@ -14,8 +14,8 @@ from web.steps.weigh.numbers import AREA, BEARING, Number
 from web.ui import units
 from web.ui.rows import Row
 
-LEFT, TOP, RIGHT, FOOT = 58, 8, 628, 292
-WIDTH, HEIGHT = 640, 332
+LEFT, TOP, RIGHT, FOOT = 58, 18, 628, 292
+WIDTH, HEIGHT = 646, 332
 SIDES = {
     0: "north",
     45: "north-east",

@@ -32,6 +32,13 @@ def field(page: Any, path: str, label: str = "", where: str = "p", side: str = "
 
 
 @register.simple_tag
+def shown(page: Any, path: str) -> str:
+    """The value at a path as it reads where it is not edited: with its unit, or as calculated where none is typed."""
+    found = page.field(path, "")
+    return f"{found.text or found.none}{chr(0x202F) if found.sign and found.text else ''}{found.sign if found.text else ''}"
+
+
+@register.simple_tag
 def ready_field(field: Any, where: str = "p", side: str = "left") -> SafeString:
     """The same for a field already made."""
     return _drawn("ui/field.html", field, where, side)
