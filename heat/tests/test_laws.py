@@ -19,7 +19,7 @@ SLOW = settings(max_examples=25, deadline=None, suppress_health_check=[HealthChe
 @st.composite
 def designs(draw):
     """Random valid designs over most of the allowed ranges."""
-    coil_low = draw(number(0, 0.5))
+    coil_low, eta0 = draw(number(0, 0.5)), draw(number(0.2, 0.9))
     return parse(
         {
             "demand": {
@@ -34,8 +34,8 @@ def designs(draw):
                 "collector": {
                     "count": draw(st.integers(1, 20)),
                     "area_m2": draw(number(0.5, 5)),
-                    "eta0": draw(number(0.2, 0.9)),
-                    "a1_w_m2k": draw(number(0.5, 20)),
+                    "eta0": eta0,
+                    "a1_w_m2k": draw(number(1.6 * eta0, 20)),  # hotter than 700 °C it would be refused
                     "a2_w_m2k2": draw(number(0, 0.1)),
                     "a5_kj_m2k": draw(number(0, 60)),
                 },

@@ -33,9 +33,9 @@ def field(page: Any, path: str, label: str = "", where: str = "p", side: str = "
 
 @register.simple_tag
 def shown(page: Any, path: str) -> str:
-    """The value at a path as it reads where it is not edited: with its unit, or as calculated where none is typed."""
+    """The value at a path where it is not edited: with its unit, or that it is calculated."""
     found = page.field(path, "")
-    return f"{found.text or found.none}{chr(0x202F) if found.sign and found.text else ''}{found.sign if found.text else ''}"
+    return f"{found.text}\u202f{found.sign}".strip() if found.text else found.none
 
 
 @register.simple_tag

@@ -327,13 +327,14 @@ class Questions(DesignPageCase):
         )
         cold = self.page().year.book.traces[:, acc.COLD_TAP_SHARE] > 0
         answer = self.requested("cold_tap", day=100, hour=12)
-        day, hour = (int(part) for part in answer["after"].split())
+        at = lambda query: [int(part.partition("=")[2]) for part in query.split("&")]
+        day, hour = at(answer["after"])
         after = 24 * day + hour
         self.assertTrue(cold[after] and not cold[after - 1] and after > 2412)
         self.assertEqual(answer["hours"].replace("\u202f", ""), str(int(cold.sum())))
         back = self.requested("cold_tap", day=day, hour=hour)
         self.assertEqual(back["after"] != answer["after"], True)
-        day, hour = (int(part) for part in back["before"].split())
+        day, hour = at(back["before"])
         self.assertLess(24 * day + hour, after)
 
 

@@ -67,8 +67,11 @@ document.addEventListener("alpine:init", () => {
     quiet() {
       say("");
     },
-    /* fold a part of the page that a button names */
-    fold(event) {
+    /* a picture saved, a part of the page folded: which one the button says */
+    async clicked(event) {
+      const saving = event.target.closest("[data-picture-as]");
+      const frame = saving?.closest("[data-picture]");
+      if (frame) (await import("./pictures.js")).save(frame, saving.dataset.pictureAs);
       const button = event.target.closest("[data-fold]");
       if (!button) return;
       const open = button.getAttribute("aria-expanded") !== "true";

@@ -1,7 +1,5 @@
 /* The component “palette”, the command line: press /, type what you want, Enter. The server finds parts, views, dates,
    commands and words of the trade; the pictures of the page are found here. */
-import { pictures } from "./pictures.js";
-
 const NOT_FOUND = "Nothing of that name. Try a part, a view, a word such as payback, or a date such as 12 Mar 15.";
 
 function option(text, run) {
@@ -33,7 +31,8 @@ document.addEventListener("alpine:init", () => {
       this.entered = false;
     },
     /* the server's finds stand; the page's own pictures follow, and what stands is marked */
-    found() {
+    async found() {
+      const { pictures } = await import("./pictures.js"); // only who looks for something, or saves a picture, needs it
       const words = this.$refs.line.value.toLowerCase().split(/\s+/).filter(Boolean);
       const named = pictures().filter(({ text }) => words.length && words.every((word) => text.toLowerCase().includes(word)));
       this.$refs.list.append(...named.map(({ text, run }) => option(text, run)));

@@ -145,7 +145,7 @@ async function typefaces() {
   return (await faces).join("");
 }
 
-async function save(frame, kind) {
+export async function save(frame, kind) {
   const { svg, width, height, name } = picture(frame);
   const file = `${name.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, "-").replace(/^-|-$/g, "")}.${kind}`;
   if (kind === "svg") {
@@ -172,8 +172,3 @@ export const pictures = () => {
   const alone = [...document.querySelectorAll("main svg.chart, main svg.sky, main svg.world")].filter((svg) => svg.ariaLabel && !svg.closest("[data-picture]"));
   return [...frames, ...alone].filter(seen).flatMap((frame) => ["PNG", "SVG"].map((kind) => ({ text: `Save as ${kind}: ${nameOf(frame)}`, run: () => save(frame, kind.toLowerCase()) })));
 };
-document.addEventListener("click", (event) => {
-  const button = event.target.closest?.("[data-picture-as]");
-  const frame = button?.closest("[data-picture]");
-  if (frame) save(frame, button.dataset.pictureAs);
-});
