@@ -1,7 +1,7 @@
 /* The extension “edits” of htmx: what every request of the desk has in common. Elements declare what they ask for (hx-post,
-   hx-get, hx-vals); here they get a key, the page's revision and its step, and
-   addresses such as “edit” are found below the design. One goes after the other, without an answer it is
-   sent again under the same key, and what the server cannot do, or will not, stands as typed and holds up nothing behind it. */
+   hx-get, hx-vals); here they get a key, the page's revision and its step, and addresses such as “edit” are found below the
+   design. One goes after the other, without an answer it is sent again under the same key, and what the server cannot do, or
+   will not, stands as typed and holds up nothing behind it. */
 const LONGEST_WAIT_MS = 8000;
 const SIGNED_OUT_WAIT_MS = 3000;
 const TRIES = 3;
