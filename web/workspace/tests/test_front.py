@@ -185,3 +185,23 @@ class Drafts(DemoCase):
         self.page.reload()
         self.page.wait_for_selector(".account")
         self.assertEqual(self.page.input_value(self.FIELD), "")
+
+    def test_a_line_for_the_parts_list_and_a_log_line_come_back_too(self):
+        self.open_scheme()
+        base = self.page.url.split("/scheme")[0]
+        for view, field, typed in (
+            ("money", "#add-line [name=words]", "snow guard"),
+            ("log", "#line [name=remark]", "the pump hums"),
+        ):
+            self.page.goto(f"{base}/{view}")
+            self.page.wait_for_load_state("domcontentloaded")
+            self.page.fill(field, typed)
+            self.page.goto(f"{base}/scheme")
+            self.page.goto(f"{base}/{view}")
+            self.page.wait_for_function(
+                "([field, typed]) => document.querySelector(field).value === typed", arg=[field, typed]
+            )
+        self.page.goto(f"{base}/money")
+        self.page.fill("#add-line [name=price]", "40")
+        self.updated(lambda: self.page.keyboard.press("Enter"))
+        self.assertEqual(self.page.input_value("#add-line [name=words]"), "")

@@ -1,6 +1,6 @@
 /* Text in a form that is not sent yet is kept by the browser, per person and project, and comes back with the page. It goes
    when the form is sent or the field is emptied. */
-const FIELDS = "form[method=post] :is(textarea, input:not([type]), input[type=text], input[type=search], input[type=url], input[type=email])";
+const FIELDS = "form:is([method=post], [hx-post]) :is(textarea, input:not([type]), input[type=text], input[type=search], input[type=url], input[type=email])";
 const MOST = 100;
 const LONGEST = 4000;
 const PASSING = ["csrfmiddlewaretoken", "key", "screen", "from"];

@@ -119,6 +119,7 @@ function beginEdit(ctx, field) {
   const { body, headers } = ctx.request;
   ctx.edit = true;
   ctx.field = field.dataset.path ? field : null;
+  ctx.form = field.matches?.("form") ? field : null;
   ctx.fetch = (address, request) => untilAnswered(ctx, address, request);
   if (ctx.replace) headers["HX-Current-URL"] = ctx.replace = String(pageAddress(ctx.replace)); // the page this edit leads to
   else headers["HX-Current-URL"] = String(heading || location.href);
@@ -252,6 +253,7 @@ htmx.registerExtension("edits", {
     if (ctx.replace) history.replaceState(null, "", ctx.replace === "true" ? ctx.request.action : ctx.replace);
     if (!desk() || (ctx.target !== desk() && ctx.preview === undefined)) return;
     takeValues();
+    if (ctx.response?.status < 400) ctx.form?.reset(); // what was sent is taken: its fields show what the page has
     const path = ctx.typed?.dataset.path;
     if (ctx.focus) desk().querySelector(ctx.focus)?.focus();
     if (path && !fieldAt(path)) say(`“${ctx.typed.value}” was not kept: its value is not on this page any more.`);
