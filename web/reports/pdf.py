@@ -14,8 +14,9 @@ STYLE = Path(__file__).with_name("report.css")
 FONT_SCHEME = "font:"
 DRAWN = (
     "<style>text{font-family:'Source Sans 3';font-size:12.5px;font-weight:400;fill:#484C48}"
-    "text.ink{font-weight:600;fill:#1A2124}text.name{font-family:Besley;font-size:14px;font-style:italic;font-weight:500;"
-    "fill:#1A2124}text.tick{font-size:11px}.height{display:none}</style>"
+    "text.ink,tspan.ink{font-weight:600;fill:#1A2124}"
+    "text.name,tspan.name{font-family:Besley;font-size:14px;font-style:italic;font-weight:500;fill:#1A2124}"
+    "text.red{fill:#AD1220}text.tick{font-size:11px}.height{display:none}</style>"
 )
 """Styles of pictures: those of the page do not reach into them."""
 SIZES = {"A4": "A4", "Letter": "letter", "A3": "A3"}
