@@ -32,7 +32,7 @@ def field(page: Any, path: str, label: str = "", where: str = "p", side: str = "
 
 
 @register.simple_tag
-def shown(page: Any, path: str) -> str:
+def value_text(page: Any, path: str) -> str:
     """The value at a path where it is not edited: with its unit, or that it is calculated."""
     found = page.field(path, "")
     return f"{found.text}\u202f{found.sign}".strip() if found.text else found.none

@@ -67,6 +67,7 @@ class OthersMeanwhile(DemoCase):
 
     def test_a_playing_year_plays_on_through_an_edit(self):
         self.page.keyboard.press("4")
+        self.page.wait_for_selector("[data-playing]")  # and the scripts to be at work
         self.page.click("[data-playing]")
         self.page.wait_for_function("() => Number(document.querySelector('[data-play]').dataset.painted) > 3")
         self.edit_of_another(410)
