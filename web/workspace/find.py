@@ -9,6 +9,7 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_safe
 
+from heat.constants import HOURS_OF_MONTH
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
 from web.editor.step import address_of
@@ -81,7 +82,7 @@ def _at(page: DesignPage, screen: str, text: str, current: str) -> list[Found]:
     if read is None or read[2].lower() not in names:
         return []
     month, day, hour = names.index(read[2].lower()), int(read[1]), int(read[3] or NOON)
-    lengths = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
+    lengths = [hours // 24 for hours in HOURS_OF_MONTH]
     if not 1 <= day <= lengths[month] or hour > 23:
         return []
     view = dict(parse_qsl(urlsplit(current).query)).get("view", "")

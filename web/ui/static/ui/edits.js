@@ -250,7 +250,7 @@ htmx.registerExtension("edits", {
   },
   /* what was being typed where the answer has no such value is said, not dropped */
   htmx_after_swap(_source, { ctx }) {
-    if (ctx.replace) history.replaceState(null, "", ctx.replace === "true" ? ctx.request.action : ctx.replace);
+    if (ctx.replace && ctx.response?.status < 400) history.replaceState(null, "", ctx.replace === "true" ? ctx.request.action : ctx.replace);
     if (!desk() || (ctx.target !== desk() && ctx.preview === undefined)) return;
     takeValues();
     if (ctx.response?.status < 400) ctx.form?.reset(); // what was sent is taken: its fields show what the page has
