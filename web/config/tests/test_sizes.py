@@ -1,11 +1,12 @@
 """What stays short: modules, functions and lines of templates. A longer function stands here with its reason."""
 
 import ast
+import re
 from pathlib import Path
 from unittest import TestCase
 
 ROOT = Path(__file__).parents[3]
-MODULE_LINES, FUNCTION_LINES, TEMPLATE_LINE = 450, 45, 160
+MODULE_LINES, FUNCTION_LINES, TEMPLATE_LINE = 450, 45, 110
 """Docstrings count for neither. Lines of a function are its statements as the parser prints them, whatever the
 formatter makes of them."""
 LONG = {
@@ -47,6 +48,14 @@ def function_lines(function):
     return len(ast.unparse(function).splitlines())
 
 
+def indivisible(line):
+    """Whether a template's line is one attribute or one of Django's tags, which cannot go on in the next."""
+    bare = re.sub(r"\{%.*?%\}|\{\{.*?\}\}", "", line)
+    for quoted in (r"'[^']*'", r'"[^"]*"'):
+        bare = re.sub(quoted, "", bare)
+    return len(bare.split()) <= 1
+
+
 class Sizes(TestCase):
     def test_modules(self):
         long = {str(p.relative_to(ROOT)): n for p in sources() if (n := code_lines(p.read_text())) > MODULE_LINES}
@@ -64,4 +73,5 @@ class Sizes(TestCase):
     def test_lines_of_templates(self):
         for path in sorted((ROOT / "web").rglob("templates/**/*.html")):
             for number, line in enumerate(path.read_text().splitlines(), 1):
-                self.assertLessEqual(len(line), TEMPLATE_LINE, f"{path.relative_to(ROOT)}:{number}")
+                if len(line) > TEMPLATE_LINE:
+                    self.assertTrue(indivisible(line), f"{path.relative_to(ROOT)}:{number} can be parted")

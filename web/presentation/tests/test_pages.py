@@ -182,5 +182,5 @@ class Carpet(DesignPageCase):
         self.assertRegex(address, r"^data:image/png;base64,[A-Za-z0-9+/=]+$")
         self.assertEqual(len(set(TINTS)), len(TINTS))
         self.assertTrue(
-            re.search(r'width="365" height="24"', self.client.get(self.url("site?view=weather")).content.decode())
+            re.search(r'width="365"\s+height="24"', self.client.get(self.url("site?view=weather")).content.decode())
         )

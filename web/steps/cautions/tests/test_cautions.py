@@ -136,7 +136,7 @@ class Sizing(CautionCase):
         self.assertIn("pipes of 22 mm", text)
         self.assertNotIn("pipes of 18 mm", text)  # drawn
         before = self.page().bought_kwh
-        rows = dict(re.findall(r'scope="row">([^<]+)</th><td\s+class="num">([^<]*)</td>', text))
+        rows = dict(re.findall(r'scope="row">\s*([^<]*?)\s*</th>\s*<td\s+class="num">([^<]*)</td>', text))
         self.edit("system.coil.ua_w_k", "700")
         self.assertAlmostEqual(figure(rows["twice the exchanger"]), self.page().bought_kwh - before, delta=0.6)
         self.choose_batch()

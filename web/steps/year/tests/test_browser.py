@@ -197,7 +197,7 @@ class Year(YearCase):
                 self.page.keyboard.press("Enter")
             saved.value.save_as(Path(folder) / "scheme.svg")
             drawn = (Path(folder) / "scheme.svg").read_text()
-            self.assertIn(">Collectors<", drawn)
+            self.assertRegex(drawn, r">\s*Collectors\s*<")
             self.assertNotIn("what else it could be", drawn)
             self.page.wait_for_selector("#palette:not([open])", state="attached")
             self.page.keyboard.press("4")
