@@ -7,7 +7,8 @@ from heat.common.compiled import inline_kernel, kernel
 from heat.constants import WATER_J_KGK
 from heat.demand.hot_water import draw, draw_off
 from heat.ledger import accounts as acc
-from heat.loop.coil import Coil, coil_lift_deliver, coil_lift_response
+from heat.loop.coil import coil_lift_deliver, coil_lift_response
+from heat.loop.own_water import own_water_deliver, own_water_mean_c
 from heat.simulation.parts import MAINS, MODE, TAP_C, Parts, TapPart, Totals, Water
 from heat.store.layers import LayeredStore, add_below, heat_content, inverted_below, mix_inversions
 from heat.store.ports import SPARE, refill, tidy
@@ -19,8 +20,6 @@ SIP_SHARE = 0.02
 """Largest draw (share of the tank) before the tank is mixed again. Source: our own choice."""
 MOST_SIPS = 100
 """A draw is taken in no more sips than this (1): two tanks' worth leaves nothing warm. Source: our own choice."""
-LOSSLESS_W_K = 1e9
-"""UA of a coil without resistance (W/K). Source: our own choice, far above any."""
 COLD_K = 0.5
 """A tap this much below its temperature (K) is called cold. Source: our own choice, less than a hand feels."""
 
@@ -49,20 +48,28 @@ def draw_through_coil(
     upper = -1
     stood_kg = tap.own_share * tap_kg
     drawn = 0.0
-    if stood_kg > 0.0:  # what stood in the coil has the store's temperature: a coil without resistance
-        most = Coil(LOSSLESS_W_K, tap.coil.bottom_share, tap.coil.top_share)
-        own_s = stood_kg * WATER_J_KGK / tap.coil_flow_w_k
-        share, offset, upper = coil_lift_response(
-            most, tap.coil_flow_w_k, own_s, layers, mass, count, store.mass_kg, effect, warming
-        )
-        rise = share * mains_c + offset - mains_c
-        if tap.tempered and stood_kg * rise > tap_kg * lift:
-            stood_kg = tap_kg * lift / rise
-            own_s = stood_kg * WATER_J_KGK / tap.coil_flow_w_k
-            _share, _offset, upper = coil_lift_response(
-                most, tap.coil_flow_w_k, own_s, layers, mass, count, store.mass_kg, effect, warming
+    if stood_kg > 0.0:  # the upper part of what stood in the coil comes first, where not all of it is wanted
+        own_kg = stood_kg
+        rise = 0.0
+        for _ in range(3):
+            part = stood_kg / own_kg
+            rise = max(
+                own_water_mean_c(tap.coil, tap.coil_flow_w_k, part, layers, mass, count, store.mass_kg) - mains_c, 0.0
             )
-        drawn = -coil_lift_deliver(mains_c, tap.coil_flow_w_k, own_s, layers, upper, effect, warming)
+            if not tap.tempered or stood_kg * rise <= tap_kg * lift:
+                break
+            stood_kg = tap_kg * lift / rise
+        drawn = own_water_deliver(
+            tap.coil,
+            tap.coil_flow_w_k,
+            stood_kg * rise * WATER_J_KGK,
+            mains_c,
+            layers,
+            mass,
+            count,
+            store.mass_kg,
+            effect,
+        )
         mix_inversions(layers, mass, count)
     wanted = tap_kg * lift * WATER_J_KGK
     most_kg = tap_kg - stood_kg
