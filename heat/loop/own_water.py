@@ -1,5 +1,6 @@
 """What stood in a draw coil when the tap opens: as warm as the store at its own height, and still to pass the coil
-above it."""
+above it.
+"""
 
 from math import exp
 

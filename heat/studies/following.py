@@ -1,17 +1,53 @@
-"""What follows a number where nothing else is said: a larger store of the same make has more skin, and loses more."""
+"""What follows a number where nothing else is said: a larger store of the same make has more skin, and loses more; a
+store that is its own collector grows with its glass.
+"""
 
 from collections.abc import Mapping
 from typing import Any
 
 from heat.common.documents import Document, Values
+from heat.design.schemes import SCHEMES
 from heat.sizing.first_estimate import standing_loss_w_k
 
+COUNT, AREA, VOLUME = "system.collector.count", "system.collector.area_m2", "system.store.volume_l"
 STORES = ("store", "second_store")
+
+
+def litres_following(document: Document, values: Mapping[str, Any]) -> Values:
+    """Litres of a store that is its own collector as its glass changes in number or area (1, m²): as many to each m²
+    as before, so that one glass more does not spread the same water thinner. Nothing where the litres are given too.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    values
+        Values by dotted path, each in its field's unit.
+
+    Returns
+    -------
+    Values
+        The litres (L) by their path; empty where they stay.
+    """
+    system = document["system"]
+    kind = SCHEMES.get(str(system.get("kind")))
+    if kind is None or kind.driven_by != "none" or {VOLUME, "system.kind"} & values.keys():
+        return {}
+    if not {COUNT, AREA} & values.keys():
+        return {}
+    collector, litres = system.get("collector") or {}, (system.get("store") or {}).get("volume_l")
+    before = [collector.get("count"), collector.get("area_m2")]
+    glass = [values.get(COUNT, before[0]), values.get(AREA, before[1])]
+    if not litres or not all(before) or not all(isinstance(one, int | float) for one in glass):
+        return {}  # what is no number is refused where it is read
+    after = glass[0] * glass[1]
+    return {VOLUME: round(litres * after / (before[0] * before[1]), 3)}
 
 
 def following(document: Document, values: Mapping[str, Any]) -> Values:
     """Values by path (each in its field's unit, such as L), and those that follow them unless they are given too: a
-    store's loss (W/K) as its volume (L) changes, in the proportion of standing_loss_w_k.
+    store's loss (W/K) as its volume (L) changes, in the proportion of standing_loss_w_k, and the litres of a store that
+    is its own collector.
 
     Parameters
     ----------
@@ -25,7 +61,7 @@ def following(document: Document, values: Mapping[str, Any]) -> Values:
     Values
         Values by path (each in its field's unit, such as L).
     """
-    found = dict(values)
+    found = dict(values) | litres_following(document, values)
     for name in STORES:
         volume, loss = f"system.{name}.volume_l", f"system.{name}.loss_w_k"
         now = document["system"].get(name) or {}

@@ -14,14 +14,14 @@ from heat.economics.offer import figures, offered
 from heat.errors import HeatError
 from heat.simulation.year import simulate
 from heat.studies.effects import contrast, effects, front
-from heat.studies.following import following
+from heat.studies.following import AREA, COUNT, VOLUME, following
 from heat.studies.next_steps import steps
 from heat.studies.outcome import COLUMN, KEYS, MONEY, Outcomes, evaluate_design, evaluate_designs, repriced
 from heat.studies.plans import factorial, is_whole, plan, sampled, spread
 from heat.studies.question import Limit, design_of, meets_limits, names_of, question_of, table
 from heat.studies.search import Free, search
 from heat.studies.uncertainty import BAND, USUAL, UncertainInput, band, draws, perturbed, perturbed_year
-from heat.tests.samples import case_design, tmy3
+from heat.tests.samples import case_design, example, tmy3
 
 COUNTS = (2, 3, 4)
 A, B, C = np.array([-1.0, 1.0]), np.array([-3.0, 0.5, 2.5]), np.array([-0.3, -0.1, 0.1, 0.3])
@@ -294,6 +294,26 @@ class Following(TestCase):
         given = {"system.store.volume_l": 2 * volume, "system.store.loss_w_k": 1.0}
         self.assertEqual(following(made, given), given)
         self.assertEqual(following(made, {"plane.tilt_deg": 30.0}), {"plane.tilt_deg": 30.0})
+
+    def test_a_store_that_is_its_own_collector_grows_with_its_glass(self):
+        made = parse(example("tube_bank")).model_dump(mode="json")
+        litres, count, area = (
+            made["system"]["store"]["volume_l"],
+            made["system"]["collector"]["count"],
+            made["system"]["collector"]["area_m2"],
+        )
+        self.assertEqual(following(made, {COUNT: 2 * count})[VOLUME], 2 * litres)
+        self.assertEqual(
+            following(made, {COUNT: 2 * count, AREA: area / 2}), {COUNT: 2 * count, AREA: area / 2, VOLUME: litres}
+        )
+        self.assertEqual(following(made, {COUNT: 2, VOLUME: 90.0})[VOLUME], 90.0)
+        self.assertNotIn(VOLUME, following(made, {COUNT: "two"}))
+        self.assertNotIn(VOLUME, following(document(), {COUNT: 5}))
+        one, two = (
+            simulate(parse(made | {"system": with_changes(made, following(made, {COUNT: n}))["system"]}), tmy3())
+            for n in (count, 2 * count)
+        )
+        self.assertLess(two.bought_kwh, one.bought_kwh)
 
 
 class Questions(TestCase):

@@ -13,6 +13,7 @@ from heat.common.documents import Document, Values, value_at
 from heat.common.tables import reading
 from heat.design import parse
 from heat.errors import HeatError, InputError
+from heat.studies.following import litres_following
 from web.accounts.models import User
 from web.projects.documents import SURVEY, as_they_were, joined, survey_of, surveyed_path, upgraded_values, with_values
 from web.projects.models import Design, Edit
@@ -98,6 +99,7 @@ def change_values(
         if now not in (value, changes.get(path)):
             raise Conflict(path, now)
     changes = {surveyed_path(document, path): value for path, value in changes.items()}
+    changes |= litres_following(document, changes)
     valid = lambda p: getattr(project, OF_PROJECT[p]) if p in OF_PROJECT else value_at(document, p)
     before = {path: valid(path) for path in changes}
     if WEATHER_PATH in changes and not project.weather_files.filter(pk=changes[WEATHER_PATH]).exists():
