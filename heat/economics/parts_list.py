@@ -8,12 +8,9 @@ from heat.design import Design
 from heat.design.money import HandLine
 from heat.design.system import Collector, Pipe
 from heat.economics.prices import ITEMS
-from heat.loop.fields import pipe_contents_l
+from heat.sizing.vessel import contents, reserve_l
 
 GROUPS = ("Collectors", "Store", "Safety", "Loop", "Work", "Added")
-COLLECTOR_L_M2, COIL_L, RESERVE = 0.8, 6.0, 1.1
-"""Fluid in collectors (L/m²) and in a coil (L), and with its reserve (share). Source: usual data sheets; our own
-choice."""
 BALLAST_KG = {"flat_roof": 80.0, "ground": 120.0}
 """Ballast or concrete for each square metre (kg/m²), before it is sized. Source: our own rule of thumb."""
 MOUNTS = {
@@ -241,7 +238,7 @@ def _loop(design: Design) -> list[Line]:
         if pipe.buried and name == "supply_pipe":
             found.append(_line("trench", pipe.length_m, "the pipe runs in the ground"))
     if fluid_l(design) > 0:
-        found.append(_line("fluid", fluid_l(design), "contents of pipes, collectors and coil, and a tenth in reserve"))
+        found.append(_line("fluid", fluid_l(design), "pipes, collectors and coil filled, and the vessel’s reserve"))
     return found
 
 
@@ -261,9 +258,8 @@ def fluid_l(design: Design) -> float:
     system = design.system
     if system.loop.glycol_percent <= 0 or system.scheme.exchange in ("direct", "pool", "none"):
         return 0.0
-    pipes = sum(pipe_contents_l(pipe) for _name, pipe in _pipes(design))
-    current = pipes + COLLECTOR_L_M2 * system.collector.total_gross_m2 + COIL_L
-    return float(ceil(RESERVE * current))
+    filled = contents(design)
+    return float(ceil(filled.whole_l + reserve_l(filled)))
 
 
 def _work(design: Design) -> list[Line]:

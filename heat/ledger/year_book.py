@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from heat.collector.standing import is_unglazed, standing_c
 from heat.control.timetable import pasteurising
 from heat.design import Design
 from heat.ledger import accounts as acc
@@ -333,10 +334,14 @@ class YearBook:
         return float(self.traces[:, acc.STAGNANT_SHARE].sum())
 
     def stagnation_peak_c(self) -> float:
-        """Hottest mean temperature of the standing collector (°C) in those hours; else the year's."""
+        """Hottest mean temperature of the standing collector (°C) in those hours; else the year's. Without glass no
+        hotter than radiation and air let it become.
+        """
         peaks = self.traces[:, acc.COLLECTOR_PEAK_C]
         still = self.traces[:, acc.STAGNANT_SHARE] > 0
-        return float(peaks[still].max() if still.any() else peaks.max())
+        peak = float(peaks[still].max() if still.any() else peaks.max())
+        collector = self.design.system.collector
+        return min(peak, standing_c(collector)) if is_unglazed(collector) else peak
 
     def pump_hours(self) -> float:
         """Hours the pump ran (h)."""

@@ -3,13 +3,11 @@
 from dataclasses import dataclass
 
 from heat.collector.absorbed import mean_rating
-from heat.collector.rated import excess_temperature
+from heat.collector.standing import CLEAR_W_M2, WARM_C, is_unglazed, standing_c
 from heat.design import Design
 from heat.ledger.year_book import YearBook
 from heat.sizing.vessel import SizedVessel
 
-CLEAR_W_M2, WARM_C = 1000.0, 30.0
-"""Sun square to the collectors (W/m²) and air (°C) under which they are rated. Source: ISO 9806:2017, 7.1."""
 IN_STEAM_C, AFTER_STEAM_C, MEMBRANE_C = 150.0, 110.0, 70.0
 """What pipes within the steam must bear at least, pumps and valves beyond it, and a vessel's membrane (°C). Source:
 usual data sheets; EN 12977-1."""
@@ -43,24 +41,20 @@ def bearing(design: Design, book: YearBook, vessel: SizedVessel | None) -> list[
         What each part must bear (°C): collectors by the year's hottest hour or the standard one, pipes as far
         as steam goes, what lies beyond.
     """
-    eta0, a1, a2 = mean_rating(design.system.collector)
-    standard = WARM_C + float(excess_temperature(eta0 * CLEAR_W_M2, a1, a2))
-    peak = max(book.stagnation_peak_c(), standard)
-    found = [Bears("collectors, their pipes and seals", peak, "they stand still in full sun")]
+    why = "they stand still in full sun"
+    if is_unglazed(design.system.collector):
+        why += ": without glass radiation and air end it, where the rated curve is past its test"
+    peak = max(book.stagnation_peak_c(), standing_c(design.system.collector))
+    found = [Bears("collectors, their pipes and seals", peak, why)]
     if vessel is not None:
         found.append(
             Bears("pipes and insulation within the steam", max(vessel.boils_c, IN_STEAM_C), "as far as steam comes")
         )
         found.append(Bears("pump, valves and gauge", AFTER_STEAM_C, "they belong beyond the steam, in the return"))
         found.append(Bears("the vessel’s membrane", MEMBRANE_C, "it hangs, with pipe or a cooling vessel before it"))
-    hottest = float(book.profile.max())
-    found.append(
-        Bears(
-            "store, its seals and the taps’ pipes to the mixing valve",
-            max(hottest, 95.0),
-            "the hottest layer of the year",
-        )
-    )
+    hottest, limit = float(book.profile.max()), float(design.system.control.store_limit_c)
+    why = "the hottest layer of the year" if hottest >= limit else "the controller’s limit; the year stays below it"
+    found.append(Bears("store, its seals and the taps’ pipes to the mixing valve", max(hottest, limit), why))
     return found
 
 

@@ -20,9 +20,9 @@ TAP_L_S = 0.1
 
 
 def burns_in_s(water_c: float) -> float:
-    """Time (s) until water (°C) burns deep; straight between the points in the logarithm of time, held at 65 °C.
+    """Time (s) until water (°C) burns deep; straight between the points in the logarithm of time, and on beyond them.
 
-    Children and old people burn sooner.
+    Children and old people burn sooner. The table ends at 65 °C; hotter water never takes longer.
 
     Parameters
     ----------
@@ -32,15 +32,17 @@ def burns_in_s(water_c: float) -> float:
     Returns
     -------
     float
-        Time (s) until water (°C) burns deep; straight between the points in the logarithm of time, held at 65
-        °C.
+        Time (s) until water (°C) burns deep; straight between the points in the logarithm of time, and on
+        beyond them.
     """
     if water_c < BURNS[0][0]:
         return 86_400.0
+    after = water_c
     for (a, slow), (b, fast) in pairwise(BURNS):
+        after = log(slow) + (water_c - a) / (b - a) * (log(fast) - log(slow))
         if water_c <= b:
-            return exp(log(slow) + (water_c - a) / (b - a) * (log(fast) - log(slow)))
-    return BURNS[-1][1]
+            break
+    return exp(after)
 
 
 def stagnant_l(length_m: float, bore_mm: float) -> float:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from heat.collector.standing import is_unglazed
 from heat.design import Design
 
 GLAZED_KG_M2, UNGLAZED_KG_M2, BOX_KG_M2 = 20.0, 6.0, 25.0
@@ -13,8 +14,6 @@ FRAME_KG_M2 = 5.0
 """Frame and fixings (kg/m²). Source: usual data sheets."""
 STORE_KG_L = 0.25
 """An empty store for each litre (kg/L), steel with insulation, within a third. Source: usual data sheets."""
-UNGLAZED_A1_W_M2K = 10.0
-"""Linear loss from which a collector is taken for an unglazed one (W/m²K)."""
 
 
 @dataclass(frozen=True)
@@ -48,7 +47,7 @@ def wet_weight(design: Design) -> Weight:
     scheme = system.scheme
     area = system.collector.total_gross_m2
     integral = scheme.driven_by == "none"
-    dry = UNGLAZED_KG_M2 if system.collector.a1_w_m2k >= UNGLAZED_A1_W_M2K else GLAZED_KG_M2
+    dry = UNGLAZED_KG_M2 if is_unglazed(system.collector) else GLAZED_KG_M2
     if system.second_collector.fitted and not integral:
         area += system.second_collector.total_gross_m2
     if integral:

@@ -99,6 +99,39 @@ def contents(design: Design) -> Contents:
     return Contents(CONTENT_L_M2 * design.system.gross_m2, pipes, COIL_L)
 
 
+def pipes_m(design: Design) -> float:
+    """Length of the loop's pipes, there and back (m).
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    float
+        Length of the loop's pipes, there and back (m).
+    """
+    loop = design.system.loop
+    return float(loop.supply_pipe.length_m + loop.return_pipe.length_m)
+
+
+def reserve_l(filled: Contents) -> float:
+    """Fluid kept ready in the vessel (L).
+
+    Parameters
+    ----------
+    filled
+        Fluid in the loop (L).
+
+    Returns
+    -------
+    float
+        Fluid kept ready in the vessel (L).
+    """
+    return max(RESERVE_SHARE * filled.whole_l, RESERVE_L)
+
+
 def grown_l(litres: float, glycol_percent: float, cold_c: float, hot_c: float) -> float:
     """By how much a fluid (L, % of glycol) grows between two temperatures (°C): by its density (heat.common.fluid).
 
@@ -126,7 +159,8 @@ def grown_l(litres: float, glycol_percent: float, cold_c: float, hot_c: float) -
 @dataclass(frozen=True)
 class SizedVessel:
     """An expansion vessel: what it must take up (L), its size (L) and the next one sold (L), pressures over the air's:
-    gas before filling, filled cold, highest (bar); how far steam reaches (m) and its litres; a cooling vessel (L).
+    gas before filling, filled cold, highest (bar); how far steam reaches (m), at most as far as there are pipes, and
+    its litres; a cooling vessel (L).
     """
 
     growth_l: float
@@ -173,17 +207,17 @@ def expansion_vessel(design: Design) -> SizedVessel | None:
     if highest <= gas + ABOVE_BAR + 0.1:
         return None
     growth = grown_l(current.whole_l, system.loop.glycol_percent, FILLED_AT_C, HOTTEST_C)
-    reserve = max(RESERVE_SHARE * current.whole_l, RESERVE_L)
-    pipes_m = system.loop.supply_pipe.length_m + system.loop.return_pipe.length_m
+    reserve = reserve_l(current)
+    length_m = pipes_m(design)
     reach = STEAM_W_M2[design.safety.empties_well] * system.gross_m2 / PIPE_W_M
-    in_pipes = min(reach, pipes_m)
-    steam = current.collectors_l + (current.pipes_l * in_pipes / pipes_m if pipes_m > 0 else 0.0)
+    in_pipes = min(reach, length_m)
+    steam = current.collectors_l + (current.pipes_l * in_pipes / length_m if length_m > 0 else 0.0)
     least = (reserve + growth + steam) * (highest + 1.0) / (highest - gas)
     nominal = next((float(size) for size in NOMINAL_L if size >= least), 1000.0 * (least // 1000 + 1))
-    cooling = max(steam - 0.5 * current.pipes_l, 0.0) if reach > 0.5 * pipes_m else 0.0
+    cooling = max(steam - 0.5 * current.pipes_l, 0.0) if reach > 0.5 * length_m else 0.0
     top_bar = highest - BAR_M * rise_m(design) + 1.0
     return SizedVessel(
-        growth, reserve, steam, reach, least, nominal, gas, gas + ABOVE_BAR, highest, boiling_c(top_bar), cooling
+        growth, reserve, steam, in_pipes, least, nominal, gas, gas + ABOVE_BAR, highest, boiling_c(top_bar), cooling
     )
 
 

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heat.collector.absorbed import absorbed_and_loss, mean_rating
-from heat.collector.rated import excess_temperature
+from heat.collector.standing import standing_c
 from heat.common.calendar import MONTH_OF_HOUR
 from heat.constants import WATER_KG_L
 from heat.demand.hot_water import draw
@@ -108,31 +108,6 @@ def steady_output(design: Design, weather: WeatherYear, mean_c: float) -> float:
     a2 = mean_rating(collector)[2]
     gain = absorbed + sky - loss * x - np.where(x > 0, a2 * x * x, 0.0)
     return float(np.maximum(gain, 0.0).sum()) / 1000.0
-
-
-def stagnation_c(design: Design, sun_w_m2: float = 1000.0, air_c: float = 30.0) -> float:
-    """Temperature of the standing collectors (°C) at 1000 W/m² (W/m²) and 30 °C, square to the sun.
-
-    Parameters
-    ----------
-    design
-        The design.
-    sun_w_m2
-        Sun on the plane (W/m²).
-    air_c
-        Outdoor air (°C).
-
-    Returns
-    -------
-    float
-        Temperature of the standing collectors (°C).
-
-    References
-    ----------
-    ISO 9806:2017, 7.1 (standard stagnation conditions).
-    """
-    eta0, a1, a2 = mean_rating(design.system.collector)
-    return air_c + float(excess_temperature(eta0 * sun_w_m2, a1, a2))
 
 
 PARTS = {
@@ -259,7 +234,7 @@ def figures(book: YearBook, weather: WeatherYear) -> dict[str, float]:
         "reversed_h": book.reversed_hours(),
         "stagnation_h": book.stagnation_hours(),
         "collector_peak_c": float(book.profile.max()) if integral else book.stagnation_peak_c(),
-        "stagnation_at_1000_w_m2_c": stagnation_c(design),
+        "stagnation_at_1000_w_m2_c": standing_c(design.system.collector),
         "fluid_above_95_c_h": above_95,
         "fluid_above_120_c_h": above_120,
         "below_tap_h": book.hours_below_tap(),

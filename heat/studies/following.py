@@ -36,12 +36,13 @@ def litres_following(document: Document, values: Mapping[str, Any]) -> Values:
     if not {COUNT, AREA} & values.keys():
         return {}
     collector, litres = system.get("collector") or {}, (system.get("store") or {}).get("volume_l")
-    before = [collector.get("count"), collector.get("area_m2")]
-    glass = [values.get(COUNT, before[0]), values.get(AREA, before[1])]
-    if not litres or not all(before) or not all(isinstance(one, int | float) for one in glass):
-        return {}  # what is no number is refused where it is read
-    after = glass[0] * glass[1]
-    return {VOLUME: round(litres * after / (before[0] * before[1]), 3)}
+    now = (collector.get("count"), collector.get("area_m2"))
+    share = 1.0
+    for before, after in zip(now, (values.get(COUNT, now[0]), values.get(AREA, now[1])), strict=True):
+        if not before or not isinstance(after, int | float):
+            return {}  # what is no number is refused where it is read
+        share *= after / before
+    return {VOLUME: round(litres * share, 3)} if litres else {}
 
 
 def following(document: Document, values: Mapping[str, Any]) -> Values:

@@ -19,7 +19,7 @@ from heat.sizing.circuit import (
 from heat.sizing.exchange import exchange_of
 from heat.sizing.roof_load import wet_weight
 from heat.sizing.thermosiphon import LEAST_RISE, NOON_W_M2, pool_flow, siphon
-from heat.sizing.vessel import contents, drainback_l, expansion_vessel, open_tank
+from heat.sizing.vessel import contents, drainback_l, expansion_vessel, open_tank, pipes_m
 from heat.sizing.wind import wind_load
 from web.editor.design_page import DesignPage
 from web.presentation.cautions.case import CautionCase
@@ -215,6 +215,7 @@ def pressure_view(page: DesignPage) -> Row:
             }
         )
     if vessel is not None:
+        reached = f"it reaches {text(vessel.steam_m, 'm', 0)} of {text(pipes_m(design), 'm', 0)} of pipe"
         groups.append(
             {
                 "title": "Expansion vessel",
@@ -224,7 +225,7 @@ def pressure_view(page: DesignPage) -> Row:
                         text(vessel.growth_l, "L", 1),
                     ),
                     row("reserve", text(vessel.reserve_l, "L", 1), f"2 %, {text(3.0, 'L', 1)} at least"),
-                    row("steam", text(vessel.steam_l, "L", 1), f"it reaches {text(vessel.steam_m, 'm', 0)} of pipe"),
+                    row("steam", text(vessel.steam_l, "L", 1), reached),
                     row("vessel, at least", text(vessel.least_l, "L", 1), f"as sold: {text(vessel.nominal_l, 'L', 0)}"),
                     row(
                         "gas pressure before filling",

@@ -4,9 +4,9 @@ from math import isfinite
 
 from heat.sizing.antifreeze import antifreeze
 from heat.sizing.boiling import heat_dump_kw
-from heat.sizing.hygiene import burns_in_s
 from heat.sizing.thermosiphon import stove_budget
 from web.presentation.cautions.case import BREAKS, HURTS, Caution, CautionCase, Remedy
+from web.presentation.cautions.water import burn_words
 from web.ui import units
 
 SCALD_C, STEAM_C, HEAT_DUMP_AT_C = 60.0, 120.0, 100.0
@@ -31,7 +31,7 @@ def _scald(case: CautionCase) -> list[Caution]:
                 HURTS,
                 "Scald",
                 f"the store reaches {case.degrees(hottest)} and no tempering valve is fitted: "
-                f"that burns in {burns_in_s(hottest):.0f} s.",
+                f"that {burn_words(hottest)}.",
                 f"{hottest:.0f}",
                 "valves",
                 "A child or an old person cannot pull away in time.",
@@ -48,7 +48,7 @@ def _scald(case: CautionCase) -> list[Caution]:
                 "mixed",
                 HURTS,
                 "Scald at the tap",
-                f"mixed to {case.degrees(mixed)}, water burns in {burns_in_s(mixed):.0f} s.",
+                f"mixed to {case.degrees(mixed)}, water {burn_words(mixed)}.",
                 f"{mixed:.0f}",
                 "valves",
                 "Burns come from the tap, not from the store.",

@@ -1,15 +1,24 @@
 """Drinking water: bacteria, dead legs, what parts it from antifreeze; pools."""
 
-from heat.sizing.hygiene import THREE_L, dead_leg
+from heat.sizing.hygiene import THREE_L, burns_in_s, dead_leg
 from heat.sizing.thermosiphon import pool_flow
 from web.editor.design_page import DesignPage
 from web.presentation.cautions.case import BREAKS, COSTS, HURTS, Caution, CautionCase, Remedy
+from web.ui import units
 
 LEGIONELLA_C = 55.0
 """Below which Legionella lives on (°C). Source: common codes."""
 LEAST_POOL_FLOW = 80.0
 """Flow through a pool's collectors (kg/h m²) below which they run hot and lose. Source: data sheets, 100 to 250."""
 PLAN = "system.backup.pasteurisation."
+
+
+def burn_words(water_c: float) -> str:
+    """How soon water of a temperature (°C) burns."""
+    seconds = burns_in_s(water_c)
+    if seconds > 80_000:
+        return "burns nobody in a day"
+    return f"burns in {units.number(seconds, 0)} s" if seconds >= 1.5 else "burns at once, in about a second or less"
 
 
 def heated_words(page: DesignPage) -> str:

@@ -2,11 +2,11 @@
 
 from heat.economics.tariff import energy_of
 from heat.ledger.year_book import BOUGHT, YearBook
-from heat.sizing.hygiene import THREE_L, burns_in_s, dead_leg, guidelines, meanwhile
+from heat.sizing.hygiene import THREE_L, dead_leg, guidelines, meanwhile
 from heat.sizing.thermosiphon import stove_budget
 from web.editor.design_page import DesignPage
 from web.presentation.cautions.case import CautionCase
-from web.presentation.cautions.water import LEGIONELLA_C
+from web.presentation.cautions.water import LEGIONELLA_C, burn_words
 from web.presentation.sized import fields, row
 from web.simulations.cache import years_beside
 from web.ui import units
@@ -21,13 +21,12 @@ def hygiene_view(page: DesignPage) -> dict[str, object]:
     design, text = case.design, case.text
     hottest, mixed = float(case.book.profile.max()), design.safety.mixed_c
     litres, wait = dead_leg(design)
-    seconds = lambda s: "no burn in a day" if s > 80_000 else f"{units.number(s, 0)} s"
     groups = [
         {
             "title": "Scald",
             "rows": [
-                row("hottest water in the store", case.degrees(hottest), f"burns in {seconds(burns_in_s(hottest))}"),
-                row("mixed to", case.degrees(mixed), f"burns in {seconds(burns_in_s(mixed))}"),
+                row("hottest water in the store", case.degrees(hottest), burn_words(hottest)),
+                row("mixed to", case.degrees(mixed), burn_words(mixed)),
                 row("tempering valve", "fitted" if design.system.tempering_valve else "none"),
             ],
         },
