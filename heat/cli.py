@@ -25,6 +25,7 @@ from heat.studies.figures import figures, part_powers
 from heat.studies.outcome import KEYS, Outcomes, evaluate_designs
 from heat.studies.plans import Levels, plan
 from heat.studies.question import Question, design_of, meets_limits, names_of, question_of, table
+from heat.weather.cold import cold_of
 from heat.weather.year import WeatherYear
 
 
@@ -59,7 +60,7 @@ def as_document(year: Year) -> Values:
         "energy_kwh": {acc.NAMES[i]: book.total(i) for i in used},
         "months_kwh": {acc.NAMES[i]: book.months[:, i].tolist() for i in used},
         "power_kw": {name: {"peak": peak, "mean": mean} for name, (peak, mean) in part_powers(book).items()},
-        "warnings": [f"{w.path}: {w.text} {w.way_out}" for w in warnings(book.design, float(weather.air_c.min()))],
+        "warnings": [f"{w.path}: {w.text} {w.way_out}" for w in warnings(book.design, cold_of(weather).safe_from_c)],
     }
 
 
@@ -90,7 +91,7 @@ def report(book: YearBook, weather: WeatherYear) -> str:
     lines += ["given, kWh: " + "   ".join(f"{n} {v:.0f}" for n, v in given.items() if v), ""]
     for name, value in figures(book, weather).items():
         lines.append(f"  {name:34} {value:12.3f}")
-    for w in warnings(book.design, float(weather.air_c.min())):
+    for w in warnings(book.design, cold_of(weather).safe_from_c):
         lines.append(f"  ! {w.path}: {w.text} {w.way_out}")
     lines.append("  Local codes apply; gas, electrical, pressure and roof work are for licensed trades.")
     return "\n".join(lines)

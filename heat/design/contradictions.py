@@ -270,19 +270,19 @@ def _stove_warnings(design: "Design") -> list[Warning]:
 
 
 def warnings(design: "Design", coldest_air_c: float) -> list[Warning]:
-    """What can be built but asks for care, given the coldest hour of the year (°C).
+    """What can be built but asks for care, given how far the air may fall in a hard winter (°C).
 
     Parameters
     ----------
     design
         The design.
     coldest_air_c
-        Air of the coldest hour (°C).
+        Air of a hard winter's coldest hour (°C).
 
     Returns
     -------
     list[Warning]
-        What can be built but asks for care, given the coldest hour of the year (°C); no unit.
+        What can be built but asks for care, given how far the air may fall in a hard winter (°C); no unit.
     """
     found = []
     system, loop = design.system, design.system.loop
@@ -293,7 +293,7 @@ def warnings(design: "Design", coldest_air_c: float) -> list[Warning]:
         found.append(
             Warning(
                 "system.kind",
-                f"The water stands outdoors and the air falls to {coldest_air_c:.0f} °C: it can freeze.",
+                f"The water stands outdoors and the air may fall to {coldest_air_c:.0f} °C: it can freeze.",
                 "Empty it in winter, cover it at night, or choose a scheme with the store indoors. "
                 "Check the local code.",
             )
@@ -302,7 +302,7 @@ def warnings(design: "Design", coldest_air_c: float) -> list[Warning]:
         found.append(
             Warning(
                 "system.control.season_from_day",
-                f"Plain water stands in collectors outdoors and the air falls to {coldest_air_c:.0f} °C.",
+                f"Plain water stands in collectors outdoors and the air may fall to {coldest_air_c:.0f} °C.",
                 "Drain them for the cold months, or choose a loop with antifreeze or drainback.",
             )
         )
@@ -314,7 +314,7 @@ def warnings(design: "Design", coldest_air_c: float) -> list[Warning]:
             found.append(
                 Warning(
                     "system.loop.glycol_percent",
-                    f"The fluid freezes at {freezes:.0f} °C; the air falls to {coldest_air_c:.0f} °C.",
+                    f"The fluid freezes at {freezes:.0f} °C; the air may fall to {coldest_air_c:.0f} °C.",
                     "Use more antifreeze.",
                 )
             )

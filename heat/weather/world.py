@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from heat.common.compiled import PACKAGE
 from heat.constants import HOURS_OF_MONTH
 from heat.errors import InputError
+from heat.weather.cold import by_rule, stretched
 from heat.weather.place import ground_m, standard_offset_h
 from heat.weather.solar_position import sun_positions
 from heat.weather.synthetic import CLEARNESS, MonthlyMeans, synthetic_year
@@ -234,6 +235,8 @@ def rough_year(
         utc_offset_h=offset,
         seed=seed,
     )
+    design_c, _lowest_c = by_rule(float(rough.air_c.min()))
+    year = replace(year, air_c=stretched(year.air_c, design_c))
     notes = (
         Note(
             "warning",
@@ -244,7 +247,8 @@ def rough_year(
         Note(
             "info",
             "Air and rain: ERA5 monthly means 2000-2025, Copernicus Climate Change Service; the sun by a rule "
-            "from rain, warmth and latitude. Daily range, humidity and wind are assumed.",
+            "from rain, warmth and latitude. Daily range, humidity and wind are assumed; cold days reach the design "
+            f"air of {design_c:.0f} °C that follows from the coldest month.",
         ),
         *year.notes,
     )

@@ -317,7 +317,8 @@ def _fluid_rows(case: CautionCase) -> list[dict[str, object]]:
         {
             "title": "Antifreeze",
             "rows": [
-                row("coldest hour of the year", case.degrees(case.coldest_c)),
+                row("in hard winters", case.degrees(case.coldest_c), "from the coldest month, as design tables"),
+                row("coldest hour of this year", case.degrees(float(case.page.weather.air_c.min()))),
                 row("needed", needed, f"{case.text(case.design.safety.frost_margin_k, 'delta_degC', 0)} below it"),
                 row("drawn", f"{found.percent:.0f} %", f"first ice at {case.degrees(found.ice_c)}"),
                 row("amount", case.text(found.litres, "L", 0), "without reserve"),

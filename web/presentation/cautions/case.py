@@ -6,6 +6,7 @@ from functools import cached_property
 
 from heat.design import Design
 from heat.ledger.year_book import YearBook
+from heat.weather.cold import cold_of
 from web.editor.design_page import DesignPage
 from web.ui import units
 
@@ -64,8 +65,8 @@ class CautionCase:
 
     @cached_property
     def coldest_c(self) -> float:
-        """The coldest hour of the air."""
-        return float(self.page.weather.air_c.min())
+        """How far the air may fall in a hard winter (°C): what to be safe from, not the mild year at hand."""
+        return cold_of(self.page.weather).safe_from_c
 
     def text(self, value: float, quantity: str, decimals: int | None = None) -> str:
         """A value with its unit."""

@@ -3,12 +3,16 @@
 from heat.control.timetable import between
 from heat.design.changing import kind_changes
 from heat.sizing.antifreeze import TOO_THIN, antifreeze
+from heat.weather.cold import season_cold_c
 from web.presentation.cautions.case import BREAKS, Caution, CautionCase, Changes, Remedy
 from web.ui import units
 
 FREEZES_C = 2.0
 """Air at which water in outdoor pipes can freeze under a clear sky (°C)."""
-RULE = "Pipes freeze before tanks do, and under a clear sky above 0 °C: usual practice."
+RULE = (
+    "Pipes freeze before tanks do, and under a clear sky above 0 °C: usual practice. How cold hard winters are follows "
+    "from the coldest month’s mean, as design tables have it; ask the local code."
+)
 WHY = "Ice bursts what holds it; the damage is seen when it thaws."
 
 
@@ -19,11 +23,7 @@ def frost(case: CautionCase) -> list[Caution]:
         return _standing(case)
     if scheme.drains:
         return (
-            _describe(
-                case,
-                f"the air falls to {case.degrees(case.coldest_c)}: every outdoor pipe must slope and run empty.",
-                "pipes",
-            )
+            _describe(case, f"{_hard_winters(case)}: every outdoor pipe must slope and run empty.", "pipes")
             if case.coldest_c < 0
             else []
         )
@@ -50,6 +50,10 @@ def _describe(
     ]
 
 
+def _hard_winters(case: CautionCase) -> str:
+    return f"in hard winters the air may fall to {case.degrees(case.coldest_c)}"
+
+
 def _kind(case: CautionCase, kind: str, words: str) -> Remedy:
     changes: Changes = kind_changes(case.page.document, kind)
     return Remedy(words, changes)
@@ -64,20 +68,17 @@ def _standing(case: CautionCase) -> list[Caution]:
         )
         return _describe(case, text, "integral", f"{frozen:.0f} h", (_kind(case, "drainback", "a drainback instead"),))
     if case.coldest_c < 0:
-        text = (
-            f"the air falls to {case.degrees(case.coldest_c)}: pipes to and from the collector freeze before its water "
-            "does."
-        )
+        text = f"{_hard_winters(case)}: pipes to and from the collector freeze before its water does."
         return _describe(case, text, "pipes")
     return []
 
 
 def _water(case: CautionCase) -> list[Caution]:
     system, control = case.design.system, case.design.system.control
-    coldest, when = case.coldest_c, ""
+    coldest, when = case.coldest_c, "in hard winters "
     if (control.season_from_day, control.season_to_day) != (1, 365) and system.scheme.driven_by == "pump":
         in_use = between(control.season_from_day, control.season_to_day)
-        coldest, when = float(case.page.weather.air_c[in_use].min()), "even in its season "
+        coldest, when = season_cold_c(case.page.weather, in_use), "even in its season "
     if system.kind == "drain_down":
         if coldest >= control.drain_air_c:
             return []
@@ -89,7 +90,7 @@ def _water(case: CautionCase) -> list[Caution]:
     if coldest >= FREEZES_C:
         return []
     text = (
-        f"plain water stands outdoors and {when}the air falls to {case.degrees(coldest)}: drain it for the cold "
+        f"plain water stands outdoors and {when}the air may fall to {case.degrees(coldest)}: drain it for the cold "
         "months, or choose another loop."
     )
     other = "thermosiphon_sealed" if system.scheme.driven_by == "buoyancy" else "pumped_coil"
@@ -108,7 +109,7 @@ def _fluid(case: CautionCase) -> list[Caution]:
         return []
     if not found.enough:
         text = (
-            f"the air falls to {case.degrees(case.coldest_c)}; this fluid freezes at {case.degrees(found.ice_c)} and "
+            f"{_hard_winters(case)}; this fluid freezes at {case.degrees(found.ice_c)} and "
             f"should keep {case.text(case.design.safety.frost_margin_k, 'delta_degC', 0)} below the coldest hour."
         )
         remedies = (

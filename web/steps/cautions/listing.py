@@ -65,9 +65,9 @@ def well(page: DesignPage, every: list[Answered]) -> list[dict[str, str]]:
         (
             "frost",
             "Frost",
-            f"first ice at {case.degrees(fluid.ice_c)}, the coldest hour at {case.degrees(case.coldest_c)}"
+            f"first ice at {case.degrees(fluid.ice_c)}, hard winters fall to {case.degrees(case.coldest_c)}"
             if fluid
-            else f"the coldest hour is at {case.degrees(case.coldest_c)}",
+            else f"hard winters fall to {case.degrees(case.coldest_c)}",
         ),
         ("weight", "Weight", f"{case.text(weight.per_m2, 'kg/m2')} full of water"),
         ("dead leg", "Dead leg", f"{case.text(dead_leg(design)[0], 'L', 1)} in the longest pipe to a tap"),

@@ -17,6 +17,7 @@ from heat.ledger.year_book import BOUGHT, NEEDED, YearBook
 from heat.sizing.first_estimate import Guideline, Proposal, at_area, guidelines, proposal, tried
 from heat.sizing.fitting import Idea, fitting
 from heat.sizing.requirements import Wishes, wanted
+from heat.weather.cold import cold_of
 from heat.weather.world import UNCERTAINTY
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
@@ -43,7 +44,7 @@ def blank_scheme() -> dict[str, object]:
 
 def ordered(page: DesignPage, wishes: Wishes, first: str) -> tuple[list[Idea], list[dict[str, str]]]:
     """Ideas that fit, the one asked for leading, and what was left out with the reason."""
-    fit, left = fitting(wishes, float(page.weather.air_c.min()))
+    fit, left = fitting(wishes, cold_of(page.weather).safe_from_c)
     fit.sort(key=lambda idea: _named(idea) != first)
     return fit, [{"name": KINDS[one.kind], "why": one.why} for one in left]
 
@@ -110,7 +111,7 @@ def start_view(page: DesignPage) -> dict[str, object]:
         "stands": valid,
         "with": first,
         **questions(page, query, wishes, valid),
-        "coldest": f"{page.show(float(weather.air_c.min()), 'degC', 0)} {page.sign('degC')}",
+        "coldest": f"{page.show(cold_of(weather).safe_from_c, 'degC', 0)} {page.sign('degC')}",
         "rough": f"±{100 * UNCERTAINTY:.0f} %" if is_rough(file) else "",
         "made_up": file.made_up,
         "weather": file.name,

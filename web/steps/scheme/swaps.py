@@ -7,6 +7,7 @@ from heat.design.changing import kind_changes
 from heat.errors import HeatError
 from heat.ledger.year_book import BOUGHT, points_between
 from heat.sizing.fitting import frost_reason
+from heat.weather.cold import cold_of
 from web.editor.design_page import DesignPage
 from web.presentation.kinds import KINDS
 from web.projects.documents import with_values
@@ -17,7 +18,7 @@ from web.ui import units
 def swaps(page: DesignPage) -> list[dict[str, str]]:
     """What each other kind would bring with the parts as they are: points of solar fraction, bought heat."""
     weather = page.weather
-    now, coldest = page.year.book, float(weather.air_c.min())
+    now, coldest = page.year.book, cold_of(weather).safe_from_c
 
     def row_of(kind: str) -> dict[str, str]:
         row = {"choose": f"kind {kind}", "words": KINDS[kind], "points": "", "bought": ""}

@@ -4,6 +4,7 @@ import numpy as np
 from django.db.models import Q
 
 from heat.constants import HOURS_OF_MONTH
+from heat.weather.cold import cold_of
 from heat.weather.world import KIND, UNCERTAINTY
 from heat.weather.year import monthly_means, monthly_sums
 from web.editor.design_page import DesignPage
@@ -51,6 +52,7 @@ def year_figures(page: DesignPage, file: WeatherFile) -> dict[str, object]:
             "air": show(float(weather.air_c.mean()), "degC", 1),
             "wind": show(float(weather.wind_m_s.mean()), "m/s", 1),
             "coldest": show(float(weather.air_c.min()), "degC", 1),
+            "hard": show(cold_of(weather).safe_from_c, "degC", 0),
             "hottest": show(float(weather.air_c.max()), "degC", 1),
         },
         "carpet": tinted(weather.ghi_w_m2.reshape(365, 24).T, CARPET_TOP_W_M2),

@@ -7,6 +7,7 @@ from heat.catalogue import entries
 from heat.common.documents import Values, value_at
 from heat.demand.shapes import SHAPES
 from heat.sizing.fitting import frost_reason
+from heat.weather.cold import cold_of
 from web.catalogue.services import in_sight
 from web.editor.design_page import DesignPage
 from web.editor.typed import quantity_of
@@ -60,7 +61,7 @@ def _of_collectors(page: DesignPage) -> Known:
     counts = [n for n in (count - 1, count, count + 1, count + 2) if n > 0]
     found["number"] = ("How many", [value_answer("system.collector.count", n) for n in counts])
     if system["kind"] in CLOSED:
-        coldest = float(page.weather.air_c.min())
+        coldest = cold_of(page.weather).safe_from_c
         ways = [kind for kind in CLOSED if not frost_reason(kind, coldest)]
         found["way"] = ("How it works", [{"name": KINDS[kind], "kind": kind} for kind in ways])
     return found
