@@ -9,12 +9,15 @@ from heat.design import Design
 from heat.design.changing import with_changes
 from heat.ledger import accounts as acc
 from heat.ledger.year_book import YearBook
+from heat.store.vessel import store_volume_l
 
 BURNS = ((48.0, 900.0), (49.0, 570.0), (51.0, 240.0), (53.0, 90.0), (55.0, 30.0), (60.0, 5.0), (65.0, 1.5))
 """Water (°C) and time (s) until an adult's skin is burnt deep. Source: Moritz & Henriques (1947), Am. J. Pathol. 23,
 695-720, figure and table, rounded."""
 THREE_L = 3.0
 """Water that may stand in a pipe to a tap (L). Source: DVGW W 551, the rule of three litres."""
+SMALL_L, SAFE_C = 400.0, 60.0
+"""Water stored in a small system at most (L), and the temperature that keeps a system safe (°C). Source: DVGW W 551."""
 TAP_L_S = 0.1
 """What a tap draws (L/s). Source: a basin, 6 L/min."""
 
@@ -78,6 +81,45 @@ def dead_leg(design: Design) -> tuple[float, float]:
     """
     litres = stagnant_l(design.safety.branch_m, design.safety.branch_bore_mm)
     return litres, litres / TAP_L_S
+
+
+def is_small_system(design: Design) -> bool:
+    """Whether codes take the hot water for a small system: the store and the pipes to the taps hold little.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    bool
+        Whether it is small: up to 400 L stored, up to 3 L in the longest pipe, no ring.
+
+    References
+    ----------
+    DVGW W 551 (2004), 3.2: 400 L and 3 L; one- and two-family houses whatever they hold.
+    """
+    second = design.system.second_store
+    stored = store_volume_l(design) + (second.volume_l * second.count if second.fitted else 0.0)
+    return stored <= SMALL_L and dead_leg(design)[0] <= THREE_L and not design.demand.circulation.fitted
+
+
+def made_safe_after(design: Design) -> bool:
+    """Whether a heater after the store makes all that is drawn hot enough.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    bool
+        Whether it leaves at 60 °C and more.
+    """
+    backup = design.system.backup
+    return backup.tankless.fitted and design.demand.tap_c >= SAFE_C
 
 
 def meanwhile(book: YearBook) -> tuple[float, float, float]:

@@ -4,10 +4,11 @@ from unittest import TestCase
 
 from heat.collector.standing import bare_plate_c, is_unglazed, standing_c
 from heat.design import parse
+from heat.design.changing import with_changes
 from heat.economics.parts_list import fluid_l
 from heat.simulation.year import simulate
 from heat.sizing.boiling import bearing
-from heat.sizing.hygiene import burns_in_s
+from heat.sizing.hygiene import burns_in_s, is_small_system, made_safe_after
 from heat.sizing.vessel import contents, expansion_vessel, reserve_l
 from heat.tests.samples import case_design, example, weather_for
 
@@ -29,6 +30,32 @@ class Standing(TestCase):
         self.assertFalse(is_unglazed(glazed))
         x = standing_c(glazed) - 30.0
         self.assertAlmostEqual(3.6 * x + 0.014 * x * x, 750.0, delta=40.0)
+
+
+class Breeds(TestCase):
+    """Small and large systems as DVGW W 551 parts them: 400 L stored, 3 L in the longest pipe."""
+
+    def test_small_and_large(self):
+        design = case_design()
+        litres = design.system.store.volume_l
+        self.assertEqual(is_small_system(design), litres <= 400.0)
+        for path, value, small in (
+            ("system.store.volume_l", 400.0, True),
+            ("system.store.volume_l", 401.0, False),
+            ("safety.branch_m", 30.0, False),
+            ("demand.circulation.fitted", True, False),
+        ):
+            made = with_changes(design.model_dump(mode="json"), {"system.store.volume_l": 300.0} | {path: value})
+            self.assertEqual(is_small_system(parse(made)), small, (path, value))
+
+    def test_a_heater_after_the_store_counts_where_it_is_hot(self):
+        made = lambda tap: parse(
+            with_changes(
+                case_design().model_dump(mode="json"), {"system.backup.tankless.fitted": True, "demand.tap_c": tap}
+            )
+        )
+        self.assertTrue(made_safe_after(made(60.0)))
+        self.assertFalse(made_safe_after(made(45.0)))
 
 
 class Hot(TestCase):

@@ -1,7 +1,8 @@
 """Drinking water: bacteria, dead legs, what parts it from antifreeze; pools."""
 
-from heat.sizing.hygiene import THREE_L, burns_in_s, dead_leg
+from heat.sizing.hygiene import SAFE_C, THREE_L, burns_in_s, dead_leg, is_small_system, made_safe_after
 from heat.sizing.thermosiphon import pool_flow
+from heat.store.vessel import store_volume_l
 from web.editor.design_page import DesignPage
 from web.presentation.cautions.case import BREAKS, COSTS, HURTS, Caution, CautionCase, Remedy
 from web.ui import units
@@ -72,8 +73,18 @@ def _legionella(case: CautionCase) -> list[Caution]:
                 **common,
             )
         ]
-    if cool <= 0 or through:
+    if cool <= 0 or through or made_safe_after(design):
         return []
+    small, litres = is_small_system(design), case.text(store_volume_l(design), "L", 0)
+    cold = f"the water that feeds the taps stays below {case.degrees(LEGIONELLA_C)} for {case.hours(cool)} of the year"
+    text = (
+        f"a small system ({litres}, {case.text(dead_leg(design)[0], 'L', 1)} in the longest pipe), for which codes ask "
+        f"no pasteurising; {cold}. Where old or ill people live, heat it through or keep a heater after the store at "
+        f"{case.degrees(SAFE_C)}."
+        if small
+        else f"a large system ({litres}): {cold}. Plan a daily or weekly pasteurisation, a heater after the store that "
+        "makes it safe, or a draw coil."
+    )
     weekly: dict[str, object] = {
         f"{PLAN}fitted": True,
         f"{PLAN}every_days": 7,
@@ -87,10 +98,9 @@ def _legionella(case: CautionCase) -> list[Caution]:
     return [
         Caution(
             "legionella",
-            HURTS,
+            COSTS if small else HURTS,
             "Legionella",
-            f"the water that feeds the taps stays below {case.degrees(LEGIONELLA_C)} for {case.hours(cool)} of the "
-            "year. Plan a daily or weekly pasteurisation, a heater after the store that makes it safe, or a draw coil.",
+            text,
             f"{cool:.0f}",
             "add",
             remedies=(

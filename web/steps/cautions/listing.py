@@ -71,8 +71,9 @@ def well(page: DesignPage, every: list[Answered]) -> list[dict[str, str]]:
         ),
         ("weight", "Weight", f"{case.text(weight.per_m2, 'kg/m2')} full of water"),
         ("dead leg", "Dead leg", f"{case.text(dead_leg(design)[0], 'L', 1)} in the longest pipe to a tap"),
-        ("check valve", "Backwards at night", f"{case.hours(book.reversed_hours())} in the year"),
     ]
+    if book.reversed_hours() < 1.0 and not {"check valve", "heat trap"} & message:
+        found.append(("check valve", "Backwards at night", "no hour of the year"))
     if not wind.framed:
         bears = case.text(design.safety.fixing_kg, "kg", 0)
         found.append(("fixings", "Wind", f"{case.text(wind.per_fixing_kg, 'kg', 0)} on each fixing of {bears}"))
