@@ -79,7 +79,7 @@ def offer(page: DesignPage) -> Offered:
 def key_figures(page: DesignPage) -> list[dict[str, object]]:
     """What a design comes to, in six numbers."""
     book, band = page.year.book, fraction_edges(page.design)
-    sure = f"{100 * band.low:.0f} to {100 * band.high:.0f} %, eight years of ten" if band and band.fits else ""
+    sure = f"{100 * band.low:.0f} to {100 * band.high:.0f} %, eight of ten such plants" if band and band.fits else ""
     money, gross = offer(page), book.yield_kwh_m2()[0]
     kwh = lambda v: f"{page.show(v, 'kWh', 0)} {page.sign('kWh')}"
     return [
@@ -308,7 +308,8 @@ def money(page: DesignPage) -> Row:
         f"({units.number(-float(v), decimals)})" if v < 0 else units.number(float(v), decimals) if v else "–"
     )
     economics = found.economics
-    endless = lambda years: "longer than that" if years == float("inf") else f"{years:.1f} years"
+    horizon = f"not within {found.design.money.horizon_years} years"
+    endless = lambda years: horizon if years == float("inf") else f"{years:.1f} years"
     columns = ("system", "grants", "loan", "saved", "upkeep", "net", "total", "discounted")
     return {
         "rows": [

@@ -120,7 +120,7 @@ def _bands(page: DesignPage, run: Run) -> Row:
     first = found[0]
     low, middle, high = first["edges"]
     most = first["shares"][0] if first["shares"] else None
-    conclusion = f"Eight years of ten the sun carries {low} to {high} % of the heat, {middle} % in the middle."
+    conclusion = f"In eight of ten such plants the sun carries {low} to {high} % of the heat, {middle} % in the middle."
     if most:
         conclusion += f" Most of that uncertainty, {most['share']} %, lies in {most['words']}."
     return {"bands": found, "conclusion": conclusion, "refused": len(years.refused)}

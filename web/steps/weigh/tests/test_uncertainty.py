@@ -24,7 +24,7 @@ class Uncertainty(DesignPageCase):
         fraction = 100 * answer(Run.objects.get())["fraction"]
         low, middle, high = (figure(edge) for edge in page["bands"][0]["edges"])
         np.testing.assert_allclose((low, middle, high), np.quantile(fraction, (0.1, 0.5, 0.9)), atol=0.06)
-        self.assertIn("Eight years of ten", page["conclusion"])
+        self.assertIn("In eight of ten such plants", page["conclusion"])
         self.assertEqual(page["bands"][0]["shares"][0]["words"], "the litres drawn")
         self.assertEqual(len(page["bands"]), 3)
         self.assertEqual(sum(bar["h"] > 0 for bar in page["bands"][0]["picture"]["bars"]) > 3, True)
@@ -94,7 +94,7 @@ class UncertaintyInTheBrowser(DemoCase):
         for index in range(1, 10):
             simulate_chunk(run.pk, index)
         self.page.wait_for_selector(".band")
-        self.assertIn("Eight years of ten", self.page.inner_text("main"))
+        self.assertIn("In eight of ten such plants", self.page.inner_text("main"))
         self.assertRegex(self.page.inner_text("[data-tally=fraction]"), r"\d+ to \d+, ")
         self.accessible()
 
