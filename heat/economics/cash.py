@@ -140,6 +140,54 @@ def annuity(principal: float, percent: float, years: int) -> float:
     return principal / years if i == 0 else principal * i / (1.0 - (1.0 + i) ** -years)
 
 
+def owed(principal: float, percent: float, years: int, after: int) -> float:
+    """What is still owed of a loan after some years of its yearly payment.
+
+    Parameters
+    ----------
+    principal
+        Sum borrowed (currency).
+    percent
+        Interest (% a year).
+    years
+        Years the loan runs (a).
+    after
+        Years paid (a).
+
+    Returns
+    -------
+    float
+        Sum still owed (currency).
+
+    References
+    ----------
+    The present value of the payments to come, ``A (1 - (1+i)^-(n-t)) / i``; EN 15459-1, annuity factor.
+    """
+    left = years - after
+    if left <= 0:
+        return 0.0
+    i, payment = rate(percent), annuity(principal, percent, years)
+    return payment * left if i == 0 else payment * (1.0 - (1.0 + i) ** -left) / i
+
+
+def water_in(case: Case, year: int) -> float:
+    """Water and what else is saved beside energy in a year (currency).
+
+    Parameters
+    ----------
+    case
+        What the caution is about.
+    year
+        Year of the horizon, from 1.
+
+    Returns
+    -------
+    float
+        Water and what else is saved beside energy in a year (currency).
+    """
+    return case.water * (1.0 + rate(case.money.upkeep_rise)) ** (year - 1)
+
+
 def saved_in(case: Case, year: int) -> float:
     """Energy saved in a year (currency): at first-year prices in year 1, risen and faded from then on.
 
@@ -157,8 +205,8 @@ def saved_in(case: Case, year: int) -> float:
     """
     m = case.money
     risen = (1.0 + rate(m.energy_rise)) ** (year - 1)
-    water = case.water * (1.0 + rate(m.upkeep_rise)) ** (year - 1)
-    return case.saved * (1.0 - rate(m.fade)) ** (year - 1) * risen + m.standing_saved * risen + water
+    energy = case.saved * (1.0 - rate(m.fade)) ** (year - 1) * risen + m.standing_saved * risen
+    return energy + water_in(case, year)
 
 
 def upkeep_in(case: Case, year: int) -> float:
@@ -182,7 +230,7 @@ def upkeep_in(case: Case, year: int) -> float:
 
 def ledger(case: Case) -> list[YearLine]:
     """Every year's line (currency, to the cent), from the year of building; each net is the sum of its line as
-    printed, each total that of the nets.
+    printed, each total that of the nets. A loan that outlasts the horizon is paid back with it.
 
     Parameters
     ----------
@@ -203,7 +251,10 @@ def ledger(case: Case) -> list[YearLine]:
     for year in range(m.horizon_years + 1):
         system = round_(-case.cost if year == 0 else 0.0)
         grants = round_(paid_in(list(case.grants), year))
-        loan = round_(borrowed if year == 0 else -payment if year <= m.loan_years else 0.0)
+        back = payment if year <= m.loan_years else 0.0
+        if borrowed and year == m.horizon_years:
+            back += owed(borrowed, m.loan_interest, m.loan_years, year)
+        loan = round_(-back if year else borrowed)
         saved = round_(saved_in(case, year) if year else 0.0)
         upkeep = round_(-upkeep_in(case, year) if year else 0.0)
         net = system + grants + loan + saved + upkeep
@@ -281,7 +332,7 @@ def evaluate(case: Case) -> Economics:
     out = case.cost - granted(case)
     upkeep = discounted_sum(lambda t: upkeep_in(case, t), m)
     heat = discounted_sum(lambda t: case.solar_kwh * (1.0 - rate(m.fade)) ** (t - 1), m)
-    saved = discounted_sum(lambda t: saved_in(case, t), m)
+    energy = discounted_sum(lambda t: saved_in(case, t) - water_in(case, t), m)
     tonnes = sum(case.co2_kg * (1.0 - rate(m.fade)) ** (t - 1) for t in range(1, m.horizon_years + 1)) / 1000.0
     return Economics(
         value,
@@ -290,7 +341,7 @@ def evaluate(case: Case) -> Economics:
         internal_rate([float(line.net) for line in lines]),
         (out + upkeep) / heat if heat > 0 else inf,
         -value / tonnes if tonnes > 0 else inf,
-        1.0 - value / saved if saved > 0 else inf,
+        1.0 - value / energy if energy > 0 else inf,
     )
 
 

@@ -23,6 +23,7 @@ from heat.economics.cash import (
     internal_rate,
     ledger,
     life_cycle_cost,
+    owed,
     present_value,
 )
 from heat.economics.grants import given, paid_in
@@ -97,8 +98,28 @@ class ByHand(TestCase):
         self.assertAlmostEqual(own.present_value, lent.present_value, delta=0.1)
         self.assertAlmostEqual(annuity(1000, 5, 10), 129.5046, places=4)
         self.assertEqual(annuity(1000, 0, 10), 100)
+        longer = PLAIN.model_copy(
+            update={"loan_share": 80.0, "loan_interest": 3.0, "loan_years": 30, "horizon_years": 12}
+        )
+        short = PLAIN.model_copy(update={"horizon_years": 12})
+        self.assertAlmostEqual(evaluate(case(short)).present_value, evaluate(case(longer)).present_value, delta=0.1)
         self.assertAlmostEqual(internal_rate([-100.0, 110.0]), 10.0, places=6)
         self.assertTrue(isnan(internal_rate([-100.0, -1.0])))
+
+    def test_what_is_owed_falls_with_each_payment(self):
+        """Year by year: interest on what is owed, less the payment."""
+        left, payment = 1000.0, annuity(1000.0, 5.0, 10)
+        for year in range(1, 11):
+            left = left * 1.05 - payment
+            self.assertAlmostEqual(owed(1000.0, 5.0, 10, year), max(left, 0.0), places=6)
+        self.assertAlmostEqual(owed(1000.0, 0.0, 10, 4), 600.0)
+
+    def test_break_even_moves_energy_alone(self):
+        """At that many times today's prices, the water's saving the same, nothing is gained or lost."""
+        wet = replace(case(), water=60.0)
+        at = evaluate(wet).break_even
+        self.assertAlmostEqual(evaluate(replace(wet, saved=wet.saved * at)).present_value, 0.0, delta=0.2)
+        self.assertLess(at, evaluate(case()).break_even)
 
 
 class Always(TestCase):
