@@ -14,6 +14,8 @@ LEAST_HEADER_M = 0.02
 PUMPED_AT_C = 40.0
 """Temperature (°C) at which a loop's resistance is given. Source: our own choice, a usual mean of the year's running
 hours."""
+WITH_EXCHANGER = ("coil", "plate", "passive", "pool")
+"""Ways of giving heat on that resist the pump (no unit)."""
 LEAST_FLOW_KG_H = 5.0
 """Flow no pump falls below (kg/h). Source: the range of the document's field."""
 FLUID_REFERENCE_C = 50.0
@@ -108,8 +110,30 @@ def riser_passage(design: Design) -> Passage:
     return Passage(length * in_row, bore, collector.tubes_inside * groups, 2.0 * in_row)
 
 
+def exchanger_drop_pa(design: Design, flow_kg_h: float) -> float:
+    """Pressure drop of the exchanger of a pumped loop: as typed at the loop's flow, growing with its square.
+
+    Parameters
+    ----------
+    design
+        The design.
+    flow_kg_h
+        Flow (kg/h).
+
+    Returns
+    -------
+    float
+        Pressure drop (Pa); none where the loop has no exchanger or no pump.
+    """
+    scheme = design.system.scheme
+    if scheme.driven_by != "pump" or scheme.exchange not in WITH_EXCHANGER:
+        return 0.0
+    share = flow_kg_h / max(design.system.loop.flow_kg_h, 1.0)
+    return float(1000.0 * design.safety.exchanger_kpa * share**2)
+
+
 def loop_drop_pa(design: Design, flow_kg_h: float, temperature_c: float = PUMPED_AT_C) -> float:
-    """Pressure drop of the loop (Pa) at a flow (kg/h) and a temperature (°C): pipes, fittings and collectors.
+    """Pressure drop of the loop (Pa) at a flow (kg/h) and a temperature (°C): pipes, fittings, collectors, exchanger.
 
     Parameters
     ----------
@@ -134,7 +158,7 @@ def loop_drop_pa(design: Design, flow_kg_h: float, temperature_c: float = PUMPED
         if pipe.length_m > 0:
             bore = (pipe.outer_diameter_mm - 2 * pipe.wall_mm) / 1000.0
             total += pressure_drop(flow, mu, rho, Passage(pipe.length_m, bore, 1.0, loop.geometry.fittings / 2))
-    return float(total + pressure_drop(flow, mu, rho, riser_passage(design)))
+    return float(total + pressure_drop(flow, mu, rho, riser_passage(design)) + exchanger_drop_pa(design, flow_kg_h))
 
 
 def loop_flow_kg_h(design: Design) -> float:

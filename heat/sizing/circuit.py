@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from heat.common.fluid import fluid_property
 from heat.design import Design, Pipe
 from heat.loop.circulation import GRAVITY, Passage, pressure_drop
-from heat.loop.runs import PUMPED_AT_C, loop_flow_kg_h, riser_passage
+from heat.loop.runs import PUMPED_AT_C, WITH_EXCHANGER, exchanger_drop_pa, loop_flow_kg_h, riser_passage
 
 Array = NDArray[np.float64]
 SIZES_MM = ((12, 1.0), (15, 1.0), (18, 1.0), (22, 1.0), (28, 1.5), (35, 1.5), (42, 1.5), (54, 2.0))
@@ -97,10 +97,8 @@ def resistances(design: Design, flow_kg_h: float, temperature_c: float = PUMPED_
         if pipe.length_m > 0
     ]
     found.append(through("collectors", riser_passage(design), flow_kg_h, viscosity, density))
-    if system.scheme.exchange in ("coil", "plate", "passive", "pool"):
-        share = flow_kg_h / max(loop.flow_kg_h, 1.0)
-        drop = 1000.0 * design.safety.exchanger_kpa * share**2
-        found.append(Resistance("exchanger", drop, 0.0, 0.0, 0.0))
+    if system.scheme.driven_by == "pump" and system.scheme.exchange in WITH_EXCHANGER:
+        found.append(Resistance("exchanger", exchanger_drop_pa(design, flow_kg_h), 0.0, 0.0, 0.0))
     return found
 
 

@@ -6,8 +6,10 @@ from heat.collector.standing import bare_plate_c, is_unglazed, standing_c
 from heat.design import parse
 from heat.design.changing import with_changes
 from heat.economics.parts_list import fluid_l
+from heat.loop.runs import loop_drop_pa
 from heat.simulation.year import simulate
 from heat.sizing.boiling import bearing
+from heat.sizing.circuit import resistances, working_point
 from heat.sizing.hygiene import burns_in_s, is_small_system, made_safe_after
 from heat.sizing.vessel import contents, expansion_vessel, reserve_l
 from heat.tests.samples import case_design, example, weather_for
@@ -30,6 +32,30 @@ class Standing(TestCase):
         self.assertFalse(is_unglazed(glazed))
         x = standing_c(glazed) - 30.0
         self.assertAlmostEqual(3.6 * x + 0.014 * x * x, 750.0, delta=40.0)
+
+
+class PumpsMeet(TestCase):
+    def test_the_curve_meets_all_that_resists_it(self):
+        """At the working point the pump's head is that of every part of the loop, the exchanger's among them."""
+        flows = {}
+        for kpa in (3.0, 15.0):
+            document = with_changes(
+                case_design().model_dump(mode="json"),
+                {
+                    "system.loop.drive.curve": [
+                        {"flow_kg_h": 0.0, "head_m": 4.0},
+                        {"flow_kg_h": 1200.0, "head_m": 0.0},
+                    ],
+                    "safety.exchanger_kpa": kpa,
+                },
+            )
+            design = parse(document)
+            point = working_point(design)
+            self.assertAlmostEqual(point.head_m, 4.0 * (1.0 - point.flow_kg_h / 1200.0), delta=0.01)
+            by_part = sum(part.drop_pa for part in resistances(design, point.flow_kg_h))
+            self.assertAlmostEqual(loop_drop_pa(design, point.flow_kg_h), by_part, delta=1e-6 * by_part)
+            flows[kpa] = point.flow_kg_h
+        self.assertLess(flows[15.0], 0.8 * flows[3.0])
 
 
 class Breeds(TestCase):
