@@ -9,6 +9,7 @@ from heat.design import Design
 from heat.loop.circulation import GRAVITY
 from heat.loop.runs import loop_drop_pa, loop_heat_capacity
 from heat.sizing.hygiene import stagnant_l
+from heat.store.vessel import store_shape, store_volume_l
 
 NOON_W_M2, AIR_C, STORE_C = 800.0, 20.0, 40.0
 """Sun on the collectors (W/m²), air and store (°C) of the noon it is worked out for. Source: our own choice."""
@@ -33,8 +34,8 @@ class Siphon:
 def siphon(design: Design) -> Siphon | None:
     """The flow (kg/h) at which a column of warm fluid balances friction on a sunny noon; None where a pump moves it.
 
-    ``g (rho_cold - rho_mean) h``, with half the collectors' height and the store's floor above them as ``h``;
-    friction as the year has it. Found by halving.
+    ``g (rho_cold - rho_mean) h``, with half the collectors' height and what lies above them up to where the warm pipe
+    enters as ``h``; friction as the year has it. Found by halving.
 
     Parameters
     ----------
@@ -56,7 +57,7 @@ def siphon(design: Design) -> Siphon | None:
     capacity, percent = loop_heat_capacity(design), design.system.loop.glycol_percent
     area = design.system.collector.total_area_m2
     up = design.plane.slope_m * sin(radians(design.plane.tilt_deg))
-    column = 0.5 * up + max(design.system.store_bottom_m, 0.0)
+    column = 0.5 * up + max(design.system.store_bottom_m, 0.0) + entry_m(design)
     weight = lambda c: fluid_property("density_kg_m3", percent, c)
 
     def at(flow_kg_h: float) -> tuple[float, float, float]:
@@ -76,6 +77,27 @@ def siphon(design: Design) -> Siphon | None:
     rise, drive, _friction = at(low)
     rises = design.safety.rise_mm_m >= LEAST_RISE
     return Siphon(low, rise, drive, column, rises, design.safety.heat_trap)
+
+
+def entry_m(design: Design) -> float:
+    """How far above the store's floor the warm pipe enters it, or the exchanger in it.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    float
+        Height above the store's floor (m).
+    """
+    system = design.system
+    _width, height = store_shape(system.store, store_volume_l(design))
+    share = {"jacket": system.jacket.top_share, "coil": system.coil.top_share}.get(
+        system.scheme.exchange, system.loop.in_share
+    )
+    return float(share * height)
 
 
 def stove_budget(design: Design) -> dict[str, float] | None:

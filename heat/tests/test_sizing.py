@@ -1,6 +1,6 @@
 """What sizing may never do: a smaller vessel for a bigger field, wind that lifts less, ice in the coldest hour."""
 
-from math import inf, isfinite
+from math import inf, isfinite, pi, radians, sin
 from unittest import TestCase
 
 from hypothesis import given, settings
@@ -29,7 +29,7 @@ from heat.sizing.roof_load import wet_weight
 from heat.sizing.thermosiphon import pool_flow, siphon, stove_budget
 from heat.sizing.vessel import boiling_c, contents, drainback_l, expansion_vessel, open_tank
 from heat.sizing.wind import gust_pa, lift_coefficient, snow_kg_m2, wind_load
-from heat.tests.samples import case_design, tmy3
+from heat.tests.samples import case_design, example, tmy3
 
 PLAIN = Design().model_dump(mode="json")
 
@@ -225,6 +225,13 @@ class ByKind(TestCase):
         self.assertTrue(low.rises)
         self.assertFalse(siphon(of("thermosiphon_sealed", safety__rise_mm_m=20.0)).rises)
         self.assertIsNone(siphon(of()))
+
+    def test_the_warm_column_ends_where_its_pipe_enters(self):
+        """250 L, 1.2 times as high as wide: 0.77 m; 85 % of it above a floor 0.4 m over collectors of 2 m at 38°."""
+        open_one = parse(example("thermosiphon_open"))
+        height = 1.2 * (4.0 * 0.25 / (1.2 * pi)) ** (1 / 3)
+        by_hand = 0.5 * 2.0 * sin(radians(38.0)) + open_one.system.store_bottom_m + 0.85 * height
+        self.assertAlmostEqual(siphon(open_one).column_m, by_hand, delta=0.01)
 
     def test_a_stoves_heat_against_what_takes_it(self):
         self.assertIsNone(stove_budget(of()))
