@@ -7,7 +7,8 @@ import numpy as np
 from heat.errors import InputError
 from heat.simulation.year import simulate
 from heat.tests.samples import case_design
-from heat.weather.world import UNCERTAINTY, brighter, clear_months, rough_climate, rough_year
+from heat.weather.known_sun import sun_band
+from heat.weather.world import clear_months, rough_climate, rough_year, with_sun
 from heat.weather.year import monthly_means, monthly_sums
 
 
@@ -43,8 +44,6 @@ class World(TestCase):
         self.assertGreater(clear_months(46.5, 8.0, 2500.0)[5], clear_months(46.5, 8.0, 500.0)[5])
 
     def test_the_uncertainty_moves_the_fraction_both_ways(self):
-        year, design = rough_year(44.0, 4.5), case_design()
-        low, middle, high = (
-            simulate(design, brighter(year, s)).fractions.at_tap for s in (-UNCERTAINTY, 0.0, UNCERTAINTY)
-        )
+        year, design, off = rough_year(44.0, 4.5), case_design(), sun_band(44.0, 4.5)
+        low, middle, high = (simulate(design, with_sun(year, s)).fractions.at_tap for s in (-off, 0.0, off))
         self.assertTrue(low + 0.02 < middle < high - 0.01, (low, middle, high))

@@ -4,7 +4,6 @@ from collections.abc import Callable, Iterator
 from math import atan, cos, log, pi, radians, sin, sqrt, tan
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from heat.collector.absorbed import beam_modifier, diffuse_modifier
 from heat.design import Collector, parse
@@ -12,11 +11,12 @@ from heat.design.place import Plane
 from heat.simulation.year import simulate
 from heat.sun.mirror import mirror_beam, mirror_view
 from heat.tests.claims import Row
-from heat.tests.samples import DATA, TMY3, case_design, pvgis, tmy3
+from heat.tests.samples import TMY3, case_design, pvgis, tmy3
+from heat.weather.known_sun import NINETY, YEARS_SPREAD, known_places, left_over, sun_band, weighed
 from heat.weather.readers import read_weather
 from heat.weather.solar_position import SunYear
 from heat.weather.synthetic import MonthlyMeans, synthetic_year
-from heat.weather.world import RULE, clear_months, rough_climate
+from heat.weather.world import rough_climate, rough_year, with_sun
 from heat.weather.year import WeatherYear, monthly_means, monthly_sums
 
 FOG_COAST = "703165TY.csv"
@@ -151,49 +151,20 @@ def made_years() -> Iterator[Row]:
     yield Row("years made of real means, both: points off", 0.0, float(np.mean(gaps)), 0.4, source)
 
 
-def atlas() -> np.ndarray:
-    """Latitude, longitude (deg) and yearly sun (kWh/m²) of places of all climates."""
-    lines = (DATA / "atlas_ghi.csv").read_text().splitlines()
-    return np.array([[float(v) for v in line.split(",")] for line in lines if line[0] not in "#l"])
-
-
 def left_out() -> Iterator[Row]:
-    """The rule of rough climates fitted anew without each place, and asked for it."""
-    source = "51 places as atlases print them; leave-one-out by least squares"
+    """What is known of 274 places, each asked of its neighbours alone; real years; and a design's fraction in them."""
+    source = "274 places as irradiance maps print them; each left out once"
     days = np.array([31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31])
-    places = atlas()
-    means = [rough_climate(lat, lon) for lat, lon, _sun in places]
-    clear = np.array([clear_months(lat, lon, m.elevation_m) for (lat, lon, _s), m in zip(places, means, strict=True)])
-    terms = np.array(
-        [
-            [np.ones(12), np.sqrt(m.rain_mm), np.full(12, abs(lat) / 50), m.grid_air_c / 20]
-            for (lat, _lon, _s), m in zip(places, means, strict=True)
-        ]
-    )
-
-    def yearly(rule: np.ndarray, which: np.ndarray) -> np.ndarray:
-        share = np.minimum(np.exp(np.einsum("k,pkm->pm", rule, terms[which])), 1.03)
-        return (clear[which] * share * days).sum(axis=1)
-
-    def fitted(which: np.ndarray) -> np.ndarray:
-        gap = lambda rule: np.log(yearly(rule, which) / places[which, 2])
-        return least_squares(gap, RULE, loss="soft_l1", f_scale=0.05).x
-
-    everyone = np.arange(len(places))
-    errors = np.array(
-        [float(yearly(fitted(everyone[everyone != k]), everyone[k : k + 1])[0] / places[k, 2] - 1) for k in everyone]
-    )
-    yield Row(
-        "rough climate, one left out: median error of the year's sun", 0.0, float(np.median(abs(errors))), 0.05, source
-    )
-    yield Row(
-        "rough climate, one left out: nine of ten within", 0.0, float(np.quantile(abs(errors), 0.9)), 0.13, source
-    )
-    yield Row("rough climate, one left out: bias", 0.0, float(errors.mean()), 0.04, source)
-    ruled = np.array([rough_climate(lat, lon).ghi_kwh_m2_day @ days for lat, lon, _sun in places]) / places[:, 2] - 1
-    yield Row(
-        "rough climate, the rule as kept: nine of ten within", 0.0, float(np.quantile(abs(ruled), 0.9)), 0.12, source
-    )
+    places = known_places()
+    asked = [left_over(lat, lon, weighed(np.delete(places, i, 0))) for i, (lat, lon, _left) in enumerate(places)]
+    errors = np.array([np.exp(more - left) - 1 for (more, _sd), left in zip(asked, places[:, 2], strict=True)])
+    spreads = np.array([sd for _more, sd in asked])
+    name = "rough climate, one left out"
+    yield Row(f"{name}: median error of the year's sun", 0.0, float(np.median(abs(errors))), 0.035, source)
+    yield Row(f"{name}: nine of ten within", 0.0, float(np.quantile(abs(errors), 0.9)), 0.085, source)
+    yield Row(f"{name}: bias", 0.0, float(errors.mean()), 0.01, source)
+    inside = float((abs(np.log1p(errors)) <= NINETY * np.hypot(spreads, YEARS_SPREAD)).mean())
+    yield Row(f"{name}: share within its own band", 0.95, inside, 0.05, source)
     for name, real in (("723170TYA", tmy3()), ("45N 8E", pvgis()), ("12839.tm2", shipped_year("12839.tm2"))):
         rough = rough_climate(real.latitude_deg, real.longitude_deg, real.elevation_m)
         sun = float(rough.ghi_kwh_m2_day @ days) / (float(real.ghi_w_m2.sum()) / 1000)
@@ -207,6 +178,15 @@ def left_out() -> Iterator[Row]:
         yield Row(f"rough climate against {name}: its worst month of air, °C", 0.0, warm, 4.0, "the real year")
         air = float(np.mean(rough.air_c - np.array(monthly_means(real.air_c))))
         yield Row(f"rough climate against {name}: mean air, °C", 0.0, air, 2.0, "the real year")
+        design = case_design()
+        off = sun_band(real.latitude_deg, real.longitude_deg)
+        low, high = (
+            simulate(design, with_sun(rough_year(real.latitude_deg, real.longitude_deg, real.elevation_m), share))
+            for share in (-off, off)
+        )
+        half = 0.5 * (high.fractions.at_tap - low.fractions.at_tap)
+        gap = simulate(design, real).fractions.at_tap - 0.5 * (high.fractions.at_tap + low.fractions.at_tap)
+        yield Row(f"rough climate against {name}: the fraction from the band's middle", 0.0, gap, half, "the real year")
     fog = shipped_year(FOG_COAST)
     sun = rough_climate(fog.latitude_deg, fog.longitude_deg, fog.elevation_m).ghi_kwh_m2_day @ days
     yield Row(

@@ -1,6 +1,7 @@
 """A rough climate of anywhere: air and rain from a half-degree grid, the sun by a rule from rain, warmth and latitude.
 
-For a first estimate where no weather file is at hand; :data:`DOUBT` says how far its sun may be off.
+For a first estimate where no weather file is at hand. How far its sun may be off says
+:func:`heat.weather.known_sun.sun_band`.
 """
 
 from dataclasses import dataclass, replace
@@ -15,21 +16,20 @@ from heat.common.compiled import PACKAGE
 from heat.constants import HOURS_OF_MONTH
 from heat.errors import InputError
 from heat.weather.cold import by_rule, stretched
+from heat.weather.known_sun import left_over, sun_band
 from heat.weather.place import ground_m, standard_offset_h
 from heat.weather.solar_position import sun_positions
 from heat.weather.synthetic import CLEARNESS, MonthlyMeans, synthetic_year
-from heat.weather.year import Note, WeatherYear, monthly_sums
+from heat.weather.year import Note, WeatherYear, monthly_means, monthly_sums
 
 Array = NDArray[np.float64]
 DATA = PACKAGE / "data" / "world" / "climate_half_degree.npz"
-RULE = (-0.2582, -0.0343, 0.0782, 0.2305)
+RULE = (-0.2495, -0.0319, 0.0465, 0.2259)
 """``log(GHI/clear) = a + b sqrt(rain) + c |latitude|/50 + d air/20`` (rain in mm a month, °C). Fitted on the yearly
-sums of 51 places; leave-one-out in docs/validation.md."""
+sums of 274 places; what it leaves over at them is spread to their neighbours (known_sun). Leave-one-out in
+docs/validation.md."""
 MOST_OF_CLEAR = 1.03
 """A month has no more than this of a clear one's sun (no unit). Source: the fit; the clear sky's own uncertainty."""
-UNCERTAINTY = 0.13
-"""How far the year's sun may be off (share, no unit): nine places of ten lie within. Fog coasts and basins far
-worse."""
 LAPSE_K_M = 0.0065
 """Air cools with height (K/m). Source: ISO 2533:1975, standard atmosphere."""
 FURTHEST_DEG = 66.0
@@ -147,6 +147,44 @@ def rule_share(rain_mm: Array, air_c: Array, latitude_deg: float, rule: tuple[fl
 
 
 @lru_cache(maxsize=64)
+def grid_means(latitude_deg: float, longitude_deg: float, elevation_m: float | None = None) -> Rough:
+    """As :func:`rough_climate`, by the rule alone.
+
+    Parameters
+    ----------
+    latitude_deg
+        Latitude, north positive (deg).
+    longitude_deg
+        Longitude, east positive (deg).
+    elevation_m
+        Height above the sea (m).
+
+    Returns
+    -------
+    Rough
+        Twelve rough means of a place (deg).
+
+    Raises
+    ------
+    InputError
+        Beyond the latitudes a site may have.
+    """
+    if not -FURTHEST_DEG <= latitude_deg <= FURTHEST_DEG:
+        raise InputError("latitude_deg", latitude_deg, f"-{FURTHEST_DEG:g} to {FURTHEST_DEG:g} deg")
+    longitude_deg = (longitude_deg + 180.0) % 360.0 - 180.0
+    height = ground_m(latitude_deg, longitude_deg) if elevation_m is None else elevation_m
+    air_5, rain_8 = _grid()
+    air, rain, under = np.zeros(12), np.zeros(12), 0.0
+    for row, column, weight in _corners(latitude_deg, longitude_deg):
+        air += weight * air_5[:, row, column] / 5.0
+        rain += weight * (rain_8[:, row, column] / 8.0) ** 2
+        under += weight * _cell_height_m(row, column)
+    share = rule_share(rain, air, latitude_deg)
+    sun = clear_months(latitude_deg, longitude_deg, height) * share
+    return Rough(sun, air - LAPSE_K_M * (max(height, 0.0) - max(under, 0.0)), air, rain, height)
+
+
+@lru_cache(maxsize=64)
 def rough_climate(latitude_deg: float, longitude_deg: float, elevation_m: float | None = None) -> Rough:
     """Twelve rough means of a place (deg), at its height (m) or that of the map.
 
@@ -175,19 +213,10 @@ def rough_climate(latitude_deg: float, longitude_deg: float, elevation_m: float 
     ----------
     ERA5 monthly means 2000-2025, Copernicus Climate Change Service.
     """
-    if not -FURTHEST_DEG <= latitude_deg <= FURTHEST_DEG:
-        raise InputError("latitude_deg", latitude_deg, f"-{FURTHEST_DEG:g} to {FURTHEST_DEG:g} deg")
-    longitude_deg = (longitude_deg + 180.0) % 360.0 - 180.0
-    height = ground_m(latitude_deg, longitude_deg) if elevation_m is None else elevation_m
-    air_5, rain_8 = _grid()
-    air, rain, under = np.zeros(12), np.zeros(12), 0.0
-    for row, column, weight in _corners(latitude_deg, longitude_deg):
-        air += weight * air_5[:, row, column] / 5.0
-        rain += weight * (rain_8[:, row, column] / 8.0) ** 2
-        under += weight * _cell_height_m(row, column)
-    share = rule_share(rain, air, latitude_deg)
-    sun = clear_months(latitude_deg, longitude_deg, height) * share
-    return Rough(sun, air - LAPSE_K_M * (max(height, 0.0) - max(under, 0.0)), air, rain, height)
+    means = grid_means(latitude_deg, longitude_deg, elevation_m)
+    more, _spread = left_over(latitude_deg, longitude_deg)
+    most = MOST_OF_CLEAR * clear_months(latitude_deg, (longitude_deg + 180.0) % 360.0 - 180.0, means.elevation_m)
+    return replace(means, ghi_kwh_m2_day=np.minimum(means.ghi_kwh_m2_day * np.exp(more), most))
 
 
 def rough_year(
@@ -235,12 +264,13 @@ def rough_year(
         utc_offset_h=offset,
         seed=seed,
     )
+    off = 100.0 * sun_band(latitude_deg, longitude_deg)
     design_c, _lowest_c = by_rule(float(rough.air_c.min()))
     year = replace(year, air_c=stretched(year.air_c, design_c))
     notes = (
         Note(
             "warning",
-            f"A rough climate: its sun may be off by {100 * UNCERTAINTY:.0f} % in the year (one place in ten "
+            f"A rough climate: its sun may be off by {off:.0f} % in the year (one place in ten "
             "by more; fog coasts and basins by far more), and by a third in a month. A weather file or twelve means "
             "of the place are better.",
         ),
@@ -255,8 +285,10 @@ def rough_year(
     return replace(year, kind=KIND, notes=notes)
 
 
-def brighter(year: WeatherYear, share: float) -> WeatherYear:
-    """The same year with a share more (or, negative, less) sun, beam and sky alike (W/m²).
+def with_sun(year: WeatherYear, share: float) -> WeatherYear:
+    """A year made anew from twelve means that have a share more (or, negative, less) sun; its air stays.
+
+    Less sun is also a smaller share of beam: scaling beam and sky alike understates what it does to a solar fraction.
 
     Parameters
     ----------
@@ -268,10 +300,23 @@ def brighter(year: WeatherYear, share: float) -> WeatherYear:
     Returns
     -------
     WeatherYear
-        The same year with a share more (or, negative, less) sun, beam and sky alike (W/m²).
+        A year with a share more (or, negative, less) sun (W/m²).
     """
-    more = 1.0 + share
-    return replace(year, ghi_w_m2=year.ghi_w_m2 * more, dni_w_m2=year.dni_w_m2 * more, dhi_w_m2=year.dhi_w_m2 * more)
+    days = np.array(HOURS_OF_MONTH) / 24.0
+    means = monthly_sums(year.ghi_w_m2) / 1000.0 / days * (1.0 + share)
+    made = synthetic_year(
+        MonthlyMeans(
+            ghi_kwh_m2_day=within_reach(means, year.latitude_deg),
+            air_c=tuple(float(c) for c in monthly_means(year.air_c)),
+        ),
+        name=year.name,
+        latitude_deg=year.latitude_deg,
+        longitude_deg=year.longitude_deg,
+        elevation_m=year.elevation_m,
+        utc_offset_h=year.utc_offset_h,
+        seed=1,
+    )
+    return replace(year, ghi_w_m2=made.ghi_w_m2, dni_w_m2=made.dni_w_m2, dhi_w_m2=made.dhi_w_m2)
 
 
 def within_reach(ghi_kwh_m2_day: Array, latitude_deg: float) -> tuple[float, ...]:

@@ -7,10 +7,9 @@ import numpy as np
 from heat.ledger import accounts as acc
 from heat.ledger.year_book import BOUGHT, DELIVERED, SUN, YearBook
 from heat.sizing.monthly_correlation import second_opinion
-from heat.weather.world import UNCERTAINTY
 from web.editor.design_page import DesignPage
 from web.jobs.bands import fraction_edges
-from web.simulations.rough import fraction_band
+from web.simulations.rough import fraction_band, sun_uncertainty_text
 from web.simulations.tallies import tallied_of
 from web.ui import units
 from web.ui.calendar import MONTHS, date_of
@@ -95,7 +94,7 @@ def explanations(page: DesignPage) -> dict[str, dict[str, object]]:
     perturbed = (
         [
             (
-                f"(a) with ±{100 * UNCERTAINTY:.0f} % of sun",
+                f"(a) with {sun_uncertainty_text(page.project.weather)} of sun",
                 "what this rough climate may be off, nine times of ten",
                 f"{percent(band[0])} to {percent(band[1])}",
             )

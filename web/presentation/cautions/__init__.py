@@ -3,7 +3,6 @@
 from math import cos, hypot, radians
 
 from heat.design.contradictions import warnings
-from heat.weather.world import UNCERTAINTY
 from web.editor.design_page import DesignPage
 from web.presentation.cautions.case import COSTS, GRAVITY, Caution, CautionCase, Remedy
 from web.presentation.cautions.frost import frost
@@ -11,7 +10,7 @@ from web.presentation.cautions.hot import hot
 from web.presentation.cautions.load import load
 from web.presentation.cautions.loop import loop
 from web.presentation.cautions.water import heated_words, water
-from web.simulations.rough import is_rough
+from web.simulations.rough import is_rough, sun_uncertainty
 from web.ui.rows import Row
 
 __all__ = ["GRAVITY", "Caution", "Remedy", "cautions", "heated_words"]
@@ -41,12 +40,13 @@ def climate(case: CautionCase) -> list[Caution]:
     file, site, weather = case.page.project.weather, case.page.document["site"], case.page.weather
     common: Row = {"at": "site?view=weather", "where": "the weather", "why": "Every figure rests on it."}
     if is_rough(file):
+        off = 100.0 * sun_uncertainty(file)
         return [
             Caution(
                 "rough",
                 COSTS,
                 "Rough climate",
-                f"sun and air come from a map and a rule; the sun may be off by {100 * UNCERTAINTY:.0f} %, one time in "
+                f"sun and air come from a map and a rule; the sun may be off by {off:.0f} %, one time in "
                 "ten by more. Put a weather file or twelve means in its place (Site, Weather) before anything is "
                 "bought.",
                 file.checksum[:12],

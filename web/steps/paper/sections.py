@@ -14,7 +14,6 @@ from heat.economics.offer import offered as offered_at
 from heat.economics.parts_list import GROUPS
 from heat.ledger import accounts as acc
 from heat.ledger.year_book import BOUGHT, DELIVERED, SOLAR_IN, SUN
-from heat.weather.world import UNCERTAINTY
 from web.editor.design_page import DesignPage
 from web.editor.typed import quantity_of
 from web.jobs.bands import fraction_edges
@@ -24,7 +23,7 @@ from web.presentation.kinds import KINDS
 from web.presentation.sized import load_view, loop_view, pressure_view
 from web.prices.books import prices_for
 from web.simulations.beside import figures_of
-from web.simulations.rough import is_rough
+from web.simulations.rough import is_rough, sun_uncertainty
 from web.steps.paper.on_site import feasible, sun, valves
 from web.ui import units
 from web.ui.calendar import MONTHS
@@ -107,7 +106,7 @@ def cover(page: DesignPage) -> Row:
         "figures": key_figures(page),
         "made_up": bool(file and file.made_up),
         "rough": is_rough(file),
-        "uncertainty": f"{100 * UNCERTAINTY:.0f}",
+        "uncertainty": f"{100 * sun_uncertainty(file):.0f}" if is_rough(file) else "",
         "kind": KINDS[page.year.book.design.system.kind],
     }
 
@@ -258,7 +257,7 @@ def sure(page: DesignPage) -> Row:
         if band is None
         else {"low": f"{100 * band.low:.0f}", "high": f"{100 * band.high:.0f}", "fits": band.fits, "at": band.at},
         "rough": is_rough(page.project.weather),
-        "uncertainty": f"{100 * UNCERTAINTY:.0f}",
+        "uncertainty": f"{100 * sun_uncertainty(page.project.weather):.0f}" if is_rough(page.project.weather) else "",
     }
 
 

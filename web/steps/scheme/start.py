@@ -18,7 +18,6 @@ from heat.sizing.first_estimate import Guideline, Proposal, at_area, guidelines,
 from heat.sizing.fitting import Idea, fitting
 from heat.sizing.requirements import Wishes, wanted
 from heat.weather.cold import cold_of
-from heat.weather.world import UNCERTAINTY
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
 from web.editor.step import PageResult, sent_to
@@ -27,7 +26,7 @@ from web.projects.documents import scheme_of
 from web.projects.models import Design
 from web.projects.services.designs import begin_design
 from web.simulations.cache import simulate_uncached
-from web.simulations.rough import fraction_band, is_rough
+from web.simulations.rough import fraction_band, is_rough, sun_uncertainty_text
 from web.steps.scheme.questions import answers, questions
 from web.ui import units
 from web.ui.rows import Row
@@ -112,7 +111,7 @@ def start_view(page: DesignPage) -> dict[str, object]:
         "with": first,
         **questions(page, query, wishes, valid),
         "coldest": f"{page.show(cold_of(weather).safe_from_c, 'degC', 0)} {page.sign('degC')}",
-        "rough": f"±{100 * UNCERTAINTY:.0f} %" if is_rough(file) else "",
+        "rough": sun_uncertainty_text(file) if is_rough(file) else "",
         "made_up": file.made_up,
         "weather": file.name,
     }

@@ -3,9 +3,10 @@
 from collections.abc import Callable
 
 from heat.sun.shade import has_horizon
-from heat.weather.world import KIND, UNCERTAINTY
+from heat.weather.world import KIND
 from web.editor.design_page import DesignPage
 from web.editor.step import Action, Context, Fragment, PaletteCommand, Step, View, address_of
+from web.simulations.rough import sun_uncertainty_text
 from web.steps.site import intake
 from web.steps.site.horizon import horizon_view
 from web.steps.site.lists import CHOICES, ROWS
@@ -46,7 +47,7 @@ def next_line(page: DesignPage) -> str:
     sky = "horizon drawn" if has_horizon(design.site) else "no horizon drawn yet, so open sky"
     year = "a made-up year" if file.made_up else f"a year from {file.kind}"
     if file.kind == KIND:
-        year = f"a rough climate, its sun ±{100 * UNCERTAINTY:.0f} %"
+        year = f"a rough climate, its sun {sun_uncertainty_text(file)}"
     return f"The scheme takes from here: {year}, {roof}, {sky}."
 
 

@@ -5,13 +5,15 @@ from django.db.models import Q
 
 from heat.constants import HOURS_OF_MONTH
 from heat.weather.cold import cold_of
-from heat.weather.world import KIND, UNCERTAINTY
+from heat.weather.known_sun import sun_band
+from heat.weather.world import KIND
 from heat.weather.year import monthly_means, monthly_sums
 from web.editor.design_page import DesignPage
 from web.editor.tables import mapping
 from web.places.where import degrees
 from web.projects.climates import CLIMATES
 from web.projects.models import WeatherFile
+from web.simulations.rough import sun_uncertainty
 from web.simulations.weather import weather_year
 from web.steps.site.means import means_form
 from web.steps.site.place import clock_text
@@ -73,8 +75,8 @@ def weather_view(page: DesignPage) -> Row:
         "files": page.project.weather_files.filter(deleted=None).exclude(~Q(pk=page.project.weather_id), kind=KIND),
         "deleted": page.project.weather_files.exclude(deleted=None),
         "climates": CLIMATES,
-        "rough": f"{100 * UNCERTAINTY:.0f}" if page.project.weather.kind == KIND else "",
-        "uncertainty": f"{100 * UNCERTAINTY:.0f}",
+        "rough": f"{100 * sun_uncertainty(page.project.weather):.0f}" if page.project.weather.kind == KIND else "",
+        "uncertainty": f"{100 * sun_band(site['latitude_deg'], site['longitude_deg']):.0f}",
         "this_place": page.project.place or degrees(site["latitude_deg"], site["longitude_deg"]),
         "means": means_form(page),
     }

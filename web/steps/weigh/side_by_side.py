@@ -7,14 +7,13 @@ import numpy as np
 from heat.design import Design as DesignDocument
 from heat.design import parse
 from heat.ledger.year_book import difference
-from heat.weather.world import UNCERTAINTY
 from web.editor.design_page import DesignPage
 from web.presentation.kinds import KINDS
 from web.prices.books import prices_for
 from web.projects.models import Design
 from web.simulations.beside import Figures, figures_of
 from web.simulations.cache import simulate
-from web.simulations.rough import is_rough
+from web.simulations.rough import is_rough, sun_uncertainty_text
 from web.steps.weigh.pictogram import pictogram
 from web.steps.weigh.rows import GROUPS, LINES, ComparisonLine
 from web.ui import units
@@ -87,7 +86,7 @@ def side_view(page: DesignPage) -> dict[str, object]:
         "base": base.design.letter if base else "",
         "conclusion": conclusion(page, columns, base),
         "many": len(columns) > 5,
-        "rough": f"±{100 * UNCERTAINTY:.0f} %" if is_rough(page.project.weather) else "",
+        "rough": sun_uncertainty_text(page.project.weather) if is_rough(page.project.weather) else "",
         "refused": [{"letter": c.design.letter, "why": c.refused} for c in columns if c.refused],
     }
 

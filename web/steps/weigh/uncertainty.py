@@ -9,14 +9,13 @@ from django.shortcuts import get_object_or_404, render
 
 from heat.errors import HeatError
 from heat.studies.uncertainty import USUAL, band, draws
-from heat.weather.world import UNCERTAINTY
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
 from web.editor.step import PageResult, sent_to
 from web.jobs.models import Run
 from web.jobs.purposes import uncertainties_of
 from web.jobs.services import answer, fits, latest, progress, request_run, stop_run
-from web.simulations.rough import is_rough
+from web.simulations.rough import is_rough, sun_uncertainty
 from web.steps.weigh.best import search_result
 from web.ui import units
 from web.ui.rows import Row
@@ -37,7 +36,7 @@ def usual_spreads(page: DesignPage) -> dict[str, float]:
     """How far each input may be off where nothing is given; a rough climate's sun by its own uncertainty."""
     found = {uncertainty.key: uncertainty.spread for uncertainty in USUAL}
     if is_rough(page.project.weather):
-        found["sun"] = round(UNCERTAINTY / Z90, 3)
+        found["sun"] = round(sun_uncertainty(page.project.weather) / Z90, 3)
     return found
 
 

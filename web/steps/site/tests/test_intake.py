@@ -11,6 +11,7 @@ from heat.weather.readers import read_weather
 from heat.weather.year import monthly_sums
 from web.projects.models import Upload
 from web.projects.tests.helpers import DeskCase
+from web.simulations.rough import sun_uncertainty_text
 from web.simulations.weather import weather_year
 
 HTMX = {"HX-Request": "true"}
@@ -129,19 +130,20 @@ class Weather(WeatherCase):
         file = self.fresh().project.weather
         self.assertEqual((file.kind, file.made_up), ("rough", False))
         self.assertEqual(weather_year(file).utc_offset_h, 1.0)
-        self.assertContains(page, "its sun ±13 %")
-        self.assertContains(page, "a rough climate, its sun ±13 %")
+        off = sun_uncertainty_text(self.fresh().project.weather)
+        self.assertContains(page, f"its sun {off}")
+        self.assertContains(page, f"a rough climate, its sun {off}")
         scheme = self.client.get(self.url("scheme"))
         self.assertContains(scheme, "Rough climate")
         self.assertNotContains(scheme, "Made-up climate")
         self.assertRegex(scheme.content.decode(), r"\d+ to \d+, rough")
         why = self.client.get(self.url("scheme?view=accounts"))
-        self.assertContains(why, "with ±13 % of sun")
+        self.assertContains(why, f"with {off} of sun")
         self.upload("pvgis.epw", raw("pvgis_tmy_45N_8E.epw"))
         measured = self.fresh().project.weather_files.exclude(kind="rough").latest("pk")
         self.use(use=str(measured.pk), take_place="1")
         scheme = self.client.get(self.url("scheme"))
-        for mark in ("Rough climate", ", rough", "±13 %"):
+        for mark in ("Rough climate", ", rough", off):
             self.assertNotContains(scheme, mark)
             self.assertNotContains(self.client.get(self.url("scheme?view=accounts")), mark)
 

@@ -8,6 +8,7 @@ from web.editor.tests.helpers import DesignPageCase, figure
 from web.jobs import services
 from web.jobs.models import Chunk, Run
 from web.jobs.services import answer, simulate_chunk
+from web.simulations.rough import sun_uncertainty
 from web.steps.weigh.uncertainty import uncertainty_view
 from web.ui.tests.browser import DemoCase
 
@@ -56,7 +57,8 @@ class Uncertainty(DesignPageCase):
     def test_a_rough_climate_brings_its_own_uncertainty_of_the_sun(self):
         self.client.post(self.url("place"), {"place": "46.4 N, 11.6 E", "screen": "site"})
         uncertainties = {row["key"]: row["text"] for row in uncertainty_view(self.page())["uncertainties"]}
-        self.assertEqual(uncertainties["sun"], "7.9")  # nine of ten within 13 %
+        off = sun_uncertainty(self.fresh().project.weather)
+        self.assertEqual(uncertainties["sun"], f"{100 * off / 1.645:.1f}")  # nine of ten within the place's own band
 
     def test_runs_of_others_are_not_there(self):
         self.require()
