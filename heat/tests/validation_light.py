@@ -12,7 +12,7 @@ from heat.simulation.year import simulate
 from heat.sun.mirror import mirror_beam, mirror_view
 from heat.tests.claims import Row
 from heat.tests.samples import TMY3, case_design, pvgis, tmy3
-from heat.weather.known_sun import NINETY, YEARS_SPREAD, known_places, left_over, sun_band, weighed
+from heat.weather.known_sun import NINETY, YEARS_SPREAD, known_places, left_over, months_band, weighed
 from heat.weather.readers import read_weather
 from heat.weather.solar_position import SunYear
 from heat.weather.synthetic import MonthlyMeans, synthetic_year
@@ -179,7 +179,7 @@ def left_out() -> Iterator[Row]:
         air = float(np.mean(rough.air_c - np.array(monthly_means(real.air_c))))
         yield Row(f"rough climate against {name}: mean air, °C", 0.0, air, 2.0, "the real year")
         design = case_design()
-        off = sun_band(real.latitude_deg, real.longitude_deg)
+        off = months_band(real.latitude_deg, real.longitude_deg)
         low, high = (
             simulate(design, with_sun(rough_year(real.latitude_deg, real.longitude_deg, real.elevation_m), share))
             for share in (-off, off)

@@ -9,7 +9,7 @@ from heat.ledger.year_book import BOUGHT, DELIVERED, SUN, YearBook
 from heat.sizing.monthly_correlation import second_opinion
 from web.editor.design_page import DesignPage
 from web.jobs.bands import fraction_edges
-from web.simulations.rough import fraction_band, sun_uncertainty_text
+from web.simulations.rough import fraction_band, months_uncertainty
 from web.simulations.tallies import tallied_of
 from web.ui import units
 from web.ui.calendar import MONTHS, date_of
@@ -94,7 +94,7 @@ def explanations(page: DesignPage) -> dict[str, dict[str, object]]:
     perturbed = (
         [
             (
-                f"(a) with {sun_uncertainty_text(page.project.weather)} of sun",
+                f"(a) with ±{100 * months_uncertainty(page.project.weather):.0f} % of sun in its months",
                 "what this rough climate may be off, nine times of ten",
                 f"{percent(band[0])} to {percent(band[1])}",
             )

@@ -2,7 +2,7 @@
 
 from heat.errors import HeatError
 from heat.ledger.year_book import YearBook
-from heat.weather.known_sun import sun_band
+from heat.weather.known_sun import months_band, sun_band
 from heat.weather.world import KIND, with_sun
 from web.projects.models import WeatherFile
 from web.simulations.cache import remembered, simulate_uncached
@@ -20,6 +20,12 @@ def sun_uncertainty(file: WeatherFile) -> float:
     return sun_band(weather.latitude_deg, weather.longitude_deg)
 
 
+def months_uncertainty(file: WeatherFile) -> float:
+    """The same of its twelve means, as a fraction feels them (share, no unit)."""
+    weather = weather_year(file)
+    return months_band(weather.latitude_deg, weather.longitude_deg)
+
+
 def sun_uncertainty_text(file: WeatherFile) -> str:
     """The same in words (%)."""
     return f"±{100 * sun_uncertainty(file):.0f} %"
@@ -29,7 +35,7 @@ def fraction_band(book: YearBook, file: WeatherFile) -> tuple[float, float] | No
     """The fraction (no unit) with as much less and more sun as a rough climate may be off; None for any other year."""
     if not is_rough(file):
         return None
-    weather, design, off = weather_year(file), book.design, sun_uncertainty(file)
+    weather, design, off = weather_year(file), book.design, months_uncertainty(file)
 
     def make() -> tuple[float, float] | None:
         try:
