@@ -104,7 +104,7 @@ def weighed(places: Array) -> tuple[Array, Array, Array, float]:
     spread = float(places[:, 2].std())
     apart = np.array([distance_km(lat, lon, places[:, 0], places[:, 1]) for lat, lon, _left in places])
     covariance = spread**2 * np.exp(-apart / REACH_KM) + NUGGET**2 * np.eye(len(places))
-    inverse = np.linalg.inv(covariance)
+    inverse: Array = np.asarray(np.linalg.inv(covariance), dtype=np.float64)
     return places, inverse, inverse @ places[:, 2], spread
 
 
