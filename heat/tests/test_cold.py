@@ -28,10 +28,10 @@ class ByTheTables(TestCase):
 
     def left_out(self, wanted):
         """Errors of a straight line fitted without each place (K)."""
-        keep = lambda i: np.arange(len(wanted)) != i
+        others = lambda i: np.arange(len(wanted)) != i
         return np.array(
             [
-                np.polyval(np.polyfit(self.coldest[keep(i)], wanted[keep(i)], 1), self.coldest[i]) - wanted[i]
+                np.polyval(np.polyfit(self.coldest[others(i)], wanted[others(i)], 1), self.coldest[i]) - wanted[i]
                 for i in range(len(wanted))
             ]
         )
@@ -60,7 +60,7 @@ class Years(TestCase):
     def test_a_mild_made_up_year_does_not_decide(self):
         year = climate("merrow_coast")
         cold = cold_of(year)
-        self.assertGreater(cold.shown_c, cold.safe_from_c + 5.0)
+        self.assertGreater(cold.year_c, cold.safe_from_c + 5.0)
         self.assertLess(cold.safe_from_c, cold.lowest_c)
         self.assertLess(cold.safe_from_c, -4.0)
         summer = np.zeros(8760, bool)

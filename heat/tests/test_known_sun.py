@@ -4,7 +4,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from heat.weather.known_sun import NUGGET, REACH_KM, atlas, distance_km, known_places, left_over, sun_band, weighed
+from heat.weather.known_sun import NUGGET, REACH_KM, atlas, distance_km, known_places, kriged, left_over, sun_band
 from heat.weather.world import grid_means
 
 
@@ -12,7 +12,7 @@ class Known(TestCase):
     def test_two_places_by_hand(self):
         """One place d away from another: weight s² e^(-d/800) / (s² + 0.03²) of what is left over there."""
         places = np.array([[45.0, 10.0, 0.10], [-45.0, -170.0, -0.10]])
-        known = weighed(places)
+        known = kriged(places)
         spread = 0.10
         apart = 111.19  # a degree of latitude, km
         near = spread**2 * np.exp(-apart / REACH_KM)

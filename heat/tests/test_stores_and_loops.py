@@ -7,6 +7,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from heat.collector.standing import standing_c
 from heat.common.fluid import fluid_curves, fluid_property
 from heat.constants import WATER_J_KGK
 from heat.control.differential import Differential, collector_reading
@@ -24,7 +25,6 @@ from heat.store.layers import LayeredStore, heat_content
 from heat.store.pool import EVAPORATION, Pool, pool_losses, saturation_kpa
 from heat.store.ports import boil, end_loss, pass_through, port_mean, put, refill, room_for, take, tidy
 from heat.store.vessel import boiling_point_c, store_layers, store_loss_w_k, store_volume_l
-from heat.studies.figures import stagnation_c
 
 STORE = LayeredStore(300.0, 20, 2.0, 20.0, 0.0, False)
 
@@ -184,7 +184,7 @@ class Loops(TestCase):
 
     def test_pressure_and_stagnation_of_the_default_design(self):
         self.assertTrue(1_000 < loop_drop_pa(Design(), 200.0) < 40_000)
-        x = stagnation_c(Design()) - 30.0
+        x = standing_c(Design().system.collector) - 30.0
         self.assertAlmostEqual(3.6 * x + 0.014 * x * x, 750.0, places=6)
 
 

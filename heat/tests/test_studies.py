@@ -21,7 +21,7 @@ from heat.studies.plans import factorial, is_whole, plan, sampled, spread
 from heat.studies.question import Limit, design_of, meets_limits, names_of, question_of, table
 from heat.studies.search import Free, search
 from heat.studies.uncertainty import BAND, USUAL, UncertainInput, band, draws, perturbed, perturbed_year
-from heat.tests.samples import case_design, example, tmy3
+from heat.tests.samples import case_design, example, tmy3, weather_for
 
 COUNTS = (2, 3, 4)
 A, B, C = np.array([-1.0, 1.0]), np.array([-3.0, 0.5, 2.5]), np.array([-0.3, -0.1, 0.1, 0.3])
@@ -309,11 +309,13 @@ class Following(TestCase):
         self.assertEqual(following(made, {COUNT: 2, VOLUME: 90.0})[VOLUME], 90.0)
         self.assertNotIn(VOLUME, following(made, {COUNT: "two"}))
         self.assertNotIn(VOLUME, following(document(), {COUNT: 5}))
-        one, two = (
-            simulate(parse(made | {"system": with_changes(made, following(made, {COUNT: n}))["system"]}), tmy3())
-            for n in (count, 2 * count)
+        weather = weather_for(parse(made))
+        one, thinner, two = (
+            simulate(parse(with_changes(made, changes)), weather).fractions.at_tap
+            for changes in ({}, {COUNT: 2 * count}, following(made, {COUNT: 2 * count}))
         )
-        self.assertLess(two.bought_kwh, one.bought_kwh)
+        self.assertGreater(two, one)
+        self.assertLess(thinner, one)
 
 
 class Questions(TestCase):

@@ -31,7 +31,7 @@ class Cold:
     (°C).
     """
 
-    shown_c: float
+    year_c: float
     design_c: float
     lowest_c: float
     safe_from_c: float
@@ -86,10 +86,10 @@ def cold_of(weather: WeatherYear) -> Cold:
     Cold
         What the year shows, and what to be safe from (°C).
     """
-    shown = float(weather.air_c.min())
+    year_c = float(weather.air_c.min())
     design, lowest = by_rule(float(min(monthly_means(weather.air_c))))
     below = LOWER_END_K if is_made(weather) else 0.0
-    return Cold(shown, design, lowest, min(shown, lowest - below))
+    return Cold(year_c, design, lowest, min(year_c, lowest - below))
 
 
 def season_cold_c(weather: WeatherYear, in_use: NDArray[np.bool_]) -> float:

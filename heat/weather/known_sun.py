@@ -85,10 +85,10 @@ def known_places() -> Array:
 
 @cache
 def _known() -> tuple[Array, Array, Array, float]:
-    return weighed(known_places())
+    return kriged(known_places())
 
 
-def weighed(places: Array) -> tuple[Array, Array, Array, float]:
+def kriged(places: Array) -> tuple[Array, Array, Array, float]:
     """Places (deg, deg, log) ready to be asked: places, inverse of their covariance, weights, and spread of all.
 
     Parameters
@@ -120,7 +120,7 @@ def left_over(
     longitude_deg
         Longitude, east positive (deg).
     known
-        Places to ask, from :func:`weighed`; else all that are known.
+        Places to ask, from :func:`kriged`; else all that are known.
 
     Returns
     -------
