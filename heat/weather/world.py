@@ -90,6 +90,7 @@ def _cell_height_m(row: int, column: int) -> float:
     return float(np.where(block == 255, 0.0, block * 28.0 - 450.0).mean())
 
 
+@lru_cache(maxsize=64)
 def clear_months(latitude_deg: float, longitude_deg: float, elevation_m: float) -> Array:
     """Horizontal sun of a clear day of each month (kWh/m² a day), at a place (deg, m).
 
