@@ -1,6 +1,7 @@
 """Test runner that ends with one plain line: how many passed, how many failed."""
 
 import pickle
+import re
 from traceback import format_exception
 from typing import Any
 
@@ -53,18 +54,28 @@ class PlainSuite(ParallelTestSuite):
     runner_class = PlainRunner
 
 
+def named(test: Any, text: str) -> str:
+    """A test that did not pass, in a line or two: which, where in it, and the last line of its error."""
+    where = re.findall(r'File ".*/(web|heat)/(.*?test.*?\.py)", line (\d+)', text)
+    at = f" at {where[-1][0]}/{where[-1][1]}:{where[-1][2]}" if where else ""
+    return f"not passed: {test}{at}: {text.strip().splitlines()[-1][:200]}"
+
+
 class CountingRunner(DiscoverRunner):
     parallel_test_suite = PlainSuite
 
     def suite_result(self, suite: Any, result: Any, **kwargs: Any) -> int:
         failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
         self.counted = (result.testsRun - failed - len(result.skipped), failed)
+        self.named = [named(test, text) for test, text in [*result.errors, *result.failures]]
         return super().suite_result(suite, result, **kwargs)
 
     def run_tests(self, test_labels: list[str], **kwargs: Any) -> int:
-        self.counted = (0, 1)
+        self.counted, self.named = (0, 1), []
         try:
             return super().run_tests(test_labels or ["heat", "web"], **kwargs)
         finally:
             passed, failed = self.counted
+            for line in self.named:
+                print(line)
             print(f"{passed} passed, {failed} failed", flush=True)
