@@ -9,10 +9,9 @@ from heat.design.money import HandLine
 from heat.design.system import Collector, Pipe
 from heat.economics.prices import ITEMS
 from heat.sizing.vessel import contents, reserve_l
+from heat.sizing.wind import FRAMED, plane_kind, wind_load
 
 GROUPS = ("Collectors", "Store", "Safety", "Loop", "Work", "Added")
-BALLAST_KG = {"flat_roof": 80.0, "ground": 120.0}
-"""Ballast or concrete for each square metre (kg/m²), before it is sized. Source: our own rule of thumb."""
 MOUNTS = {
     "roof": "mount_roof",
     "awning": "mount_wall",
@@ -104,10 +103,6 @@ def _collector_key(collector: Collector, design: Design) -> str:
     return "collector_tube" if collector.a1_w_m2k < 2.6 else "collector_flat"
 
 
-def _plane_kind(design: Design) -> str:
-    return next((p.kind for p in design.site.planes if p.key == design.plane.on), "roof")
-
-
 def _collectors(design: Design) -> list[Line]:
     found, system = [], design.system
     second = system.second_collector
@@ -127,13 +122,12 @@ def _collectors(design: Design) -> list[Line]:
             )
         )
     count = system.collector.count + (second.count if second.fitted else 0)
-    kind = _plane_kind(design)
+    kind = plane_kind(design)
     found.append(_line(MOUNTS[kind], count, f"one for each collector, on a {kind.replace('_', ' ')}"))
-    area = system.collector.total_gross_m2 + (second.total_gross_m2 if second.fitted else 0.0)
-    if kind in BALLAST_KG:
-        found.append(
-            _line("ballast", BALLAST_KG[kind] * area, f"{BALLAST_KG[kind]:.0f} kg for each m², until it is sized")
-        )
+    if kind in FRAMED:
+        ballast = wind_load(design).ballast_kg
+        if ballast > 0.0:
+            found.append(_line("ballast", round(ballast), "against the design gust, or as many fixings"))
     elif kind in ("roof", "awning"):
         found.append(_line("roof_entry", 2, "flow and return through the roof"))
     mirror = design.plane.mirror
@@ -266,7 +260,7 @@ def _work(design: Design) -> list[Line]:
     system = design.system
     count = system.collector.count + (system.second_collector.count if system.second_collector.fitted else 0)
     metres = sum(pipe.length_m for _name, pipe in _pipes(design)) if system.scheme.driven_by != "none" else 10.0
-    up = "roofer" if _plane_kind(design) in ("roof", "flat_roof", "awning") else "fitter"
+    up = "roofer" if plane_kind(design) in ("roof", "flat_roof", "awning") else "fitter"
     found = [_line(up, 3 + 1.5 * count, "three hours, and one and a half for each collector", "fixing the collectors")]
     found[0] = replace(found[0], key="fixing")
     plumbing = _line(

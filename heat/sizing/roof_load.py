@@ -18,19 +18,20 @@ STORE_KG_L = 0.25
 
 @dataclass(frozen=True)
 class Weight:
-    """Wet weight on the plane (kg), for each m² of collectors (kg/m²), and of a store that stands with them (kg); dry
-    on the plane, and one collector on the hook (kg).
+    """Wet weight on the plane (kg), for each m² of collectors (kg/m²), of a store that stands with them (kg) and of one
+    that stands on a floor (kg); dry on the plane, and one collector on the hook (kg).
     """
 
     plane_kg: float
     per_m2: float
     store_kg: float
+    floor_kg: float
     dry_kg: float
     hook_kg: float
 
 
 def wet_weight(design: Design) -> Weight:
-    """Weight of a design's collectors full of water, frame included (kg, kg/m²), and of a store beside them (kg).
+    """Weight of a design's collectors full of water, frame included (kg, kg/m²), and of its store full (kg).
 
     Parameters
     ----------
@@ -40,8 +41,7 @@ def wet_weight(design: Design) -> Weight:
     Returns
     -------
     Weight
-        Weight of a design's collectors full of water, frame included (kg, kg/m²), and of a store beside them
-        (kg).
+        Weights (kg), and that on each m² of collectors (kg/m²).
     """
     system = design.system
     scheme = system.scheme
@@ -59,5 +59,6 @@ def wet_weight(design: Design) -> Weight:
     else:
         empty, hook = area * (dry + FRAME_KG_M2), system.collector.total_gross_m2 / system.collector.count * dry
         plane = empty + area * CONTENT_L_M2
-    beside = system.store.volume_l * (1.0 + STORE_KG_L) if scheme.driven_by == "buoyancy" else 0.0
-    return Weight(plane, plane / area, beside, empty, hook)
+    store = 0.0 if integral or scheme.exchange == "pool" else system.store.volume_l * (1.0 + STORE_KG_L)
+    beside = scheme.driven_by == "buoyancy"
+    return Weight(plane, plane / area, store if beside else 0.0, 0.0 if beside else store, empty, hook)

@@ -21,17 +21,24 @@ ASCE = {"sea": (11.5, 213.36), "open": (9.5, 274.32), "suburb": (7.0, 365.76), "
 """Exponent (1) and gradient height (m) of exposures D, C, B. Source: ASCE 7-16, table 26.11-1."""
 DIRECTION, LOWEST_M = 0.85, 4.57
 """Directionality factor (1), and least height (m). Source: ASCE 7-16, tables 26.6-1 and 26.10-1."""
-CANOPY = ((0, -0.5), (5, -0.7), (10, -0.9), (15, -1.1), (20, -1.3), (25, -1.6), (30, -1.8))
-"""Force coefficient of a free-standing monopitch canopy by tilt (deg): uplift, unblocked. Source: EN 1991-1-4,
-table 7.6."""
+CANOPY = ((0, -0.5), (5, -0.7), (10, -0.9), (15, -1.1), (20, -1.3), (25, -1.6), (30, -1.8), (90, -1.8))
+"""Force coefficient of a framed plane by tilt (deg): uplift, unblocked, of a free-standing monopitch canopy to 30 deg,
+of a signboard at 90 deg, straight between. Source: EN 1991-1-4, table 7.6 and 7.4.3."""
+CENTRE = 0.75
+"""Where the wind's force meets a framed plane, up from its lower edge (share of its length): a quarter in from the
+edge that the wind meets, here the upper one. Source: EN 1991-1-4, figure 7.16."""
+STEEPEST_DEG = 80.0
+"""A frame's feet stand as far apart as a plane of this tilt is deep on the level, if it is steeper (deg). Source: our
+own choice."""
 FLUSH, FLUSH_EDGE = -0.9, -1.8
 """Net coefficient of collectors close to a roof, within and near its edges (1). Source: our own choice, after the roof
 zones H and F of EN 1991-1-4, table 7.4a."""
 INNER = 2.0 / 3.0
 """Share of that coefficient away from the roof's edges and among others (1). Source: our own choice, after inner and
 edge zones of ASCE 7-16, figure 29.4-7."""
-ON_WIND, ON_WEIGHT = 1.5, 0.9
-"""Factors on what lifts and on what holds (1). Source: EN 1990, table A1.2(A)."""
+ON_WIND, ON_WEIGHT = {"EN": 1.5, "ASCE": 1.0}, 0.9
+"""Factors on what lifts, by code, and on what holds (1). Source: EN 1990, table A1.2(A); ASCE 7-16, 2.3.1, whose winds
+are those of strength design already."""
 FRAMED = ("flat_roof", "ground")
 
 
@@ -113,26 +120,39 @@ def snow_kg_m2(ground_kg_m2: float, tilt_deg: float) -> float:
 
 @dataclass(frozen=True)
 class WindLoad:
-    """Wind on collectors: gust (Pa), force square to them (kN, below zero lifts), what is left to hold after their
-    weight, up and along (kN), ballast (kg, none on a roof), pull on each fixing (kg) and what it may bear (kg); snow
-    and all that presses (kg/m²).
+    """Wind on collectors: gust (Pa), force square to them (kN, below zero lifts), the code's factor on it, what is
+    left to hold after their weight, up and along (kN), ballast (kg, none on a roof) against sliding with uplift and
+    against tipping, pull on each fixing (kg); snow and all that presses (kg/m²).
     """
 
     gust_pa: float
     coefficient: float
+    factor: float
     force_kn: float
     up_kn: float
     along_kn: float
-    ballast_kg: float
+    slides_kg: float
+    tips_kg: float
     per_fixing_kg: float
     snow_kg_m2: float
     presses_kg_m2: float
     framed: bool
 
+    @property
+    def ballast_kg(self) -> float:
+        """The larger of both (kg)."""
+        return max(self.slides_kg, self.tips_kg)
+
+
+def plane_kind(design: Design) -> str:
+    """Kind of the plane that a design's collectors stand on; a roof where none was surveyed."""
+    return next((p.kind for p in design.site.planes if p.key == design.plane.on), "roof")
+
 
 def wind_load(design: Design) -> WindLoad:
-    """Uplift, ballast and fixings of a design's collectors (kN, kg), dry as they are emptied or new, 1.5 on the wind
-    and 0.9 on the weight; the ballast holds a frame down and keeps it from sliding.
+    """Uplift, ballast and fixings of a design's collectors (kN, kg), dry as they are emptied or new, by the factors
+    of its code; the ballast of a frame holds it down, keeps it from sliding, and from tipping over its lower feet when
+    the wind comes from behind, ballast and weight over the middle of its feet.
 
     Parameters
     ----------
@@ -142,22 +162,27 @@ def wind_load(design: Design) -> WindLoad:
     Returns
     -------
     WindLoad
-        Uplift, ballast and fixings of a design's collectors (kN, kg), dry as they are emptied or new, 1.5 on
-        the wind and 0.9 on the weight; the ballast holds a frame down and keeps it from sliding.
+        Forces (kN), ballast (kg), pull on each fixing (kg).
+
+    References
+    ----------
+    EN 1991-1-4, EN 1990; ASCE 7-16.
     """
     place, safety, plane = design.exposure, design.safety, design.plane
-    kind = next((p.kind for p in design.site.planes if p.key == plane.on), "roof")
+    kind = plane_kind(design)
     gust = gust_pa(place.code, place.wind_m_s, place.terrain, place.height_m)
     coefficient = lift_coefficient(kind, plane.tilt_deg, place.edge)
     area, tilt = design.system.gross_m2, radians(plane.tilt_deg)
     force = gust * coefficient * area
     weight = wet_weight(design)
     current = ON_WEIGHT * weight.dry_kg * GRAVITY
-    pull = -ON_WIND * force
+    factor = ON_WIND[place.code]
+    pull = -factor * force
     framed = kind in FRAMED
     up = pull * cos(tilt) - current if framed else pull - current * cos(tilt)
     along = pull * sin(tilt) if framed else 0.0
-    ballast = max(up, 0.0) + along / safety.friction if framed else 0.0
+    slides = max(up + along / safety.friction, 0.0) if framed else 0.0
+    tips = max(pull * CENTRE / (0.5 * max(cos(tilt), cos(radians(STEEPEST_DEG)))) - current, 0.0) if framed else 0.0
     count = design.system.collector.count + (
         design.system.second_collector.count if design.system.second_collector.fitted else 0
     )
@@ -165,10 +190,12 @@ def wind_load(design: Design) -> WindLoad:
     return WindLoad(
         gust,
         coefficient,
+        factor,
         force / 1000.0,
         max(up, 0.0) / 1000.0,
         along / 1000.0,
-        ballast / (ON_WEIGHT * GRAVITY),
+        slides / (ON_WEIGHT * GRAVITY),
+        tips / (ON_WEIGHT * GRAVITY),
         max(up, 0.0) / GRAVITY / (count * safety.fixings),
         snow,
         weight.per_m2 + snow * cos(tilt),

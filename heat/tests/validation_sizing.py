@@ -83,6 +83,16 @@ def pressing() -> Iterator[Row]:
         0.01 * by_hand,
         "by hand from the same codes",
     )
+    steep = parse(with_changes(design.model_dump(mode="json"), {"plane.tilt_deg": 75.0}))
+    # moments over the lower feet, 1 m of slope: the force at 0.75 m, what holds at half of cos 75 m
+    tips = (lifts * 0.75 / (cos(radians(75)) / 2) - dry) / (0.9 * 9.80665)
+    yield Row(
+        "ballast of four collectors at 75 deg, where tipping governs, kg",
+        tips,
+        wind_load(steep).ballast_kg,
+        0.01 * tips,
+        "by hand: moments over the feet",
+    )
 
 
 def friction() -> Iterator[Row]:

@@ -367,6 +367,17 @@ def load_view(page: DesignPage) -> Row:
                     f"by two, or by a hoist above {text(50, 'kg')}",
                 ),
                 *([row("store beside them, full", text(weight.store_kg, "kg", 0))] if weight.store_kg else []),
+                *(
+                    [
+                        row(
+                            "store on its floor, full",
+                            text(weight.floor_kg, "kg", 0),
+                            f"a room’s floor bears some {text(200, 'kg/m2')}",
+                        )
+                    ]
+                    if weight.floor_kg
+                    else []
+                ),
             ],
         },
         {
@@ -379,10 +390,12 @@ def load_view(page: DesignPage) -> Row:
                 ),
                 row("coefficient", units.number(wind.coefficient, 2), "frame" if wind.framed else "close to the roof"),
                 row("force square to them", text(abs(wind.force_kn), "kN", 1), "it lifts"),
-                row("left to hold down", text(wind.up_kn, "kN", 1), "1.5 on the wind, 0.9 on the weight"),
+                row("left to hold down", text(wind.up_kn, "kN", 1), f"{wind.factor:g} on the wind, 0.9 on the weight"),
                 *(
                     [
                         row("left to hold along", text(wind.along_kn, "kN", 1)),
+                        row("ballast against sliding", text(wind.slides_kg, "kg", 0)),
+                        row("ballast against tipping", text(wind.tips_kg, "kg", 0), "feet as far apart as it is deep"),
                         row(
                             "ballast instead of fixings",
                             text(wind.ballast_kg, "kg", 0),

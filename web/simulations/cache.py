@@ -148,7 +148,8 @@ def years_beside(
 
 
 def warm() -> None:
-    """Compile, or load from disk, every kernel a year and its figures need."""
+    """Compile, or load from disk, every kernel a year and its figures need: the loop of every system, and that of plain
+    ones."""
     hours = np.zeros(8760)
     light = 300.0 * (np.arange(8760) % 24 == 12)
     blank = WeatherYear(
@@ -167,3 +168,4 @@ def warm() -> None:
         pressure_pa=hours + 1e5,
     )
     figures(simulate_year(parse({"demand": {"heating": {"fitted": True}}}), blank), blank)
+    simulate_year(parse({}), blank)

@@ -8,6 +8,9 @@ from web.presentation.cautions.case import COSTS, HURTS, Caution, CautionCase, R
 
 TUBE_LEAST_DEG, SIPHON_LEAST_DEG, SIPHON_USUAL_DEG = 20.0, 15.0, 45.0
 """Least tilt of heat-pipe tubes, and of a thermosiphon by two rules of thumb (deg). Source: usual instructions."""
+FLOOR_KG = 600.0
+"""Weight of a full store from which its floor is asked about (kg): some 200 kg on each m² of 3 m². Source: our own
+choice, after EN 1991-1-1, table 6.2, category A."""
 ENGINEER = "An engineer must check it."
 
 
@@ -69,6 +72,22 @@ def _weight(case: CautionCase) -> list[Caution]:
                 "weights and loads",
             )
         )
+    if weight.floor_kg > FLOOR_KG:
+        found.append(
+            Caution(
+                "store on floor",
+                HURTS,
+                "Weight",
+                f"the store weighs {case.text(weight.floor_kg, 'kg', 0)} full: what it stands on must be checked. "
+                f"{ENGINEER}",
+                f"{weight.floor_kg:.0f}",
+                "store",
+                f"It stands on few feet; a floor between rooms bears some {per_m2(150)} to {per_m2(200)}.",
+                f"EN 1991-1-1 (table 6.2), or the local code; not looked at below {case.text(FLOOR_KG, 'kg', 0)} full.",
+                "cautions?view=load",
+                "weights and loads",
+            )
+        )
     return found
 
 
@@ -87,7 +106,8 @@ def _wind(case: CautionCase) -> list[Caution]:
                 "plane",
                 "A frame that flies kills."
                 + (" A flat roof seldom bears such ballast." if plane.kind == "flat_roof" else ""),
-                "EN 1991-1-4 or ASCE 7, simplified; 1.5 on the wind, 0.9 on the weight.",
+                f"{case.design.exposure.code}, simplified; {wind.factor:g} on the wind, 0.9 on the weight; against "
+                f"sliding {case.text(wind.slides_kg, 'kg', 0)}, against tipping {case.text(wind.tips_kg, 'kg', 0)}.",
                 "cautions?view=load",
                 "wind and ballast",
             )
