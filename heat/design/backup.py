@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
-from heat.design.base import ALL_DAY, Part, Share, quantity, rows
+from heat.design.base import ALL_DAY, Energy, Part, Share, optional, quantity, rows
 
 
 class Tankless(Part):
@@ -13,8 +13,9 @@ class Tankless(Part):
     fitted: bool = Field(True, title="Fitted")
     power_kw: float = quantity(21, "kW", 0.5, 500, "Power")
     efficiency: float = quantity(0.92, "1", 0.2, 5, "Efficiency")
-    price_kwh: float = quantity(0.14, "1/kWh", 0, 10, "Price of its energy")
-    co2_kg_kwh: float = quantity(0.21, "kg/kWh", 0, 3, "CO2 of its energy")
+    burns: Energy = Field("gas", title="Its energy")
+    price_kwh: float | None = optional("1/kWh", 0, 10, "Price of its energy, where it is its own")
+    co2_kg_kwh: float | None = optional("kg/kWh", 0, 3, "CO2 of its energy, where it is its own")
 
 
 class Element(Part):
@@ -27,8 +28,9 @@ class Element(Part):
     set_c: float = quantity(55, "degC", 30, 90, "Set point")
     hysteresis_k: float = quantity(4, "delta_degC", 0.5, 20, "Hysteresis")
     hours_on: tuple[bool, ...] = rows(ALL_DAY, "1", 24, "Hours it may heat")
-    price_kwh: float = quantity(0.28, "1/kWh", 0, 10, "Price of its energy")
-    co2_kg_kwh: float = quantity(0.35, "kg/kWh", 0, 3, "CO2 of its energy")
+    burns: Energy = Field("power", title="Its energy")
+    price_kwh: float | None = optional("1/kWh", 0, 10, "Price of its energy, where it is its own")
+    co2_kg_kwh: float | None = optional("kg/kWh", 0, 3, "CO2 of its energy, where it is its own")
 
 
 class Boiler(Element):
@@ -38,8 +40,9 @@ class Boiler(Element):
     height_share: Share = Field(0.6, title="Its coil begins at, height (0 bottom, 1 top)")
     sensor_share: Share = Field(0.75, title="Thermostat, height (0 bottom, 1 top)")
     efficiency: float = quantity(0.9, "1", 0.2, 5, "Efficiency")
-    price_kwh: float = quantity(0.14, "1/kWh", 0, 10, "Price of its energy")
-    co2_kg_kwh: float = quantity(0.21, "kg/kWh", 0, 3, "CO2 of its energy")
+    burns: Energy = Field("gas", title="Its energy")
+    price_kwh: float | None = optional("1/kWh", 0, 10, "Price of its energy, where it is its own")
+    co2_kg_kwh: float | None = optional("kg/kWh", 0, 3, "CO2 of its energy, where it is its own")
 
 
 class Stove(Part):
@@ -66,8 +69,9 @@ class Stove(Part):
     lit_hours: tuple[bool, ...] = rows((False,) * 17 + (True,) * 5 + (False,) * 2, "1", 24, "Hours it is lit")
     lit_months: tuple[bool, ...] = rows((True,) * 4 + (False,) * 5 + (True,) * 3, "1", 12, "Months it is lit")
     efficiency: float = quantity(0.75, "1", 0.2, 1, "Efficiency")
-    price_kwh: float = quantity(0.07, "1/kWh", 0, 10, "Price of its energy")
-    co2_kg_kwh: float = quantity(0.03, "kg/kWh", 0, 3, "CO2 of its energy")
+    burns: Energy = Field("wood", title="Its energy")
+    price_kwh: float | None = optional("1/kWh", 0, 10, "Price of its energy, where it is its own")
+    co2_kg_kwh: float | None = optional("kg/kWh", 0, 3, "CO2 of its energy, where it is its own")
 
     @model_validator(mode="after")
     def _ports(self) -> "Stove":
@@ -82,8 +86,9 @@ class Series(Part):
     fitted: bool = Field(True, title="Fitted")
     power_kw: float = quantity(20, "kW", 0.5, 50_000, "Power")
     efficiency: float = quantity(0.9, "1", 0.2, 6, "Efficiency")
-    price_kwh: float = quantity(0.14, "1/kWh", 0, 10, "Price of its energy")
-    co2_kg_kwh: float = quantity(0.21, "kg/kWh", 0, 3, "CO2 of its energy")
+    burns: Energy = Field("gas", title="Its energy")
+    price_kwh: float | None = optional("1/kWh", 0, 10, "Price of its energy, where it is its own")
+    co2_kg_kwh: float | None = optional("kg/kWh", 0, 3, "CO2 of its energy, where it is its own")
 
 
 class Pasteurisation(Part):

@@ -1,6 +1,6 @@
 """What every part of the design document shares: units, ranges, frozen values."""
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -89,5 +89,6 @@ Kilowatt = Annotated[float, Field(ge=0, le=100_000)]
 Litres = Annotated[float, Field(ge=0, le=100_000)]
 Name = Annotated[str, Field(max_length=40)]
 Day = Annotated[int, Field(ge=1, le=365)]
+Energy = Literal["gas", "oil", "power", "wood"]
 ALL_DAY = (True,) * 24
 ALL_YEAR = (1.0,) * 12

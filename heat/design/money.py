@@ -32,9 +32,12 @@ class Rate(Part):
 
 
 class Fuel(Part):
-    """What could be burnt: its price, the efficiency it is burnt with, and its CO2."""
+    """What could be burnt: its price, the efficiency it is burnt with, and its CO2. The first of an energy is what the
+    project's heaters pay for theirs.
+    """
 
     name: str = Field("fuel", max_length=40, title="Fuel")
+    energy: Literal["gas", "oil", "power", "wood", "other"] = Field("other", title="Energy")
     price_kwh: float = quantity(0.14, "1/kWh", 0, 10, "Price")
     efficiency: float = quantity(0.9, "1", 0.2, 6, "Efficiency")
     co2_kg_kwh: float = quantity(0.21, "kg/kWh", 0, 3, "CO2")
@@ -43,27 +46,42 @@ class Fuel(Part):
 
 
 FUELS = tuple(
-    Fuel(name=name, price_kwh=price, efficiency=efficiency, co2_kg_kwh=co2, standing=current, by_hour=price == 0.28)
-    for name, price, efficiency, co2, current in (
-        ("electric, direct", 0.28, 1.0, 0.35, 0),
-        ("heat pump", 0.28, 2.8, 0.35, 0),
-        ("gas", 0.11, 0.92, 0.21, 90),
-        ("oil", 0.12, 0.85, 0.28, 60),
-        ("wood, bought", 0.07, 0.75, 0.03, 40),
-        ("wood, one’s own", 0.0, 0.75, 0.03, 40),
+    Fuel(
+        name=name,
+        energy=energy,
+        price_kwh=price,
+        efficiency=efficiency,
+        co2_kg_kwh=co2,
+        standing=standing,
+        by_hour=energy == "power",
+    )
+    for name, energy, price, efficiency, co2, standing in (
+        ("electric, direct", "power", 0.28, 1.0, 0.35, 0),
+        ("heat pump", "power", 0.28, 2.8, 0.35, 0),
+        ("gas", "gas", 0.14, 0.92, 0.21, 90),
+        ("oil", "oil", 0.12, 0.85, 0.28, 60),
+        ("wood, bought", "wood", 0.07, 0.75, 0.03, 40),
+        ("wood, one’s own", "other", 0.0, 0.75, 0.03, 40),
     )
 )
 """Source of efficiencies and CO2: usual round values; prices and standing charges (a sweep, a meter) made up."""
 Emission = Annotated[float, Field(ge=0, le=3)]
 
 
-class Old(Part):
-    """The heater of the house without solar, where it is not the one on the drawing."""
+class OldHeater(Part):
+    """A heater of the house without solar, where it is not the one on the drawing."""
 
+    burns: Literal["", "gas", "oil", "power", "wood"] = Field("", title="Its energy")
     efficiency: float | None = optional("1", 0.2, 6, "Efficiency")
     price_kwh: float | None = optional("1/kWh", 0, 10, "Price of its energy")
     co2_kg_kwh: float | None = optional("kg/kWh", 0, 3, "CO2 of its energy")
+
+
+class Old(OldHeater):
+    """The heater of the taps without solar, and that of the rooms."""
+
     standing_w: float | None = optional("W", 0, 5000, "It loses, standing")
+    rooms: OldHeater = OldHeater()
 
 
 class Money(Part):
@@ -103,6 +121,22 @@ class Money(Part):
     water_price_m3: float = quantity(4, "1/m3", 0, 200, "Price of water and sewage")
     water_counts: bool = Field(False, title="Count the water that is saved")
 
+    def energy(self, name: str) -> tuple[float, float]:
+        """Price (currency/kWh) and CO2 (kg/kWh) of an energy: those of the project's first fuel of it, else usual ones.
+
+        Parameters
+        ----------
+        name
+            The energy.
+
+        Returns
+        -------
+        tuple[float, float]
+            Price (currency/kWh) and CO2 (kg/kWh).
+        """
+        fuel = next(fuel for fuel in (*self.fuels, *FUELS) if fuel.energy == name)
+        return fuel.price_kwh, fuel.co2_kg_kwh
+
     @model_validator(mode="after")
     def _hours_once(self) -> "Money":
         for name in ("tariff", "summer_tariff"):
@@ -118,6 +152,7 @@ class Money(Part):
 
 
 HOURLY = (
+    "fuels",
     "tariff",
     "summer_tariff",
     "summer_from_month",

@@ -4,7 +4,20 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from heat.design.base import ALL_DAY, ALL_YEAR, Factor, Kilowatt, Litres, Name, Part, Weight, optional, quantity, rows
+from heat.design.base import (
+    ALL_DAY,
+    ALL_YEAR,
+    Energy,
+    Factor,
+    Kilowatt,
+    Litres,
+    Name,
+    Part,
+    Weight,
+    optional,
+    quantity,
+    rows,
+)
 from heat.design.rooms import SERIES, FreshAir, Heating
 
 EVENING_AND_MORNING = (
@@ -136,8 +149,9 @@ class PoolUse(Part):
     exchanger_w_k: float = quantity(0, "W/K", 0, 1_000_000, "Exchanger (0: pool water passes)")
     heater_kw: float = quantity(0, "kW", 0, 10_000, "Heater")
     heater_efficiency: float = quantity(0.9, "1", 0.2, 6, "Heater, efficiency")
-    price_kwh: float = quantity(0.14, "1/kWh", 0, 10, "Price of its energy")
-    co2_kg_kwh: float = quantity(0.21, "kg/kWh", 0, 3, "CO2 of its energy")
+    burns: Energy = Field("gas", title="Heater, its energy")
+    price_kwh: float | None = optional("1/kWh", 0, 10, "Price of its energy, where it is its own")
+    co2_kg_kwh: float | None = optional("kg/kWh", 0, 3, "CO2 of its energy, where it is its own")
     limit_c: float = quantity(31, "degC", 15, 45, "Sun may warm it to")
     reserve_c: float = quantity(50, "degC", 0, 90, "Waits while the store's top is below")
 

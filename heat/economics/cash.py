@@ -4,7 +4,7 @@ Terms after ISO 15686-5; annuity and present value after EN 15459-1: ``PV = sum 
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import ROUND_HALF_EVEN, Decimal
 from functools import cache
 from math import inf
@@ -68,7 +68,8 @@ class Upkeep:
 class Case:
     """What the money of a design depends on: its cost (currency), what the sun saves in the first year (currency) and
     gives (kWh), CO2 saved (kg), grants and upkeep; the rates of the project; what energy would cost in the first year
-    without the sun (currency), and what else is saved a year, such as water (currency).
+    without the sun (currency), what else is saved a year, such as water (currency), and power of pumps, which what is
+    saved is net of (currency a year).
     """
 
     money: Money
@@ -80,6 +81,7 @@ class Case:
     upkeep: tuple[Upkeep, ...] = ()
     without: float = 0.0
     water: float = 0.0
+    pump: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -266,12 +268,14 @@ def ledger(case: Case) -> list[YearLine]:
 
 @dataclass(frozen=True)
 class Economics:
-    """What an investment comes to: net present value (currency), payback plain and discounted (years, inf for never),
-    internal rate (%, nan for none), cost of a solar kilowatt-hour (currency/kWh) and of a tonne of CO2 (currency/t,
-    below zero where it earns), and what energy prices would have to be for it to break even (times today's).
+    """What an investment comes to: net present value (currency), simple payback at the first year's prices, payback
+    with rising prices, plain and discounted (years, inf for never), internal rate (%, nan for none), cost of a solar
+    kilowatt-hour (currency/kWh) and of a tonne of CO2 (currency/t, below zero where it earns), and what energy prices
+    would have to be for it to break even (times today's).
     """
 
     present_value: float
+    simple_payback: float
     payback: float
     discounted_payback: float
     internal_rate: float
@@ -331,18 +335,60 @@ def evaluate(case: Case) -> Economics:
     value = float(lines[-1].discounted)
     out = case.cost - granted(case)
     upkeep = discounted_sum(lambda t: upkeep_in(case, t), m)
+    pump = discounted_sum(lambda t: case.pump * (1.0 + rate(m.energy_rise)) ** (t - 1), m)
     heat = discounted_sum(lambda t: case.solar_kwh * (1.0 - rate(m.fade)) ** (t - 1), m)
     energy = discounted_sum(lambda t: saved_in(case, t) - water_in(case, t), m)
     tonnes = sum(case.co2_kg * (1.0 - rate(m.fade)) ** (t - 1) for t in range(1, m.horizon_years + 1)) / 1000.0
     return Economics(
         value,
+        simple_payback(case),
         _payback([line.total for line in lines]),
         _payback([line.discounted for line in lines]),
         internal_rate([float(line.net) for line in lines]),
-        (out + upkeep) / heat if heat > 0 else inf,
+        (out + upkeep + pump) / heat if heat > 0 else inf,
         -value / tonnes if tonnes > 0 else inf,
         1.0 - value / energy if energy > 0 else inf,
     )
+
+
+def project_of(case: Case) -> Case:
+    """The case of the whole project, however it is paid for: without its loan.
+
+    Parameters
+    ----------
+    case
+        What the money depends on.
+
+    Returns
+    -------
+    Case
+        The case without a loan.
+    """
+    return replace(case, money=case.money.model_copy(update={"loan_share": 0.0}))
+
+
+def simple_payback(case: Case) -> float:
+    """Simple payback (years, inf for never): what it costs after grants, by what the first year leaves after what
+    comes up every year on average, all at the first year's prices.
+
+    Parameters
+    ----------
+    case
+        What the money depends on.
+
+    Returns
+    -------
+    float
+        Simple payback (years).
+
+    References
+    ----------
+    Duffie and Beckman (2013), 11.6, without inflation and discount.
+    """
+    yearly = sum(item.cost / item.every for item in case.upkeep if item.every)
+    left = case.saved + case.money.standing_saved + case.water - yearly
+    cost = case.cost - sum(grant.amount for grant in case.grants)
+    return 0.0 if cost <= 0 else cost / left if left > 0 else inf
 
 
 def discount_factor(money: Money, years: int) -> float:
@@ -383,13 +429,15 @@ def energy_in(case: Case, year: int) -> float:
     return case.without * (1.0 + rate(case.money.energy_rise)) ** (year - 1) - saved_in(case, year)
 
 
-def granted(case: Case) -> float:
-    """Present value of the grants within the horizon (currency).
+def granted(case: Case, amount: Callable[[Given], float] = lambda grant: grant.amount) -> float:
+    """Present value of the grants within the horizon (currency), or of something else of each.
 
     Parameters
     ----------
     case
-        What the caution is about.
+        What the money depends on.
+    amount
+        What of a grant is summed; its amount (currency).
 
     Returns
     -------
@@ -397,7 +445,7 @@ def granted(case: Case) -> float:
         Present value of the grants within the horizon (currency).
     """
     m = case.money
-    return sum(g.amount / g.years * (discount_factor(m, g.years) if g.years > 1 else 1.0) for g in case.grants)
+    return sum(amount(g) / g.years * (discount_factor(m, g.years) if g.years > 1 else 1.0) for g in case.grants)
 
 
 def life_cycle_cost(case: Case) -> float:

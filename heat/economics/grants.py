@@ -7,13 +7,29 @@ from heat.design.money import Grant
 
 class Given(NamedTuple):
     """A grant as it comes out: its amount (currency), the first year it is paid in and over how many; whether its cap
-    or the cost cut it.
+    or the cost cut it; and how much more it gives for each unit that the whole costs more (1).
     """
 
     name: str
     amount: float
     years: int
     cut: str
+    follows: float = 0.0
+
+    def at_cost(self, more: float) -> "Given":
+        """The grant as it comes out where the whole costs more (currency).
+
+        Parameters
+        ----------
+        more
+            How much more it costs (currency).
+
+        Returns
+        -------
+        Given
+            The grant then.
+        """
+        return self._replace(amount=max(self.amount + self.follows * more, 0.0))
 
 
 def given(grants: tuple[Grant, ...], cost: float, area_m2: float, yield_kwh: float) -> list[Given]:
@@ -37,16 +53,17 @@ def given(grants: tuple[Grant, ...], cost: float, area_m2: float, yield_kwh: flo
         What each grant gives (currency) towards a cost (currency), in order: a share of what is left, a sum, so
         much for each m² or each kWh of a year's yield.
     """
-    found, left = [], max(cost, 0.0)
+    found, left, uncovered = [], max(cost, 0.0), 1.0
     for grant in grants:
         basis = {"percent": left / 100.0, "sum": 1.0, "per_m2": area_m2, "per_kwh": yield_kwh}[grant.kind]
         amount, cut = grant.amount * basis, ""
+        follows = uncovered * grant.amount / 100.0 if grant.kind == "percent" else 0.0
         if grant.cap is not None and amount > grant.cap:
-            amount, cut = grant.cap, "its cap"
+            amount, cut, follows = grant.cap, "its cap", 0.0
         if amount > left:
-            amount, cut = left, "the cost"
-        left -= amount
-        found.append(Given(grant.name, amount, grant.years, cut))
+            amount, cut, follows = left, "the cost", uncovered
+        left, uncovered = left - amount, uncovered - follows
+        found.append(Given(grant.name, amount, grant.years, cut, follows))
     return found
 
 

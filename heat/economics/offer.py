@@ -6,7 +6,18 @@ from decimal import Decimal
 from functools import cached_property
 
 from heat.design import Design
-from heat.economics.cash import Case, Economics, Upkeep, YearLine, cents, evaluate, granted, ledger, life_cycle_cost
+from heat.economics.cash import (
+    Case,
+    Economics,
+    Upkeep,
+    YearLine,
+    cents,
+    evaluate,
+    granted,
+    ledger,
+    life_cycle_cost,
+    project_of,
+)
 from heat.economics.grants import Given, given
 from heat.economics.parts_list import Line, changed, fluid_l, parts_list
 from heat.economics.prices import PRICES
@@ -110,6 +121,7 @@ class Offered:
             self.upkeep,
             self.energy.without,
             water,
+            self.energy.pump,
         )
 
     @cached_property
@@ -119,7 +131,12 @@ class Offered:
 
     @cached_property
     def economics(self) -> Economics:
-        """What it comes to."""
+        """What the project comes to, however it is paid for."""
+        return evaluate(project_of(self.case))
+
+    @cached_property
+    def own_economics(self) -> Economics:
+        """What one's own money comes to: the loan in it."""
         return evaluate(self.case)
 
 

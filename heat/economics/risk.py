@@ -76,7 +76,8 @@ def otherwise(case: Case, key: str, by: float) -> Case:
     """
     money = case.money
     if key == "cost":
-        return replace(case, cost=case.cost * (1.0 + by))
+        more = case.cost * by
+        return replace(case, cost=case.cost + more, grants=tuple(grant.at_cost(more) for grant in case.grants))
     if key == "interest":
         return replace(case, money=money.model_copy(update={"interest": max(money.interest + by, -5.0)}))
     if key == "rise":
@@ -171,4 +172,6 @@ def present_values(case: Case, off: dict[str, Array]) -> Array:
     due = np.array([[sum(u.cost for u in case.upkeep if u.every and t % u.every == 0)] for t in year[:, 0]])
     net = price * (heat + m.standing_saved) * risen + case.water * other - due * other * (1.0 + rate(m.upkeep_rise))
     discounted = (net / (1.0 + interest) ** year).sum(axis=0)
-    return np.asarray(discounted + granted(case) - case.cost * (1.0 + get("cost")))
+    more = case.cost * get("cost")
+    followed = granted(case, lambda grant: grant.follows) * more
+    return np.asarray(discounted + granted(case) + followed - case.cost - more)

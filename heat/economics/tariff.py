@@ -1,21 +1,21 @@
 """Prices of power by hour and season, and what a year's energy costs with the sun and without it."""
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from heat.common.documents import Document
 from heat.constants import HOURS, HOURS_OF_MONTH
 from heat.demand.profile import as_it_is
 from heat.design import Design
-from heat.design.money import Money, Rate
+from heat.design.money import Money, Old, OldHeater, Rate
 from heat.ledger import accounts as acc
-from heat.ledger.without_solar import Heated
+from heat.ledger.without_solar import Heated, without_solar
 from heat.ledger.year_book import BOUGHT, NEEDED, YearBook
 
 Array = NDArray[np.float64]
-ELECTRIC = "element"
-"""The source that pays the tariff, where there is one."""
 
 
 def by_hour(rates: tuple[Rate, ...]) -> Array:
@@ -144,16 +144,16 @@ def energy_of(book: YearBook, money: Money) -> Energy:
         What a year's energy costs (currency) with the sun and without; the sun's share of the need (kWh).
     """
     bought, co2 = {}, 0.0
-    for name, (heat, efficiency, price, emission) in book.sources().items():
-        if heat <= 0:
+    for name, source in book.sources().items():
+        if source.kwh <= 0:
             continue
-        if name == ELECTRIC:
-            hourly = book.hourly(acc.BOUGHT_ELEMENT) / 1000.0
-            bought[name] = float(hourly @ price_row(money, price)) / efficiency
-            co2 += float(hourly @ emission_row(money, emission)) / efficiency
+        if source.electric:
+            hourly = book.hourly(source.column) / 1000.0 / source.efficiency
+            bought[name] = float(hourly @ price_row(money, source.price_kwh))
+            co2 += float(hourly @ emission_row(money, source.co2_kg_kwh))
         else:
-            bought[name] = heat / efficiency * price
-            co2 += heat / efficiency * emission
+            bought[name] = source.fuel_kwh * source.price_kwh
+            co2 += source.fuel_kwh * source.co2_kg_kwh
     power = book.hourly(acc.PUMP_ELECTRICITY) / 1000.0
     co2 += float(power @ emission_row(money, book.design.system.backup.pump_co2_kg_kwh))
     tap, *others = house_without(book, money)
@@ -188,21 +188,105 @@ def house_without(book: YearBook, money: Money) -> tuple[Heated, ...]:
         What heats taps, rooms and pool without solar (kWh, currency/kWh, kg/kWh): the heaters on the drawing,
         or for the taps the old one as it was described.
     """
-    tap, *others = book.without_solar()
+    tap, rooms, pool = book.without_solar()
     old = money.old
-    known = old.model_dump(exclude_none=True, exclude={"standing_w"})
-    if known:
-        tap = tap._replace(**known)
+    tap = tap._replace(**_stated(old, money))
     if old.standing_w is not None:
         tap = tap._replace(kwh=book.total(*tap.columns) + old.standing_w * HOURS / 1000.0)
-    return tap, *others
+    return tap, rooms._replace(**_stated(old.rooms, money)), pool
+
+
+def _stated(heater: OldHeater, money: Money) -> dict[str, Any]:
+    """What is said of an old heater, as fields of a heated use: price and CO2 of its energy where only that is said."""
+    stated = {name: getattr(heater, name) for name in OldHeater.model_fields if getattr(heater, name) not in (None, "")}
+    if "burns" in stated:
+        price, co2 = money.energy(stated["burns"])
+        stated = {"price_kwh": price, "co2_kg_kwh": co2} | stated
+    return stated
+
+
+def old_heaters(design: Design) -> Old:
+    """The heaters of taps and rooms of the house without solar (1, currency/kWh, kg/kWh, W), each value as it was
+    described or as the design has it.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    Old
+        Both heaters, nothing left open.
+    """
+    tap, rooms, _pool = without_solar(design, lambda *_columns: 0.0)
+    money, old = design.money, design.money.old
+    of = lambda line, said: {name: getattr(line, name) for name in OldHeater.model_fields} | _stated(said, money)
+    standing = 1000.0 * tap.kwh / HOURS if old.standing_w is None else old.standing_w
+    return Old(**of(tap, old), standing_w=standing, rooms=OldHeater(**of(rooms, old.rooms)))
+
+
+def with_old_heaters(document: Document, old: Old) -> Document:
+    """A design document whose house without solar has these heaters: what designs of one house are all measured
+    against.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    old
+        The heaters (1, currency/kWh, kg/kWh, W).
+
+    Returns
+    -------
+    Document
+        The document with them.
+    """
+    return {**document, "money": {**document["money"], "old": old.model_dump(mode="json")}}
+
+
+def charged_wh(wanted_wh: Array, hours_on: tuple[bool, ...], power_w: float) -> Array:
+    """When a tank's heater charges for what is drawn: at once in the hours it may heat, else in the next of them, as
+    fast as it can.
+
+    Parameters
+    ----------
+    wanted_wh
+        Heat drawn from the tank and lost by it in each hour (Wh), 8,760 hours.
+    hours_on
+        Hours of the day it may heat.
+    power_w
+        Power (W).
+
+    Returns
+    -------
+    ndarray, shape (8760,)
+        Heat bought in each hour (Wh); what is left over at the year's end is charged in its first hours.
+    """
+    bought, due = np.zeros(wanted_wh.size), 0.0
+    for again in range(2):
+        for hour, wanted in enumerate(wanted_wh):
+            due += 0.0 if again else wanted
+            if hours_on[hour % 24]:
+                now = min(due, power_w - bought[hour])
+                bought[hour] += now
+                due -= now
+            if again and due <= 0.0:
+                return bought
+    return bought
 
 
 def _power(book: YearBook, money: Money, line: Heated) -> tuple[float, float]:
-    """What a use costs (currency) and emits (kg) without solar; power by the hours in which heat is wanted."""
+    """What a use costs (currency) and emits (kg) without solar; power in the hours in which its heater charges."""
     fuel = line.kwh / line.efficiency
     wanted = book.hourly(*line.columns) if line.electric and line.kwh > 0 else np.zeros(1)
     if wanted.sum() <= 0:
         return fuel * line.price_kwh, fuel * line.co2_kg_kwh
+    backup = book.design.system.backup
+    element = backup.element if backup.element.fitted else backup.top_element
+    timed = element.fitted and not all(element.hours_on) and any(element.hours_on)
+    if timed and (money.tariff or money.co2_by_hour):
+        standing = max(1000.0 * line.kwh - wanted.sum(), 0.0) / wanted.size
+        wanted = charged_wh(wanted + standing, element.hours_on, 1000.0 * element.power_kw)
     mean = lambda row: float(wanted @ row) / wanted.sum()
     return fuel * mean(price_row(money, line.price_kwh)), fuel * mean(emission_row(money, line.co2_kg_kwh))

@@ -5,20 +5,45 @@ from typing import Any, NamedTuple
 
 from heat.constants import HOURS, TANK_HEATER_STANDING_W
 from heat.design import Design
+from heat.design.money import Money
 from heat.ledger import accounts as acc
 
 
 class Heated(NamedTuple):
     """A use as it is heated without solar: heat (kWh), efficiency (1), price of a kWh bought (currency), its CO2 (kg),
-    whether it is power, and the ledger's columns of its hours.
+    its energy, and the ledger's columns of its hours.
     """
 
     kwh: float
     efficiency: float
     price_kwh: float
     co2_kg_kwh: float
-    electric: bool
+    burns: str
     columns: tuple[int, ...]
+
+    @property
+    def electric(self) -> bool:
+        """Whether it is heated with power."""
+        return self.burns == "power"
+
+
+def paid(part: Any, money: Money) -> tuple[float, float]:
+    """What a heater pays for a kWh of its energy (currency) and its CO2 (kg): its own, else the project's.
+
+    Parameters
+    ----------
+    part
+        A heater of the design.
+    money
+        Prices, tariffs and conditions of the project.
+
+    Returns
+    -------
+    tuple[float, float]
+        Price (currency/kWh) and CO2 (kg/kWh).
+    """
+    price, co2 = money.energy(part.burns)
+    return (price if part.price_kwh is None else part.price_kwh, co2 if part.co2_kg_kwh is None else part.co2_kg_kwh)
 
 
 def without_solar(design: Design, total: Callable[..., float]) -> tuple[Heated, Heated, Heated]:
@@ -41,22 +66,22 @@ def without_solar(design: Design, total: Callable[..., float]) -> tuple[Heated, 
     backup, pool = design.system.backup, design.demand.pool
     in_tank = backup.element.fitted or backup.top_element.fitted
     heater: Any = backup.element
-    efficiency, electric = 1.0, True
+    efficiency = 1.0
     if not heater.fitted and backup.top_element.fitted:
         heater = backup.top_element
     if backup.tankless.fitted:
-        heater, efficiency, electric = backup.tankless, backup.tankless.efficiency, False
+        heater, efficiency = backup.tankless, backup.tankless.efficiency
     elif backup.boiler.fitted:
-        heater, efficiency, electric = backup.boiler, backup.boiler.efficiency, False
+        heater, efficiency = backup.boiler, backup.boiler.efficiency
     current = TANK_HEATER_STANDING_W * HOURS / 1000.0 if in_tank and design.demand.hot_water else 0.0
 
-    def line(columns: tuple[int, ...], more: float, part: Any, efficiency: float, electric: bool) -> Heated:
-        return Heated(total(*columns) + more, efficiency, part.price_kwh, part.co2_kg_kwh, electric, columns)
+    def line(columns: tuple[int, ...], more: float, part: Any, efficiency: float) -> Heated:
+        return Heated(total(*columns) + more, efficiency, *paid(part, design.money), part.burns, columns)
 
     series = backup.series
-    rooms = (series, series.efficiency, False) if series.fitted else (heater, efficiency, electric)
+    rooms = (series, series.efficiency) if series.fitted else (heater, efficiency)
     return (
-        line((acc.DEMAND, acc.CIRCULATION_DEMAND), current, heater, efficiency, electric),
+        line((acc.DEMAND, acc.CIRCULATION_DEMAND), current, heater, efficiency),
         line((acc.HEATING_DEMAND, acc.FRESH_DEMAND, acc.PROCESS_DEMAND), 0.0, *rooms),
-        line((acc.INTO_POOL, acc.TO_POOL), 0.0, pool, pool.heater_efficiency, False),
+        line((acc.INTO_POOL, acc.TO_POOL), 0.0, pool, pool.heater_efficiency),
     )

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,7 +12,7 @@ from heat.control.timetable import pasteurising
 from heat.design import Design
 from heat.ledger import accounts as acc
 from heat.ledger.closure import gaps, signs_of
-from heat.ledger.without_solar import Heated, without_solar
+from heat.ledger.without_solar import Heated, paid, without_solar
 from heat.weather.year import monthly_sums
 
 Array = NDArray[np.float64]
@@ -151,6 +151,24 @@ class Fractions:
     fuel_saved: float
 
 
+class Source(NamedTuple):
+    """A source of heat beside the sun: its heat (kWh), efficiency (1), price of its energy (currency/kWh) and CO2
+    (kg/kWh), whether that is power, and its account.
+    """
+
+    kwh: float
+    efficiency: float
+    price_kwh: float
+    co2_kg_kwh: float
+    electric: bool
+    column: int
+
+    @property
+    def fuel_kwh(self) -> float:
+        """Energy behind the heat (kWh)."""
+        return self.kwh / self.efficiency
+
+
 @dataclass(frozen=True)
 class YearBook:
     """A year's hourly books (8760 x COLUMNS, Wh), traces, layer temperatures (°C), mains (°C)."""
@@ -249,14 +267,14 @@ class YearBook:
         """The year's own closing line (kWh): sun + own wood + bought - delivered - lost - carried over."""
         return self.total(*SUN, acc.OWN_STOVE, *BOUGHT) - self.total(*DELIVERED, *self.lost_columns, *CARRIED)
 
-    def sources(self) -> dict[str, tuple[float, float, float, float]]:
-        """Each source of heat beside the sun: heat (kWh), efficiency (no unit), price (currency/kWh), CO2 (kg/kWh)."""
+    def sources(self) -> dict[str, Source]:
+        """Each source of heat beside the sun, by name (kWh, currency/kWh, kg/kWh)."""
         backup, pool = self.design.system.backup, self.design.demand.pool
         element, top = backup.element, backup.top_element
         power = element if element.fitted or not top.fitted else top
 
-        def of(column: int, part: Any, efficiency: float) -> tuple[float, float, float, float]:
-            return self.total(column), efficiency, part.price_kwh, part.co2_kg_kwh
+        def of(column: int, part: Any, efficiency: float) -> Source:
+            return Source(self.total(column), efficiency, *paid(part, self.design.money), part.burns == "power", column)
 
         return {
             "tankless": of(acc.BOUGHT_TANKLESS, backup.tankless, backup.tankless.efficiency),
@@ -270,16 +288,16 @@ class YearBook:
 
     def fuel_kwh(self) -> dict[str, float]:
         """Energy bought (kWh): fuel or power behind the heat, by source, and the pump's."""
-        fuel = {name: heat / efficiency for name, (heat, efficiency, _p, _c) in self.sources().items()}
+        fuel = {name: source.fuel_kwh for name, source in self.sources().items()}
         return fuel | {"pump": self.total(acc.PUMP_ELECTRICITY)}
 
     def cost(self) -> float:
         """Money for bought heat in the year (the project's currency), pump electricity apart."""
-        return sum(heat / efficiency * price for heat, efficiency, price, _co2 in self.sources().values())
+        return sum(source.fuel_kwh * source.price_kwh for source in self.sources().values())
 
     def co2_kg(self) -> float:
         """CO2 of bought heat in the year (kg), pump electricity apart."""
-        return sum(heat / efficiency * co2 for heat, efficiency, _price, co2 in self.sources().values())
+        return sum(source.fuel_kwh * source.co2_kg_kwh for source in self.sources().values())
 
     @cached_property
     def fractions(self) -> Fractions:

@@ -188,9 +188,10 @@ def backup_changes(backup: Backup, *, in_store: bool) -> Values:
     }
     if tankless:
         found |= {
-            f"{b}tankless.efficiency": 0.98 if power else 0.85,
-            f"{b}tankless.price_kwh": 0.28 if power else 0.14,
-            f"{b}tankless.co2_kg_kwh": 0.35 if power else 0.21,
+            f"{b}tankless.efficiency": 0.98 if power else 0.92,
+            f"{b}tankless.burns": "power" if power else "gas",
+            f"{b}tankless.price_kwh": None,
+            f"{b}tankless.co2_kg_kwh": None,
         }
     return found
 

@@ -171,10 +171,11 @@ def repriced(row: Array, design: Design, prices: Mapping[str, float]) -> list[fl
     list[float]
         The numbers of MONEY (currency, currency/kWh, years).
     """
-    numbers = {name: float(row[COLUMN[name]]) for name in (*ENERGY, "yield_kwh_m2", "area_m2")}
+    numbers = {name: float(row[COLUMN[name]]) for name in (*ENERGY, "yield_kwh_m2", "area_m2", "pump_kwh")}
+    pump = numbers["pump_kwh"] * design.money.pump_price_kwh  # with a tariff, at its price without one
     energy = Energy(
-        {"": numbers["energy_with_sun"]},
-        0.0,
+        {"": numbers["energy_with_sun"] - pump},
+        pump,
         0.0,
         numbers["energy_without"],
         numbers["sun_share_kwh"],

@@ -25,13 +25,23 @@ from heat.economics.cash import (
     life_cycle_cost,
     owed,
     present_value,
+    project_of,
 )
 from heat.economics.grants import given, paid_in
 from heat.economics.offer import offered
 from heat.economics.parts_list import changed, fluid_l, parts_list
 from heat.economics.prices import ITEMS, PRICES
 from heat.economics.risk import GUESSES, guesses, joint_risk, otherwise, present_values, shaken
-from heat.economics.tariff import by_hour, emission_row, energy_of, price_row, water_saved_m3
+from heat.economics.tariff import (
+    by_hour,
+    charged_wh,
+    emission_row,
+    energy_of,
+    old_heaters,
+    price_row,
+    water_saved_m3,
+    with_old_heaters,
+)
 from heat.errors import InputError
 from heat.ledger import accounts as acc
 from heat.simulation.year import simulate
@@ -146,6 +156,32 @@ class Always(TestCase):
         self.assertLessEqual(evaluate(dearer).present_value, evaluate(unlent).present_value + 0.01)
         if saved == 0:
             self.assertEqual(evaluate(one).payback, inf)
+
+    def test_the_project_is_one_thing_and_one_s_own_money_another(self):
+        loan = PLAIN.model_copy(update={"loan_share": 100.0})
+        project, own = evaluate(project_of(case(loan))), evaluate(case(loan))
+        self.assertEqual(project, evaluate(case()))
+        self.assertNotEqual(own.payback, project.payback)
+        self.assertTrue(isfinite(project.internal_rate))
+        upkeep = (Upkeep("fluid", 6, 120.0), Upkeep("looked after", 1, 30.0))
+        grants = tuple(given((Grant(kind="sum", amount=500.0),), 5000.0, 4.0, 2500.0))
+        simple = evaluate(case(upkeep=upkeep, grants=grants)).simple_payback
+        self.assertAlmostEqual(simple, 4500 / (300 - 20 - 30))
+        self.assertEqual(evaluate(case(saved=10.0, upkeep=upkeep)).simple_payback, inf)
+
+    def test_a_solar_kilowatt_hour_bears_its_pump(self):
+        flat = PLAIN.model_copy(update={"interest": 0.0, "energy_rise": 0.0, "upkeep_rise": 0.0})
+        cost = lambda pump: evaluate(case(flat, pump=pump)).cost_kwh
+        self.assertAlmostEqual(cost(25.0) - cost(0.0), 25.0 / 2500.0)
+
+    def test_grants_of_a_share_follow_the_cost(self):
+        grants = (Grant(kind="percent", amount=20.0), Grant(kind="sum", amount=300.0), Grant(kind="percent", amount=10))
+        at = lambda cost: tuple(given(grants, cost, 4.0, 2500.0))
+        now = case(grants=at(5000.0))
+        dearer = otherwise(now, "cost", 0.1)
+        self.assertEqual([g.amount for g in dearer.grants], [g.amount for g in at(5500.0)])
+        by_all = present_values(now, {"cost": np.array([0.1])})
+        self.assertAlmostEqual(float(by_all[0]), present_value(dearer), places=6)
 
     def test_nothing_saved_is_never_paid_back(self):
         found = evaluate(case(saved=0.0))
@@ -285,6 +321,57 @@ class Tariffs(TestCase):
         self.assertAlmostEqual(
             found.with_sun, energy_of(book, Money()).with_sun, delta=0.2 * book.total(acc.UNMET) + 1e-6
         )
+
+    def test_one_house_without_solar_for_every_design(self):
+        gas = case_design()
+        power = parse(with_changes(gas.model_dump(mode="json"), {
+            "system.backup.tankless.burns": "power", "system.backup.tankless.efficiency": 0.98,
+        }))  # fmt: skip
+        books = [simulate(design, tmy3()) for design in (gas, power)]
+        of = lambda i, design: energy_of(books[i], design.money)
+        self.assertAlmostEqual(of(0, gas).without, of(1, power).without * (0.14 / 0.92) / (0.28 / 0.98), delta=0.01)
+        old = old_heaters(gas)
+        measured = [parse(with_old_heaters(d.model_dump(mode="json"), old)) for d in (gas, power)]
+        self.assertAlmostEqual(of(0, measured[0]).without, of(1, measured[1]).without, places=6)
+        self.assertAlmostEqual(of(0, measured[0]).without, of(0, gas).without, places=6)
+        self.assertEqual(old_heaters(measured[1]), old)
+
+    def test_heaters_pay_the_project_s_price_or_their_own(self):
+        document = case_design().model_dump(mode="json")
+        fuels = [{**fuel, "price_kwh": 0.2} if fuel["energy"] == "gas" else fuel for fuel in document["money"]["fuels"]]
+        for changes, price in (
+            ({}, 0.14),
+            ({"money.fuels": fuels}, 0.2),
+            ({"money.fuels": fuels, "system.backup.tankless.price_kwh": 0.1}, 0.1),
+            ({"money.fuels": fuels, "system.backup.tankless.burns": "oil"}, 0.12),
+            ({"money.fuels": []}, 0.14),
+        ):
+            with self.subTest(changes=list(changes)):
+                book = simulate(parse(with_changes(document, changes)), tmy3())
+                self.assertAlmostEqual(book.cost(), book.total(acc.BOUGHT_TANKLESS) / 0.92 * price, places=6)
+
+    def test_a_tank_charged_at_night_is_priced_at_night_without_solar_too(self):
+        night = [h >= 22 or h < 6 for h in range(24)]
+        element = "system.backup.element"
+        document = with_changes(case_design().model_dump(mode="json"), {
+            "system.backup.tankless.fitted": False, f"{element}.fitted": True, f"{element}.height_share": 0.3,
+            f"{element}.sensor_share": 0.4, f"{element}.set_c": 60.0, f"{element}.hours_on": night,
+            "money.tariff": [{"from_hour": 22, "price_kwh": 0.14}, {"from_hour": 6, "price_kwh": 0.34}],
+        })  # fmt: skip
+        design, weather, none = parse(document), tmy3(), np.zeros(8760)
+        sunny = energy_of(simulate(design, weather), design.money)
+        # the same plant in a year without sun is the house without solar
+        dark_year = simulate(design, replace(weather, ghi_w_m2=none, dni_w_m2=none, dhi_w_m2=none))
+        dark = energy_of(dark_year, design.money)
+        self.assertAlmostEqual(sunny.without, dark.with_sun, delta=0.1 * dark.with_sun)  # its tank loses otherwise
+        without = simulate(design, weather).without_solar()[0].kwh
+        bought = dark_year.total(acc.BOUGHT_ELEMENT)
+        self.assertAlmostEqual(sunny.without / without, dark.bought["element"] / bought, delta=0.002)
+        wanted = np.tile(np.arange(24.0) == 19, 365) * 5000.0
+        charged = charged_wh(wanted, tuple(night), 3000.0)
+        self.assertAlmostEqual(charged.sum(), wanted.sum())
+        self.assertEqual([round(v) for v in charged[22:26]], [3000, 2000, 0, 0])
+        self.assertEqual(charged[~np.tile(night, 365)].sum(), 0.0)
 
     def test_water_that_fixtures_no_longer_take_is_reported_and_counted_when_requested(self):
         fixture = {"name": "shower", "flow_l_min": 12, "minutes_day": 5, "flow_after_l_min": 8, "at_c": 39}

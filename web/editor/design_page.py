@@ -9,6 +9,8 @@ from heat.common.documents import value_at
 from heat.design import Design as CoreDesign
 from heat.design import bounds, field_at
 from heat.design import parse as parse_document
+from heat.design.money import Old
+from heat.economics.tariff import with_old_heaters
 from heat.errors import HeatError
 from heat.ledger import accounts as acc
 from heat.ledger.year_book import BOUGHT
@@ -19,6 +21,7 @@ from web.editor.typed import COMPASS, DATES, PAIR_SAMPLES, PAIR_UNITS, PAIRS, RO
 from web.editor.view_state import PLAIN, ViewState, parse
 from web.projects.documents import surveyed_path
 from web.projects.models import Design, Upload, Version, WeatherFile
+from web.projects.old_heaters import old_heaters_of
 from web.projects.permissions import Need, may, need_of, right_of
 from web.simulations.cache import SimulatedYear, simulate
 from web.simulations.tallies import Tallied, saved, tallied
@@ -30,6 +33,15 @@ from web.ui.rows import Row
 
 PRICED = ("money", "1/kWh", "1/m3")
 """Units that begin with the sign of the project's currency."""
+
+
+def _none_words(path: str) -> str:
+    """What stands in an empty field: where its value comes from."""
+    if path.startswith("money.old."):
+        return "as drawn"
+    if path.endswith((".price_kwh", ".co2_kg_kwh")):
+        return "the project’s"
+    return "as now" if "after" in path or ".before." in path else "calculated"
 
 
 @dataclass(frozen=True)
@@ -88,9 +100,20 @@ class DesignPage:
 
     @cached_property
     def parsed(self) -> CoreDesign:
-        """The document as the core holds it, with what is on its papers; the year's own may hold older papers. Raises
+        """The document as the core reads it, with what is on its papers, measured against the project's house without
+        solar; the year's own may hold older papers. Raises HeatError."""
+        return parse_document(self.compared)
+
+    @cached_property
+    def old_heaters(self) -> Old:
+        """The heaters of the house without solar that every design of the project is measured against. Raises
         HeatError."""
-        return parse_document(self.document)
+        return old_heaters_of(self.design)
+
+    @cached_property
+    def compared(self) -> Row:
+        """The document with those heaters. Raises HeatError."""
+        return with_old_heaters(self.document, self.old_heaters)
 
     @cached_property
     def weather(self) -> WeatherYear:
@@ -258,7 +281,7 @@ class DesignPage:
             high="" if high is None else units.field_text(high, quantity, self.system),
             step=f"{unit.step:g}" if "count" not in path and "people" not in path else "1",
             empty=type(None) in options,
-            none="as now" if "after" in path or ".before." in path else "calculated",
+            none=_none_words(path),
         )
 
     def label_of(self, path: str) -> str:

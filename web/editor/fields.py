@@ -43,6 +43,7 @@ class Field:
 
 
 CHOICE_WORDS = {
+    "": "as the first design has it",
     "gross": "gross area",
     "aperture": "aperture area",
     "absorber": "absorber area",

@@ -7,10 +7,12 @@ from hashlib import sha256
 from heat.design import Design as DesignDocument
 from heat.design import parse
 from heat.economics.prices import PRICES
+from heat.economics.tariff import with_old_heaters
 from heat.errors import HeatError
 from heat.studies.figures import figures
 from heat.studies.outcome import KEYS, row_of
 from web.projects.models import Design
+from web.projects.old_heaters import old_heaters_of
 from web.simulations.cache import remembered, simulate_uncached
 from web.simulations.weather import weather_year
 
@@ -29,7 +31,7 @@ def figures_of(design: Design, prices: Mapping[str, float] = PRICES) -> Figures 
     file = design.project.weather
     assert file is not None
     try:
-        document = parse(design.document())
+        document = parse(with_old_heaters(design.document(), old_heaters_of(design)))
 
         def make() -> Figures:
             weather = weather_year(file)

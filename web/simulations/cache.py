@@ -11,7 +11,7 @@ from datetime import UTC, datetime
 from hashlib import sha256
 from threading import BoundedSemaphore, Lock
 from time import perf_counter
-from typing import Any
+from typing import Any, get_args
 
 import numpy as np
 from cachetools import LRUCache
@@ -19,6 +19,7 @@ from cachetools import LRUCache
 from heat.common.compiled import source_hash
 from heat.common.documents import Document
 from heat.design import PAPER, Design, parse
+from heat.design.base import Energy
 from heat.errors import HeatError
 from heat.ledger.year_book import YearBook
 from heat.simulation.year import simulate as simulate_year
@@ -87,8 +88,10 @@ years, small_figures, others = ContentCache(YEARS_CACHED), ContentCache(FIGURES_
 
 
 def content_key(design: Design, file: WeatherFile) -> str:
-    """What a year depends on, and nothing else: the document, the weather's checksum, the engine's sources."""
-    text = json.dumps(design.model_dump(mode="json", exclude=set(PAPER)), sort_keys=True)
+    """What a year and its bought heat depend on, and nothing else: the document, what energy costs, the weather's
+    checksum, the engine's sources."""
+    energies = {name: design.money.energy(name) for name in get_args(Energy)}
+    text = json.dumps([design.model_dump(mode="json", exclude=set(PAPER)), energies], sort_keys=True)
     return sha256(f"{ENGINE} {file.checksum} {text}".encode()).hexdigest()
 
 

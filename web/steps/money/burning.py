@@ -19,7 +19,7 @@ HOURS = {
 WEEKLY = "once a week, pasteurised"
 COLDER_H = 24
 """Hours of a tap too cold that one way may have more than the thermostat's. Source: our own choice."""
-FIELDS = ("name", "price_kwh", "efficiency", "co2_kg_kwh", "standing", "by_hour")
+FIELDS = ("name", "energy", "price_kwh", "efficiency", "co2_kg_kwh", "standing", "by_hour")
 
 
 def _weekly() -> Row:

@@ -34,7 +34,7 @@ def more_view(page: DesignPage) -> dict[str, object]:
         if isinstance(book, str):
             rows.append({"count": count, "why": book})
             continue
-        now = offered_at(parse(with_changes(page.document, _grown(design, k))), book, prices)
+        now = offered_at(parse(with_changes(page.compared, _grown(design, k))), book, prices)
         row = {
             "count": count,
             "fraction": f"{100 * book.fractions.at_tap:.1f}",
@@ -103,7 +103,7 @@ def _ready(page: DesignPage, design: Design, prices: dict[str, float]) -> list[d
         changes |= following(page.document, {"system.store.volume_l": round(store.volume_l * share / 50.0) * 50.0})
         keys.add("store")
     try:
-        larger = offered_at(parse(with_changes(page.document, changes)), page.year.book, prices)
+        larger = offered_at(parse(with_changes(page.compared, changes)), page.year.book, prices)
     except HeatError:
         return []
     now = offered_at(design, page.year.book, prices)

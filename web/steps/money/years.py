@@ -4,11 +4,14 @@ from dataclasses import replace
 from math import inf, isfinite
 
 from heat.common.tables import csv_table
+from heat.design import field_at
+from heat.economics.cash import Economics
 from heat.economics.offer import Offered
 from heat.economics.risk import Guess, guesses, joint_risk, shaken
 from heat.economics.tariff import water_saved_m3
 from web.editor.design_page import DesignPage
 from web.jobs.bands import yield_far
+from web.presentation.against import measured_against
 from web.steps.money.cost import amount, offered
 from web.ui import units
 from web.ui.money import places
@@ -33,7 +36,17 @@ RATES = (
     "anode_years",
     "pump_years",
 )
-OLD = ("efficiency", "price_kwh", "co2_kg_kwh", "standing_w")
+OLD = (
+    "burns",
+    "efficiency",
+    "price_kwh",
+    "co2_kg_kwh",
+    "standing_w",
+    "rooms.burns",
+    "rooms.efficiency",
+    "rooms.price_kwh",
+    "rooms.co2_kg_kwh",
+)
 WIDTH, HEIGHT, LEFT, TOP = 560, 190, 58, 10
 COLUMNS = ("year", "system", "grants", "loan", "saved", "upkeep", "net", "total", "discounted")
 
@@ -50,7 +63,8 @@ def years_view(page: DesignPage) -> dict[str, object]:
         "currency": currency,
         "tariff": page.field("money.tariff"),
         "summer": page.field("money.summer_tariff"),
-        "old": [page.field(f"money.old.{name}") for name in OLD],
+        "old": [page.field(f"money.old.{name}", _of_rooms(name)) for name in OLD],
+        "against": measured_against(page),
         "emissions": [page.field(f"money.{name}") for name in ("co2_by_month", "co2_by_hour")],
         "water": [page.field(f"money.{name}") for name in ("water_price_m3", "water_counts")],
         "water_saved": _water(page, found),
@@ -66,7 +80,7 @@ def years_view(page: DesignPage) -> dict[str, object]:
         ],
         "loan": found.design.money.loan_share > 0,
         "has_grants": bool(found.grants),
-        "worth": _evaluate(page, found),
+        "worth": worth_rows(page, found),
         "energy": _energy(page, found),
         "picture": _picture(found),
         "shaken": _shaken(found, assumptions),
@@ -146,11 +160,23 @@ def conclusion(page: DesignPage, found: Offered) -> str:
     )
 
 
-def _evaluate(page: DesignPage, found: Offered) -> list[dict[str, str]]:
-    economics = found.economics
+def _of_rooms(name: str) -> str:
+    """What a value of the rooms' heater is called beside that of the taps'; empty for the taps'."""
+    return f"Rooms: {field_at(f'money.old.{name}').title.lower()}" if name.startswith("rooms.") else ""
+
+
+def worth_rows(page: DesignPage, found: Offered) -> list[dict[str, str]]:
+    """What the project comes to, and where a loan pays for some of it, what one's own money comes to beside it."""
+    project, own = _evaluate(page, found.economics), _evaluate(page, found.own_economics)
+    loan = found.design.money.loan_share > 0
+    return [{**one, "own": other["text"] if loan else ""} for one, other in zip(project, own, strict=True)]
+
+
+def _evaluate(page: DesignPage, economics: Economics) -> list[dict[str, str]]:
     rows = [
         ("Net present value", page.money(economics.present_value)),
-        ("Payback time", years_text(economics.payback)),
+        ("Simple payback, today’s prices", years_text(economics.simple_payback)),
+        ("Payback, prices rising", years_text(economics.payback)),
         ("with interest", years_text(economics.discounted_payback)),
         (
             "Internal rate of return",

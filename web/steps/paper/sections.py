@@ -18,6 +18,7 @@ from web.editor.design_page import DesignPage
 from web.editor.typed import quantity_of
 from web.jobs.bands import fraction_edges
 from web.presentation.acknowledged import answered
+from web.presentation.against import measured_against
 from web.presentation.drawing import drawing
 from web.presentation.kinds import KINDS
 from web.presentation.sized import load_view, loop_view, pressure_view
@@ -320,11 +321,13 @@ def money(page: DesignPage) -> Row:
         ],
         "worth": [
             ("Net present value", page.money(economics.present_value)),
-            ("Payback time", endless(economics.payback)),
+            ("Simple payback, today’s prices", endless(economics.simple_payback)),
+            ("Payback, prices rising", endless(economics.payback)),
             ("with interest", endless(economics.discounted_payback)),
             ("A kilowatt-hour of solar heat", page.money(economics.cost_kwh, 3)),
         ],
         "m": found.design.money,
+        "against": measured_against(page),
         "currency": page.currency,
     }
 

@@ -209,7 +209,10 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
     "tankless": (
         "Tankless heater",
         (
-            *tuple(f"{S}backup.tankless.{n}" for n in ("fitted", "power_kw", "efficiency", "price_kwh", "co2_kg_kwh")),
+            *tuple(
+                f"{S}backup.tankless.{n}"
+                for n in ("fitted", "power_kw", "efficiency", "burns", "price_kwh", "co2_kg_kwh")
+            ),
             "system.tempering_valve",
         ),
         "demand.tap_c",
@@ -226,6 +229,7 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
                 "sensor_share",
                 "set_c",
                 "hysteresis_k",
+                "burns",
                 "price_kwh",
                 "co2_kg_kwh",
             )
@@ -252,6 +256,7 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
                 "set_c",
                 "hysteresis_k",
                 "efficiency",
+                "burns",
                 "price_kwh",
                 "co2_kg_kwh",
             )
@@ -280,6 +285,7 @@ PARTS: dict[str, tuple[str, tuple[str, ...], str, float]] = {
                 "pump_kg_h",
                 "pump_w",
                 "efficiency",
+                "burns",
                 "price_kwh",
                 "co2_kg_kwh",
                 "counts_as_bought",

@@ -32,7 +32,7 @@ def priced(page: DesignPage) -> Document:
     """The design as it stands with the prices it is offered with, so that its years can be priced."""
     offer = page.document["offer"]
     return {
-        **page.document,
+        **page.compared,
         "offer": {**offer, "prices": prices_for(page.project.books, page.document) | offer["prices"]},
     }
 

@@ -8,6 +8,7 @@ from heat.design import Design as DesignDocument
 from heat.design import parse
 from heat.ledger.year_book import difference
 from web.editor.design_page import DesignPage
+from web.presentation.against import measured_against
 from web.presentation.kinds import KINDS
 from web.prices.books import prices_for
 from web.projects.models import Design
@@ -86,6 +87,7 @@ def side_view(page: DesignPage) -> dict[str, object]:
         "base": base.design.letter if base else "",
         "conclusion": conclusion(page, columns, base),
         "many": len(columns) > 5,
+        "against": measured_against(page),
         "rough": sun_uncertainty_text(page.project.weather) if is_rough(page.project.weather) else "",
         "refused": [{"letter": c.design.letter, "why": c.refused} for c in columns if c.refused],
     }

@@ -11,8 +11,11 @@ from heat.economics.parts_list import parts_list
 from heat.economics.prices import ITEMS, PRICES
 from heat.errors import HeatError
 from heat.simulation.year import simulate
+from web.editor.design_page import DesignPage
 from web.editor.tests.helpers import DesignPageCase, figure
 from web.prices.books import prices_of, read_book
+from web.projects.models import Design
+from web.projects.services.designs import copy_design
 from web.projects.tests.helpers import HTMX
 from web.simulations.cache import others, years
 from web.steps.money.burning import burning_view
@@ -113,7 +116,7 @@ class Years(MoneyCase):
     def test_a_tariff_is_typed_by_the_hour_and_a_flat_one_changes_nothing(self):
         self.edit("system.backup.element.fitted", "1")
         flat = offered(self.page()).energy
-        price = self.fresh().document()["system"]["backup"]["element"]["price_kwh"]
+        price, _co2 = self.page().parsed.money.energy("power")
         self.edit("money.tariff", f"0 {price}")
         self.edit("money.pump_price_kwh", "9")
         self.assertAlmostEqual(offered(self.page()).energy.with_sun, flat.with_sun, places=6)
@@ -181,6 +184,20 @@ class Years(MoneyCase):
         self.assertAlmostEqual(
             offered(self.page()).energy.without, tankless / 0.5 * before.without, delta=0.001 * before.without
         )
+
+    def test_every_design_is_measured_against_the_first_one_s_heater_or_the_typed_one(self):
+        self.assertContains(self.client.get(self.url("money?view=years")), "gas heater, efficiency 0.92")
+        second = copy_design(design=self.project.designs.get(), author=self.user)
+        other = self.url("").replace("/A/", "/B/")
+        path = "system.backup.tankless.efficiency"
+        self.client.post(f"{other}edit", {"path": path, "value": "0.6", "screen": "money"}, headers=HTMX)
+        page = lambda: DesignPage(Design.objects.get(pk=second.pk), self.user)
+        self.assertEqual(page().document["system"]["backup"]["tankless"]["efficiency"], 0.6)
+        self.assertEqual(page().old_heaters.efficiency, 0.92)
+        self.assertAlmostEqual(offered(page()).energy.without, offered(self.page()).energy.without, delta=0.01)
+        self.edit("money.old.burns", "oil")
+        self.assertEqual((page().old_heaters.burns, page().old_heaters.price_kwh), ("oil", 0.12))
+        self.assertContains(self.client.get(self.url("weigh?view=side")), "oil heater, efficiency 0.92")
 
     def test_a_grant_is_reported_in_what_it_is_an_amount_of(self):
         for preset, sign in (("percent", "%"), ("per_m2", "€/m²"), ("per_kwh", "€/kWh")):
