@@ -22,10 +22,10 @@ class Exposure(Part):
     """Wind and snow of the place, as the local code has them."""
 
     code: Literal["EN", "ASCE"] = Field("EN", title="Wind by")
-    wind_m_s: float = quantity(25, "m/s", 5, 110, "Reference wind")
+    wind_m_s: float | None = optional("m/s", 5, 110, "Reference wind")
     terrain: Literal["sea", "open", "suburb", "town"] = Field("suburb", title="Ground around")
     height_m: float = quantity(8, "m", 1, 200, "Collectors above the ground")
-    snow_kg_m2: float = quantity(80, "kg/m2", 0, 2000, "Snow on the ground")
+    snow_kg_m2: float | None = optional("kg/m2", 0, 2000, "Snow on the ground")
     edge: bool = Field(False, title="Near the roof’s edge, or alone")
     clearances: tuple[Clearance, ...] = Field((), max_length=20, title="Clearances")
 
@@ -44,7 +44,7 @@ class Safety(Part):
     fixing_kg: float = quantity(120, "kg", 5, 5000, "Each fixing may bear")
     friction: float = quantity(0.4, "1", 0.05, 1.5, "Friction under a weighted frame")
     mixed_c: float = quantity(50, "degC", 35, 65, "Mixing valve set to")
-    branch_m: float = quantity(8, "m", 0, 500, "Longest pipe to a tap")
+    branch_m: float | None = optional("m", 0, 500, "Longest pipe to a tap")
     branch_bore_mm: float = quantity(13, "mm", 4, 100, "Its bore")
     filter_kg_h: float = quantity(8000, "kg/h", 100, 500_000, "Pool’s filter pump moves")
     rise_mm_m: float = quantity(50, "mm/m", 0, 1000, "Siphon’s pipes rise")

@@ -48,6 +48,10 @@ def burns_in_s(water_c: float) -> float:
     return exp(after)
 
 
+BRANCH_GUESS_M = 8.0
+"""Longest pipe to a tap until it is measured (m). Source: our own choice, for a house of two floors."""
+
+
 def stagnant_l(length_m: float, bore_mm: float) -> float:
     """Water (L) that stands in a pipe of a length (m) and bore (mm).
 
@@ -79,7 +83,8 @@ def dead_leg(design: Design) -> tuple[float, float]:
     tuple[float, float]
         Water in the longest pipe to a tap (L), and how long a basin's tap waits for warm (s).
     """
-    litres = stagnant_l(design.safety.branch_m, design.safety.branch_bore_mm)
+    typed = design.safety.branch_m
+    litres = stagnant_l(BRANCH_GUESS_M if typed is None else typed, design.safety.branch_bore_mm)
     return litres, litres / TAP_L_S
 
 
@@ -145,12 +150,37 @@ def meanwhile(book: YearBook) -> tuple[float, float, float]:
     return float(hours.sum()), float((hours & moved).sum()), ring
 
 
+DAILY, WEEKLY = "daily to 60 °C", "weekly to 70 °C, both stores, the sun's pump resting"
 HYGIENE_GUIDELINES: dict[str, Values] = {
-    "daily to 60 °C": {"every_days": 1, "target_c": 60.0},
-    "weekly to 70 °C, both stores, the sun's pump resting": {"every_days": 7, "target_c": 70.0, "hours": 8},
+    DAILY: {"every_days": 1, "target_c": 60.0},
+    WEEKLY: {"every_days": 7, "target_c": 70.0, "hours": 8},
 }
 """Plans of heating through (°C, days). Source: two rules of thumb of usual codes; the third keeps no drinking water."""
 COIL = "no drinking water in the store: a draw coil"
+
+
+def plan_changes(document: Document, words: str) -> Values:
+    """The values (°C, days, hours) that make a plan of heating through part of a design: the one plan of its words,
+    wherever it is offered.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+    words
+        The plan's words, of HYGIENE_GUIDELINES.
+
+    Returns
+    -------
+    Values
+        Values by dotted path; an element of its own, used for nothing else, where nothing heats the store.
+    """
+    plan, backup = "system.backup.pasteurisation.", document["system"]["backup"]
+    changes: Values = {f"{plan}{name}": value for name, value in HYGIENE_GUIDELINES[words].items()}
+    changes |= {f"{plan}fitted": True, f"{plan}transfer_pump": True, "system.control.rests_while_pasteurising": True}
+    if not (backup["element"]["fitted"] or backup["boiler"]["fitted"]):
+        changes |= {"system.backup.element.fitted": True, "system.backup.element.hours_on": [False] * 24}
+    return changes
 
 
 def guidelines(document: Document) -> dict[str, Values]:
@@ -167,18 +197,7 @@ def guidelines(document: Document) -> dict[str, Values]:
     dict[str, Values]
         Each rule of thumb of hygiene as a whole document (values in their fields' units, such as °C).
     """
-    made = {}
-    plan = "system.backup.pasteurisation."
-    for words, values in HYGIENE_GUIDELINES.items():
-        changes = {f"{plan}{name}": value for name, value in values.items()}
-        changes |= {
-            f"{plan}fitted": True,
-            f"{plan}transfer_pump": True,
-            "system.control.rests_while_pasteurising": True,
-        }
-        backup = document["system"]["backup"]
-        if not (backup["element"]["fitted"] or backup["boiler"]["fitted"]):
-            changes |= {"system.backup.element.fitted": True, "system.backup.element.hours_on": [False] * 24}
-        made[words] = with_changes(document, changes)
-    made[COIL] = with_changes(document, {"system.draw_coil.fitted": True, f"{plan}fitted": False})
+    made = {words: with_changes(document, plan_changes(document, words)) for words in HYGIENE_GUIDELINES}
+    without = {"system.draw_coil.fitted": True, "system.backup.pasteurisation.fitted": False}
+    made[COIL] = with_changes(document, without)
     return made

@@ -39,6 +39,9 @@ edge zones of ASCE 7-16, figure 29.4-7."""
 ON_WIND, ON_WEIGHT = {"EN": 1.5, "ASCE": 1.0}, 0.9
 """Factors on what lifts, by code, and on what holds (1). Source: EN 1990, table A1.2(A); ASCE 7-16, 2.3.1, whose winds
 are those of strength design already."""
+WIND_GUESS_M_S, SNOW_GUESS_KG_M2 = 25.0, 80.0
+"""What is calculated with until the local code's values are typed (m/s, kg/m²): a guess, no verdict. Source: inland
+middle values of the maps of EN 1991-1-4 and EN 1991-1-3."""
 FRAMED = ("flat_roof", "ground")
 
 
@@ -144,8 +147,36 @@ class WindLoad:
         return max(self.slides_kg, self.tips_kg)
 
 
+def ground_snow(design: Design) -> float:
+    """Snow on the ground (kg/m²), as typed or guessed.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    float
+        Snow on the ground (kg/m²).
+    """
+    typed = design.exposure.snow_kg_m2
+    return SNOW_GUESS_KG_M2 if typed is None else typed
+
+
 def plane_kind(design: Design) -> str:
-    """Kind of the plane that a design's collectors stand on; a roof where none was surveyed."""
+    """Kind of the plane that a design's collectors stand on; a roof where none was surveyed.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    str
+        Kind of the plane.
+    """
     return next((p.kind for p in design.site.planes if p.key == design.plane.on), "roof")
 
 
@@ -170,7 +201,8 @@ def wind_load(design: Design) -> WindLoad:
     """
     place, safety, plane = design.exposure, design.safety, design.plane
     kind = plane_kind(design)
-    gust = gust_pa(place.code, place.wind_m_s, place.terrain, place.height_m)
+    wind = WIND_GUESS_M_S if place.wind_m_s is None else place.wind_m_s
+    gust = gust_pa(place.code, wind, place.terrain, place.height_m)
     coefficient = lift_coefficient(kind, plane.tilt_deg, place.edge)
     area, tilt = design.system.gross_m2, radians(plane.tilt_deg)
     force = gust * coefficient * area
@@ -186,7 +218,7 @@ def wind_load(design: Design) -> WindLoad:
     count = design.system.collector.count + (
         design.system.second_collector.count if design.system.second_collector.fitted else 0
     )
-    snow = snow_kg_m2(place.snow_kg_m2, plane.tilt_deg)
+    snow = snow_kg_m2(ground_snow(design), plane.tilt_deg)
     return WindLoad(
         gust,
         coefficient,

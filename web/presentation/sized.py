@@ -20,7 +20,7 @@ from heat.sizing.exchange import exchange_of
 from heat.sizing.roof_load import wet_weight
 from heat.sizing.thermosiphon import LEAST_RISE, NOON_W_M2, pool_flow, siphon
 from heat.sizing.vessel import contents, drainback_l, expansion_vessel, open_tank, pipes_m
-from heat.sizing.wind import wind_load
+from heat.sizing.wind import WIND_GUESS_M_S, ground_snow, wind_load
 from web.editor.design_page import DesignPage
 from web.presentation.cautions.case import CautionCase
 from web.ui import units
@@ -355,6 +355,8 @@ def load_view(page: DesignPage) -> Row:
     case = CautionCase(page)
     design, text = case.design, case.text
     weight, wind = wet_weight(design), wind_load(design)
+    typed = design.exposure.snow_kg_m2
+    snow_from = f"of a guess of {text(ground_snow(design), 'kg/m2')}" if typed is None else "it slides from steep ones"
     groups = [
         {
             "title": "Weight",
@@ -386,7 +388,8 @@ def load_view(page: DesignPage) -> Row:
                 row(
                     "pressure of the gust",
                     text(wind.gust_pa / 1000.0, "wind kPa"),
-                    f"{design.exposure.code}, simplified",
+                    f"{design.exposure.code}, simplified"
+                    + ("" if design.exposure.wind_m_s else f"; a guess of {text(WIND_GUESS_M_S, 'm/s', 0)}"),
                 ),
                 row("coefficient", units.number(wind.coefficient, 2), "frame" if wind.framed else "close to the roof"),
                 row("force square to them", text(abs(wind.force_kn), "kN", 1), "it lifts"),
@@ -415,7 +418,7 @@ def load_view(page: DesignPage) -> Row:
         {
             "title": "Snow",
             "rows": [
-                row("on the collectors", text(wind.snow_kg_m2, "kg/m2"), "it slides from steep ones"),
+                row("on the collectors", text(wind.snow_kg_m2, "kg/m2"), snow_from),
                 row("all that presses", text(wind.presses_kg_m2, "kg/m2")),
             ],
         },

@@ -3,7 +3,7 @@
 from math import ceil
 
 from heat.sizing.roof_load import wet_weight
-from heat.sizing.wind import wind_load
+from heat.sizing.wind import ground_snow, wind_load
 from web.presentation.cautions.case import COSTS, HURTS, Caution, CautionCase, Remedy
 
 TUBE_LEAST_DEG, SIPHON_LEAST_DEG, SIPHON_USUAL_DEG = 20.0, 15.0, 45.0
@@ -40,7 +40,7 @@ def _weight(case: CautionCase) -> list[Caution]:
                 "weights and loads",
             )
         )
-    elif plane and wind.presses_kg_m2 > plane.load_kg_m2 + case.design.exposure.snow_kg_m2:
+    elif plane and wind.presses_kg_m2 > plane.load_kg_m2 + ground_snow(case.design):
         found.append(
             Caution(
                 "snow",
@@ -91,8 +91,14 @@ def _weight(case: CautionCase) -> list[Caution]:
     return found
 
 
+def _guessed(case: CautionCase) -> str:
+    """What is said beside a load by wind while the wind of the place is a guess."""
+    return "" if case.design.exposure.wind_m_s is not None else " by a guessed wind: type that of the local code"
+
+
 def _wind(case: CautionCase) -> list[Caution]:
     wind, safety = wind_load(case.design), case.design.safety
+    gust = f"a gust of {case.text(wind.gust_pa / 1000.0, 'wind kPa')}{_guessed(case)}"
     if wind.framed and wind.ballast_kg > 0:
         plane = next(p for p in case.design.site.planes if p.key == case.design.plane.on)
         return [
@@ -101,7 +107,7 @@ def _wind(case: CautionCase) -> list[Caution]:
                 HURTS,
                 "Wind",
                 f"a frame at {case.design.plane.tilt_deg:.0f}° wants {case.text(wind.ballast_kg, 'kg', 0)} of ballast, "
-                f"or fixings, against a gust of {case.text(wind.gust_pa / 1000.0, 'wind kPa')}. {ENGINEER}",
+                f"or fixings, against {gust}. {ENGINEER}",
                 f"{wind.ballast_kg:.0f}",
                 "plane",
                 "A frame that flies kills."
@@ -120,7 +126,7 @@ def _wind(case: CautionCase) -> list[Caution]:
                 HURTS,
                 "Wind",
                 f"a gust pulls with {case.text(wind.per_fixing_kg, 'kg', 0)} on each fixing, which may bear "
-                f"{case.text(safety.fixing_kg, 'kg', 0)}. {ENGINEER}",
+                f"{case.text(safety.fixing_kg, 'kg', 0)}{_guessed(case)}. {ENGINEER}",
                 f"{wind.per_fixing_kg:.0f}/{safety.fixing_kg:.0f}",
                 "plane",
                 "What the wind lifts it drops elsewhere.",

@@ -1,6 +1,15 @@
 """Drinking water: bacteria, dead legs, what parts it from antifreeze; pools."""
 
-from heat.sizing.hygiene import SAFE_C, THREE_L, burns_in_s, dead_leg, is_small_system, made_safe_after
+from heat.sizing.hygiene import (
+    SAFE_C,
+    THREE_L,
+    WEEKLY,
+    burns_in_s,
+    dead_leg,
+    is_small_system,
+    made_safe_after,
+    plan_changes,
+)
 from heat.sizing.thermosiphon import pool_flow
 from heat.store.vessel import store_volume_l
 from web.editor.design_page import DesignPage
@@ -85,16 +94,6 @@ def _legionella(case: CautionCase) -> list[Caution]:
         else f"a large system ({litres}): {cold}. Plan a daily or weekly pasteurisation, a heater after the store that "
         "makes it safe, or a draw coil."
     )
-    weekly: dict[str, object] = {
-        f"{PLAN}fitted": True,
-        f"{PLAN}every_days": 7,
-        f"{PLAN}target_c": 65.0,
-        f"{PLAN}hours": 8,
-        f"{PLAN}transfer_pump": True,
-    }
-    backup = design.system.backup
-    if not (backup.element.fitted or backup.boiler.fitted):
-        weekly |= {"system.backup.element.fitted": True, "system.backup.element.hours_on": [False] * 24}
     return [
         Caution(
             "legionella",
@@ -104,7 +103,7 @@ def _legionella(case: CautionCase) -> list[Caution]:
             f"{cool:.0f}",
             "add",
             remedies=(
-                Remedy("heat it through weekly", weekly),
+                Remedy("heat it through weekly", plan_changes(case.page.document, WEEKLY)),
                 Remedy("a draw coil", {"system.draw_coil.fitted": True}),
             ),
             **common,

@@ -1,5 +1,6 @@
 """The cautions of a design by gravity: each with its number, why, what helps and what that costs, and who answered."""
 
+from copy import copy
 from typing import Any
 
 from django.http import HttpResponse
@@ -7,6 +8,7 @@ from django.shortcuts import render
 
 from heat.design.changing import with_changes
 from heat.errors import HeatError
+from heat.ledger import accounts as acc
 from heat.ledger.year_book import BOUGHT, points_between
 from heat.sizing.antifreeze import antifreeze
 from heat.sizing.hygiene import dead_leg
@@ -22,8 +24,9 @@ from web.presentation.acknowledged import Answered, answered
 from web.presentation.cautions import GRAVITY, Caution, Remedy
 from web.presentation.cautions import cautions as cautions_of
 from web.presentation.cautions.case import CautionCase
+from web.presentation.cautions.unseen import not_looked_at, surveyed
+from web.projects.documents import placed
 from web.projects.services.acknowledgements import tick
-from web.simulations.cache import simulate_uncached
 from web.ui import units
 from web.ui.rows import Row
 
@@ -41,14 +44,15 @@ def list_view(page: DesignPage) -> dict[str, object]:
         {"title": words, "rows": [_row(page, one, typed, wrong) for one in every if one.caution.gravity == gravity]}
         for gravity, words in GRAVITY.items()
     ]
-    count = sum(one.open for one in every)
+    count, unseen = sum(one.open for one in every), not_looked_at(page)
     return {
         "groups": [group for group in groups if group["rows"]],
         "foot": FOOT,
         "well": well(page, every),
+        "unseen": [row | {"at": _href(page, row["at"])} for row in unseen],
         "open": count,
         "all": len(every),
-        "conclusion": _conclusion(every),
+        "conclusion": _conclusion(every, len(unseen)),
         "name": page.user.get_username(),
     }
 
@@ -69,12 +73,17 @@ def well(page: DesignPage, every: list[Answered]) -> list[dict[str, str]]:
             if fluid
             else f"hard winters fall to {case.degrees(case.coldest_c)}",
         ),
-        ("weight", "Weight", f"{case.text(weight.per_m2, 'kg/m2')} full of water"),
-        ("dead leg", "Dead leg", f"{case.text(dead_leg(design)[0], 'L', 1)} in the longest pipe to a tap"),
     ]
+    if surveyed(design):
+        found.append(("weight", "Weight", f"{case.text(weight.per_m2, 'kg/m2')} full of water, on a surveyed plane"))
+        if design.exposure.snow_kg_m2 is not None:
+            found.append(("snow", "Snow", f"{case.text(wind.snow_kg_m2, 'kg/m2')} on the collectors"))
+    if design.safety.branch_m is not None:
+        litres = case.text(dead_leg(design)[0], "L", 1)
+        found.append(("dead leg", "Dead leg", f"{litres} in the longest pipe to a tap"))
     if book.reversed_hours() < 1.0 and not {"check valve", "heat trap"} & message:
         found.append(("check valve", "Backwards at night", "no hour of the year"))
-    if not wind.framed:
+    if not wind.framed and design.exposure.wind_m_s is not None:
         bears = case.text(design.safety.fixing_kg, "kg", 0)
         found.append(("fixings", "Wind", f"{case.text(wind.per_fixing_kg, 'kg', 0)} on each fixing of {bears}"))
     if vessel is not None and design.safety.vessel_l:
@@ -83,17 +92,19 @@ def well(page: DesignPage, every: list[Answered]) -> list[dict[str, str]]:
     return [{"name": name, "text": text} for key, name, text in found if key not in message]
 
 
-def _conclusion(every: list[Answered]) -> str:
+def _conclusion(every: list[Answered], unseen: int) -> str:
+    things = "One thing is" if unseen == 1 else f"{unseen} things are"
+    more = f" {things} not looked at." if unseen else ""
     if not every:
-        return "Nothing was found that calls for caution: what is not calculated here may still do."
+        return f"Nothing was found that calls for caution: what is not calculated here may still do.{more}"
     waiting = [one.caution for one in every if one.open]
     if not waiting:
-        return f"All {len(every)} cautions are answered for, at the numbers that now are."
+        return f"All {len(every)} cautions are answered for, at the numbers that now are.{more}"
     grave = [caution for caution in waiting if caution.gravity == 1]
     first = waiting[0]
     words = f"{len(waiting)} of {len(every)} cautions are open"
     words += f", {len(grave)} of them can hurt someone" if grave else ""
-    return f"{words}. First: {first.name.lower()}, {first.text.split('. ')[0].rstrip('.')}."
+    return f"{words}. First: {first.name.lower()}, {first.text.split('. ')[0].rstrip('.')}.{more}"
 
 
 def _row(page: DesignPage, one: Answered, typed: Any, wrong: Any) -> Row:
@@ -160,17 +171,44 @@ def remedy_cost(request: SignedIn, page: DesignPage) -> HttpResponse:
     found = _remedy(page, request.GET.get("caution", "")[:60], request.GET.get("n", ""))
     if found is None:
         return HttpResponse("", content_type="text/plain; charset=utf-8")
-    if all(path.split(".")[0] in ("safety", "exposure") for path in found.changes):
-        return render(request, "cautions/cost.html", {"words": "the year stays as it is"})
+    changes = following(page.document, found.changes)
     try:
-        made = with_changes(page.document, following(page.document, found.changes))
-        book = simulate_uncached(made, page.weather)
+        then = _page_with(page, with_changes(page.document, changes))
+        words = [*_year_words(page, then), _reached(page, then, request.GET.get("caution", "")[:60])]
     except HeatError as error:
-        return render(request, "cautions/cost.html", {"words": f"cannot be done: {getattr(error, 'allowed', error)}"})
-    more = book.total(*BOUGHT) - page.bought_kwh
-    points = points_between(page.year.book, book)
-    if abs(more) < 0.5:
-        return render(request, "cautions/cost.html", {"words": "the year stays as it is"})
-    kind = "more" if more > 0 else "less"
-    words = f"{page.show(abs(more), 'kWh', 0)} {page.sign('kWh')} {kind} bought, {units.number(points, 1)} points"
-    return render(request, "cautions/cost.html", {"words": words})
+        words = [f"cannot be done: {getattr(error, 'allowed', error)}"]
+    return render(request, "cautions/cost.html", {"words": "; ".join(words)})
+
+
+def _page_with(page: DesignPage, document: Row) -> DesignPage:
+    """The page of the design as it would be; nothing of it is saved."""
+    design = copy(page.design)
+    design.project = copy(page.project)
+    design.take(placed(document))
+    return page.of(design)
+
+
+def _year_words(page: DesignPage, then: DesignPage) -> list[str]:
+    """What the year would be otherwise: bought and unmet heat, points, how often it would be heated through."""
+    before, after = page.year.book, then.year.book
+    if before is after:
+        return ["the year stays as it is"]
+    words = []
+    for name, columns in (("bought", BOUGHT), ("unmet", (acc.UNMET,))):
+        more = after.total(*columns) - before.total(*columns)
+        if abs(more) >= 0.5:
+            words.append(f"{page.show(abs(more), 'kWh', 0)} {page.sign('kWh')} {'more' if more > 0 else 'less'} {name}")
+    points = points_between(before, after)
+    if abs(points) >= 0.05:
+        words.append(f"{units.number(points, 1)} points")
+    for store in after.heated_through():
+        words.append(f"heated through {store.reached} times of {store.planned}")
+    return [", ".join(words) or "the year stays as it is"]
+
+
+def _reached(page: DesignPage, then: DesignPage, key: str) -> str:
+    """Whether the caution would go, and what it would say if not."""
+    left = _named(then, key)
+    if left is None:
+        return "this caution goes"
+    return f"this caution stays: {left.text.split('. ')[0].rstrip('.')}"

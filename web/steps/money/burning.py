@@ -16,7 +16,7 @@ HOURS = {
     "at night, 23 to 5": (23, 5),
 }
 """Hours an element may heat, from and to."""
-WEEKLY = "once a week, pasteurised"
+WEEKLY = "once a week, by the element alone"
 COLDER_H = 24
 """Hours of a tap too cold that one way may have more than the thermostat's. Source: our own choice."""
 FIELDS = ("name", "energy", "price_kwh", "efficiency", "co2_kg_kwh", "standing", "by_hour")

@@ -19,6 +19,7 @@ from web.editor.typed import quantity_of
 from web.jobs.bands import fraction_edges
 from web.presentation.acknowledged import answered
 from web.presentation.against import measured_against
+from web.presentation.cautions.unseen import not_looked_at
 from web.presentation.drawing import drawing
 from web.presentation.kinds import KINDS
 from web.presentation.sized import load_view, loop_view, pressure_view
@@ -334,7 +335,7 @@ def money(page: DesignPage) -> Row:
 
 def dangers(page: DesignPage) -> Row:
     """Every caution with its state."""
-    return {"rows": answered(page)}
+    return {"rows": answered(page), "unseen": not_looked_at(page)}
 
 
 def sizes(page: DesignPage) -> Row:

@@ -11,6 +11,7 @@ from heat.design.changing import kind_changes
 from heat.errors import HeatError
 from heat.ledger import accounts as acc
 from heat.ledger.year_book import BOUGHT, points_between
+from heat.sizing.hygiene import WEEKLY, plan_changes
 from web.catalogue.services import in_sight
 from web.editor.design_page import DesignPage
 from web.presentation.kinds import KINDS
@@ -40,8 +41,6 @@ UNMET_KWH = 1.0
 """Heat missing that is worth a word (kWh)."""
 MOST = 12
 """Years calculated for one list at most (1)."""
-WEEKLY = {"every_days": 7, "from_hour": 0, "hours": 7, "target_c": 65.0}
-"""A usual plan against Legionella (days, h, °C). Source: common codes ask for 60 to 70 °C, daily or weekly."""
 
 SWITCHES: dict[str, tuple[str, str]] = {
     # name: path of the switch, words
@@ -90,7 +89,7 @@ def switch_changes(document: Document, name: str) -> Values:
     now = bool(value_at(document, path))
     found: Values = {path: not now}
     if name == "pasteurisation" and not now:
-        found |= {f"system.backup.pasteurisation.{key}": value for key, value in WEEKLY.items()}
+        found |= plan_changes(document, WEEKLY)
     if name == "second collectors" and not now:
         first = document["system"]["collector"]
         found |= {

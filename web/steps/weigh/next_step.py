@@ -1,14 +1,18 @@
 """What the next step buys: one sensible step of everything, up and down, each as a full year, the best first."""
 
 import json
+from dataclasses import dataclass
 
 from django.http import HttpResponse
 from django.shortcuts import render
 
 from heat.design.changing import varied
+from heat.design.money import HOURLY
+from heat.economics.tariff import energy_of
 from heat.errors import HeatError
-from heat.ledger.year_book import BOUGHT
+from heat.ledger.year_book import BOUGHT, YearBook
 from heat.studies.following import following
+from heat.studies.merit import MERITS, Merit, buys_heat, measure, possible
 from heat.studies.next_steps import NextStep, steps
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
@@ -18,20 +22,37 @@ from web.simulations.cache import is_remembered, remembered, simulate_uncached
 from web.ui import units
 from web.ui.rows import Row
 
-SMALLEST_POINTS = 0.05
-StepOutcome = tuple[float, float, float] | str
-"""Solar fraction, bought and missing heat (kWh) of a step's year, or why there is none."""
+
+@dataclass(frozen=True)
+class StepYear:
+    """A step's year: solar fraction (1), heat bought (kWh), what energy costs (currency), and what it is judged by, by
+    key."""
+
+    fraction: float
+    bought: float
+    cost: float
+    measures: dict[str, float]
+
+
+StepOutcome = StepYear | str
+"""A step's year, or why there is none."""
+
+
+def _in_numbers(page: DesignPage, book: YearBook) -> StepYear:
+    cost, keys = energy_of(book, page.parsed.money).with_sun, possible(page.year.book.design)
+    measures = {key: cost if key == "money" else measure(book, key) for key in keys}
+    return StepYear(book.fractions.at_tap, book.total(*BOUGHT), cost, measures)
 
 
 def _year_of(page: DesignPage, step: NextStep) -> StepOutcome:
-    """A step's year in three numbers, or why it cannot be."""
+    """A step's year in numbers, or why it cannot be."""
     try:
         moved = with_values if step.path.startswith("plane.") else varied  # a plane may be a surveyed one
         document = moved(page.document, following(page.document, {step.path: step.then}))
         book = simulate_uncached(document, page.weather)
     except HeatError as error:
         return str(getattr(error, "allowed", error))
-    return book.fractions.at_tap, book.total(*BOUGHT), book.cost()
+    return _in_numbers(page, book)
 
 
 def years_of(page: DesignPage) -> list[tuple[NextStep, StepOutcome]]:
@@ -41,16 +62,19 @@ def years_of(page: DesignPage) -> list[tuple[NextStep, StepOutcome]]:
         found = steps(page.document)
         return [(step, _year_of(page, step)) for step in found]
 
-    made: list[tuple[NextStep, StepOutcome]] = remembered(
-        "next steps", page.year.book.design, page.project.weather, make
-    )
+    made: list[tuple[NextStep, StepOutcome]] = remembered(_name(page), page.parsed, page.project.weather, make)
     return made
+
+
+def _name(page: DesignPage) -> str:
+    """What the steps' years are remembered by beside the year: what energy costs by the hour."""
+    return f"next steps {page.parsed.money.model_dump_json(include=set(HOURLY))}"
 
 
 def next_view(page: DesignPage) -> dict[str, object]:
     """The steps where their years are at hand; else the page asks for them once it stands (some thirty years)."""
-    ready = is_remembered("next steps", page.year.book.design, page.project.weather)
-    return {"ready": ready, **(steps_view(page) if ready else {})}
+    ready = is_remembered(_name(page), page.parsed, page.project.weather)
+    return {"ready": ready, "by": judged_by(page).key, **(steps_view(page) if ready else {})}
 
 
 def next_years(request: SignedIn, page: DesignPage) -> HttpResponse:
@@ -58,39 +82,68 @@ def next_years(request: SignedIn, page: DesignPage) -> HttpResponse:
     return render(request, "weigh/next_rows.html", {"page": page, "w": steps_view(page)})
 
 
+def judged_by(page: DesignPage) -> Merit:
+    """The figure the steps are ranked by: the one asked for, else the usual one of the design's need."""
+    design = page.year.book.design
+    keys = possible(design)
+    wanted = page.state.query.get("by", "")
+    return MERITS[wanted if wanted in keys else keys[0]]
+
+
 def steps_view(page: DesignPage) -> Row:
     """The steps ranked by what they bring; those that bring nothing, or cannot be, apart."""
-    book = page.year.book
-    now, bought, money = book.fractions.at_tap, book.total(*BOUGHT), book.cost()
+    design, merit = page.year.book.design, judged_by(page)
+    now = _in_numbers(page, page.year.book)
+    sign = 1.0 if merit.more else -1.0
     rows: list[Row] = []
     refused = []
     for step, found in years_of(page):
         if isinstance(found, str):
             refused.append({"words": _words(page, step), "why": found})
             continue
-        fraction, heat, cost = found
         rows.append(
             {
-                "points": 100 * (fraction - now),
+                "points": 100 * (found.fraction - now.fraction),
                 "words": _words(page, step),
                 "path": step.path,
                 "changes": following(page.document, {step.path: step.then}),
-                "less": bought - heat,
-                "saves": money - cost,
+                "gain": sign * (found.measures[merit.key] - now.measures[merit.key]),
+                "less": now.bought - found.bought,
+                "saves": now.cost - found.cost,
                 "need": step.path.startswith("demand."),
             }
         )
-    rows.sort(key=lambda row: -row["less"])
-    largest = max((abs(row["less"]) for row in rows), default=1.0) or 1.0
-    useful = [_displayed(page, row, largest) for row in rows if row["less"] > 0.5]
-    worse = [_displayed(page, row, largest) for row in rows if row["less"] < -0.5][::-1]
+    rows.sort(key=lambda row: -row["gain"])
+    largest = max((abs(row["gain"]) for row in rows), default=1.0) or 1.0
+    of = lambda kept: [_displayed(page, row, largest, merit) for row in kept]
+    useful = of(row for row in rows if row["gain"] > merit.least)
+    worse = of(row for row in rows if row["gain"] < -merit.least)[::-1]
     return {
         "parts": [part for part in (("Steps that help", useful, True), ("Steps that cost", worse, False)) if part[1]],
-        "nothing": [row["words"] for row in rows if abs(row["less"]) <= 0.5],
+        "nothing": [row["words"] for row in rows if abs(row["gain"]) <= merit.least],
         "refused": refused,
-        "conclusion": _conclusion(page, rows),
+        "conclusion": _conclusion(page, rows, merit),
         "currency": page.project.currency,
+        "head": f"{'Warmer' if merit.more else 'Less'}, {_sign(page, merit)}",
+        "buys": buys_heat(design),
+        "fraction": merit.key != "pool",
+        "merits": [(key, MERITS[key].words, key == merit.key) for key in possible(design)],
+        "merit": merit.words,
     }
+
+
+def _sign(page: DesignPage, merit: Merit) -> str:
+    if merit.unit == "money":
+        return page.project.currency
+    return page.sign("delta_degC" if merit.unit == "degC" else merit.unit)
+
+
+def _amount(page: DesignPage, merit: Merit, value: float) -> str:
+    """A difference of the figure, in the reader's units."""
+    if merit.unit == "money":
+        return units.number(value, 0)
+    unit = "delta_degC" if merit.unit == "degC" else merit.unit
+    return page.show(value, unit, 2 if merit.unit == "degC" else 0)
 
 
 def _words(page: DesignPage, step: NextStep) -> str:
@@ -100,23 +153,24 @@ def _words(page: DesignPage, step: NextStep) -> str:
     return f"{step.words} {now} to {then} {page.sign(quantity)}".strip()
 
 
-def _displayed(page: DesignPage, row: Row, largest: float) -> Row:
+def _displayed(page: DesignPage, row: Row, largest: float, merit: Merit) -> Row:
     points = row["points"]
     return row | {
         "points": ("+" if points > 0 else "") + units.number(points, 1),
+        "gain": _amount(page, merit, row["gain"]),
         "less": page.show(row["less"], "kWh", 0),
         "saves": units.number(row["saves"], 0),
-        "bar": round(120 * abs(row["less"]) / largest, 1),
+        "bar": round(120 * abs(row["gain"]) / largest, 1),
         "way": json.dumps(row["changes"]),
     }
 
 
-def _conclusion(page: DesignPage, rows: list[Row]) -> str:
+def _conclusion(page: DesignPage, rows: list[Row], merit: Merit) -> str:
     """What the best step is, of the system and of the need."""
-    best = [next((row for row in rows if row["need"] is need and row["less"] > 0.5), None) for need in (False, True)]
-    sentences = []
-    for row, lead in zip(best, ("Of the system", "Of the need"), strict=True):
+    helps = lambda need: next((row for row in rows if row["need"] is need and row["gain"] > merit.least), None)
+    sentences = [f"Judged by {merit.words}."]
+    for row, lead in zip((helps(False), helps(True)), ("Of the system", "Of the need"), strict=True):
         if row:
-            kwh = f"{page.show(row['less'], 'kWh', 0)} {page.sign('kWh')}"
-            sentences.append(f"{lead}, “{row['words']}” buys most: {kwh} less bought a year.")
-    return " ".join(sentences) or "No single step would lessen what is bought."
+            amount = f"{_amount(page, merit, row['gain'])} {_sign(page, merit)}"
+            sentences.append(f"{lead}, “{row['words']}” brings most: {amount} {'more' if merit.more else 'less'}.")
+    return " ".join(sentences) if len(sentences) > 1 else f"{sentences[0]} No single step would better it."

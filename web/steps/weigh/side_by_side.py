@@ -7,6 +7,7 @@ import numpy as np
 from heat.design import Design as DesignDocument
 from heat.design import parse
 from heat.ledger.year_book import difference
+from heat.studies.merit import MERITS, Merit, usual
 from web.editor.design_page import DesignPage
 from web.presentation.against import measured_against
 from web.presentation.kinds import KINDS
@@ -20,6 +21,8 @@ from web.steps.weigh.rows import GROUPS, LINES, ComparisonLine
 from web.ui import units
 
 SAME = 1e-9
+BEST_WORDS = {"bought": "has least heat bought or unmet", "unmet": "leaves least unmet", "pool": "warms the pool most"}
+"""How the best by a figure is named."""
 
 
 @dataclass(frozen=True)
@@ -161,24 +164,51 @@ def conclusion(page: DesignPage, columns: list[DesignColumn], base: DesignColumn
     if base is None or len(simulated) < 2:
         return "One design alone has nothing to be compared with: copy it, or begin another."
     needs = [c.figures["needed_kwh"] for c in simulated]
-    best = min(simulated, key=lambda c: c.figures["bought_kwh"] + c.figures["unmet_kwh"])
-    kwh = lambda v: f"{page.show(abs(v), 'kWh', 0)} {page.sign('kWh')}"
-    words = f"{best.design.letter} buys least: {kwh(best.figures['bought_kwh'])} a year."
-    if best.figures["unmet_kwh"] > 1.0:
-        words += f" It leaves {kwh(best.figures['unmet_kwh'])} unmet."
+    merit = _judged_by(simulated)
+    best = max(simulated, key=lambda c: _worth(c, merit))
+    unit = "delta_degC" if merit.unit == "degC" else merit.unit
+    amount = lambda v: f"{page.show(abs(v), unit, 1 if merit.more else 0)} {page.sign(unit)}"
+    verb = {
+        "bought": "has least heat bought or unmet",
+        "unmet": "leaves least heat unmet",
+        "pool": "warms the pool most",
+    }
+    words = f"{best.design.letter} {verb[merit.key]}: "
+    words += f"{page.show(abs(_worth(best, merit)), merit.unit, 1 if merit.more else 0)} {page.sign(merit.unit)}."
+    if merit.key == "bought" and best.figures["unmet_kwh"] > 1.0:
+        words += f" Of it {amount(best.figures['unmet_kwh'])} are unmet."
     if best is base:
-        others = sorted((c for c in simulated if c is not base), key=lambda c: c.figures["bought_kwh"])
+        others = sorted((c for c in simulated if c is not base), key=lambda c: -_worth(c, merit))
         best, base, lead = others[0], base, f"The next, {others[0].design.letter},"
     else:
         lead = "It"
-    less = base.figures["bought_kwh"] - best.figures["bought_kwh"]
-    reason = _reason(page, base, best)
-    if abs(less) < 0.5:
-        return f"{words} {lead} buys as much as {base.design.letter}."
-    words += f" {lead} buys {kwh(less)} {'less' if less > 0 else 'more'} than {base.design.letter}; {reason}."
-    if max(needs) - min(needs) > 0.02 * max(needs):
+    more = _worth(best, merit) - _worth(base, merit)
+    if abs(more) < merit.least:
+        return f"{words} {lead} does as well as {base.design.letter}."
+    better = ("warmer" if more > 0 else "colder") if merit.more else ("less" if more > 0 else "more")
+    words += (
+        f" {lead} is {amount(more)} {better} than {base.design.letter}"
+        if merit.more
+        else (f" {lead} has {amount(more)} {better} than {base.design.letter}")
+    )
+    words += f"; {_reason(page, base, best)}."
+    if max(needs) - min(needs) > 0.02 * max(needs) and not merit.more:
         words += " The designs do not carry the same need, so heat bought depends on both."
     return words + _money(page, simulated)
+
+
+def _judged_by(columns: list[DesignColumn]) -> Merit:
+    """What the designs can all be judged by: heat bought or unmet where any buys, else what their need is about."""
+    keys = {usual(c.document) for c in columns if c.document is not None}
+    return MERITS[keys.pop() if len(keys) == 1 else "bought"]
+
+
+def _worth(column: DesignColumn, merit: Merit) -> float:
+    """How good a design is by its figure, more being better (the figure's unit)."""
+    figures = column.figures
+    if merit.key == "pool":
+        return figures.get("pool_mean_in_season_c", -np.inf)
+    return -(figures["unmet_kwh"] + (figures["bought_kwh"] if merit.key == "bought" else 0.0))
 
 
 def _money(page: DesignPage, simulated: list[DesignColumn]) -> str:

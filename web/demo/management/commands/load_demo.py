@@ -92,6 +92,8 @@ TERRACE = {
     },
     "plane": {"on": "P1", "tilt_deg": 42, "azimuth_deg": 165},
     "system": {"collector": {"count": 2, "area_m2": 2.3}, "store": {"volume_l": 300}},
+    "exposure": {"wind_m_s": 27, "terrain": "suburb", "snow_kg_m2": 60},
+    "safety": {"branch_m": 9},
 }
 BOATHOUSE = {
     "demand": {

@@ -46,8 +46,14 @@ class Listing(CautionCase):
         self.assertIn("can hurt someone", list_view(self.page())["conclusion"])
 
     def test_what_was_found_well_is_beside_and_goes_when_it_is_a_caution(self):
-        names = {row["name"] for row in list_view(self.page())["well"]}
-        self.assertTrue({"Scald", "Frost", "Weight"} <= names)
+        names = lambda state: {row["name"] for row in list_view(self.page())[state]}
+        self.assertTrue({"Scald", "Frost"} <= names("well"))
+        self.assertEqual(names("unseen"), {"Wind", "Snow", "Weight", "Dead leg", "Vessel"})
+        for path, value in (("exposure.wind_m_s", "22"), ("safety.branch_m", "6"), ("safety.vessel_l", "25")):
+            self.edit(path, value)
+        self.assertEqual(names("unseen"), {"Snow", "Weight"})
+        self.assertTrue({"Wind", "Dead leg", "Vessel"} <= names("well"))
+        self.assertContains(self.client.get(self.url("cautions")), "the snow on the ground by the local code")
         self.edit("system.tempering_valve", "0")
         self.assertNotIn("Scald", {row["name"] for row in list_view(self.page())["well"]})
 
@@ -101,7 +107,8 @@ class Listing(CautionCase):
 
     def test_what_a_remedy_costs_the_year(self):
         text = self.client.get(self.url("cautions/cost?caution=legionella&n=0")).content.decode()
-        self.assertRegex(text, r"\d kWh (more|less) bought, .* points")
+        self.assertRegex(text, r"\d kWh (more|less) bought, .* points, heated through \d+ times of \d+; this caution")
+        self.assertEqual(self.fresh().document()["system"]["backup"]["pasteurisation"]["fitted"], False)
         self.edit("safety.vessel_l", "8")
         self.assertContains(self.client.get(self.url("cautions/cost?caution=vessel&n=0")), "the year stays as it is")
 

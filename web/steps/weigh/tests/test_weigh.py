@@ -42,7 +42,9 @@ class SideBySide(Comparing):
         self.assertEqual([c["best"] for c in bought], [False, True, False])
         first, second = (figure(cell["text"].strip("()")) for cell in bought[:2])
         self.assertAlmostEqual(figure(bought[1]["change"]), second - first, delta=1.01)
-        self.assertRegex(page["conclusion"], r"^B buys least: .* less than A; what moved most is .*, by")
+        self.assertRegex(
+            page["conclusion"], r"^B has least heat .* less than A; what moved most is .*, by"
+        )
         self.assertEqual(self.line(page, "sun")["cells"][1]["change"], "same")
 
     def test_base_order_and_columns_are_the_readers(self):
@@ -90,6 +92,28 @@ class SideBySide(Comparing):
 
 
 class NextSteps(Comparing):
+    def test_nothing_bought_is_not_nothing_lost(self):
+        self.client.post(self.url("choose"), {"preset": "kind thermosiphon_open", "screen": "scheme"}, headers=HTMX)
+        self.edit("system.backup.tankless.fitted", "0")
+        self.edit("system.collector.count", "2")
+        page = steps_view(self.page())
+        self.assertEqual((page["merit"], page["buys"]), ("unmet heat", False))
+        fewer = [row for row in page["parts"][1][1] if row["words"].startswith("collectors 2 to 1")]
+        self.assertTrue(fewer and figure(fewer[0]["gain"]) < -50, page["nothing"])
+        answer = self.client.get(self.url("weigh/next?by=cold"))
+        self.assertContains(answer, "Judged by hours with the tap too cold")
+
+    def test_a_pool_is_judged_by_its_warmth(self):
+        self.client.post(self.url("choose"), {"preset": "kind pool_direct", "screen": "scheme"}, headers=HTMX)
+        self.edit("demand.pool.heater_kw", "0")
+        self.edit("demand.hot_water", "0")
+        page = steps_view(self.page())
+        self.assertEqual(page["merit"], "warmth of the pool in its season")
+        self.assertTrue(any(row["words"].startswith("collectors") for row in page["parts"][0][1]))
+        self.copy()
+        self.edit("system.collector.count", "1")
+        self.assertIn("warms the pool most", side_view(self.page())["conclusion"])
+
     def test_each_step_is_a_full_year_and_can_be_taken(self):
         design_page = self.page()
         page = steps_view(design_page)
