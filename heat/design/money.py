@@ -3,7 +3,7 @@
 Amounts are in the project's currency. No year depends on them.
 """
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
@@ -44,7 +44,16 @@ class Fuel(Part):
     standing: float = quantity(0, "money", 0, MOST, "Standing charge a year")
     by_hour: bool = Field(False, title="It is power, by the hour’s price")
 
+    @model_validator(mode="before")
+    @classmethod
+    def _energy_by_name(cls, values: Any) -> Any:
+        """A fuel of an earlier document has no energy: that of the usual fuel of its name."""
+        if isinstance(values, dict) and "energy" not in values and values.get("name") in ENERGY_BY_NAME:
+            return {**values, "energy": ENERGY_BY_NAME[values["name"]]}
+        return values
 
+
+ENERGY_BY_NAME = {"electric, direct": "power", "heat pump": "power", "gas": "gas", "oil": "oil", "wood, bought": "wood"}
 FUELS = tuple(
     Fuel(
         name=name,

@@ -13,7 +13,7 @@ from heat.design import Design
 from heat.design.money import Money, Old, OldHeater, Rate
 from heat.ledger import accounts as acc
 from heat.ledger.without_solar import Heated, without_solar
-from heat.ledger.year_book import BOUGHT, NEEDED, YearBook
+from heat.ledger.year_book import NEEDED, YearBook
 
 Array = NDArray[np.float64]
 
@@ -165,7 +165,7 @@ def energy_of(book: YearBook, money: Money) -> Energy:
         float(power @ price_row(money, money.pump_price_kwh)),
         missing * tap.price_kwh,
         sum(cost for cost, _co2 in uses),
-        max(book.total(*NEEDED) - book.total(*BOUGHT, acc.UNMET), 0.0),
+        max(book.fractions.at_tap, 0.0) * book.total(*NEEDED),
         with_sun,
         sum(emitted for _cost, emitted in uses) - with_sun,
     )

@@ -144,11 +144,12 @@ class HeatedThrough:
 
 @dataclass(frozen=True)
 class Fractions:
-    """The three solar fractions (0 to 1, no unit)."""
+    """The three solar fractions (0 to 1, no unit), and the share of the need that own wood carried."""
 
     at_tap: float
     of_supply: float
     fuel_saved: float
+    of_wood: float = 0.0
 
 
 class Source(NamedTuple):
@@ -303,10 +304,11 @@ class YearBook:
     def fractions(self) -> Fractions:
         """The three solar fractions (no unit).
 
-        (a) ``1 - (bought + missing)/demand`` at the uses; (b) ``solar into store/(solar + bought)``;
+        (a) ``1 - (bought + missing + own wood)/demand`` at the uses; (b) ``solar into store/(solar + bought)``;
         (c) ``1 - (fuel + pump)/(fuel of the same house without solar)``, whose heaters have the same
         efficiency and, where the backup sits in a tank, a tank's standing loss. What is missing counts as bought.
-        A stove whose wood is one's own is not bought: (a) and (c) then count sun and wood together, (b) the sun alone.
+        Wood that is one's own is not bought, and no sun either: in (a) it counts as bought wood does, less what was
+        given beyond any need, with a share of its own; (c) counts it as saved.
         """
         demand = self.total(*NEEDED)
         bought = self.total(*BOUGHT)
@@ -314,10 +316,12 @@ class YearBook:
         supplied = solar + bought + self.total(acc.OWN_STOVE)
         fuel = sum(kwh for name, kwh in self.fuel_kwh().items() if name != "own stove")
         without = self.fuel_without_solar_kwh()
+        wood = self.total(acc.OWN_STOVE) - self.total(acc.STOVE_EXCESS) if self.total(acc.OWN_STOVE) > 0.0 else 0.0
         return Fractions(
-            at_tap=1.0 - (bought + self.total(acc.UNMET)) / demand if demand else 0.0,
+            at_tap=1.0 - (bought + self.total(acc.UNMET) + wood) / demand if demand else 0.0,
             of_supply=solar / supplied if supplied > 0 else 0.0,
             fuel_saved=1.0 - (fuel + self.unmet_fuel_kwh()) / without if without else 0.0,
+            of_wood=wood / demand if demand else 0.0,
         )
 
     def without_solar(self) -> tuple[Heated, Heated, Heated]:
@@ -342,9 +346,11 @@ class YearBook:
         return without - self.co2_kg() - missing - pump
 
     def fraction_by_month(self) -> Array:
-        """Solar fraction (a) of each month (no unit)."""
+        """Solar fraction (a) of each month (no unit), the sun's alone."""
         demand = self.by_month(*NEEDED)
         missed = self.by_month(*BOUGHT, acc.UNMET)
+        if self.total(acc.OWN_STOVE) > 0.0:
+            missed = missed + self.by_month(acc.OWN_STOVE) - self.by_month(acc.STOVE_EXCESS)
         return 1.0 - missed / np.where(demand > 0, demand, 1.0)
 
     def stagnation_hours(self) -> float:

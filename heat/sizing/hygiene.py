@@ -1,9 +1,10 @@
 """Water that scalds and water that breeds: seconds to a burn, what stands in a pipe to a tap, hygiene guidelines."""
 
 from itertools import pairwise
-from math import exp, log, pi
+from math import ceil, exp, log, pi
 
 from heat.common.documents import Document, Values
+from heat.constants import WATER_J_KGK
 from heat.control.timetable import pasteurising
 from heat.design import Design
 from heat.design.changing import with_changes
@@ -153,9 +154,11 @@ def meanwhile(book: YearBook) -> tuple[float, float, float]:
 DAILY, WEEKLY = "daily to 60 °C", "weekly to 70 °C, both stores, the sun's pump resting"
 HYGIENE_GUIDELINES: dict[str, Values] = {
     DAILY: {"every_days": 1, "target_c": 60.0},
-    WEEKLY: {"every_days": 7, "target_c": 70.0, "hours": 8},
+    WEEKLY: {"every_days": 7, "target_c": 70.0},
 }
 """Plans of heating through (°C, days). Source: two rules of thumb of usual codes; the third keeps no drinking water."""
+COLD_C, SPARE = 10.0, 1.25
+"""A store is taken to be heated from this (°C), with that much more than it holds (1). Source: our own choice."""
 COIL = "no drinking water in the store: a draw coil"
 
 
@@ -173,11 +176,17 @@ def plan_changes(document: Document, words: str) -> Values:
     Returns
     -------
     Values
-        Values by dotted path; an element of its own, used for nothing else, where nothing heats the store.
+        Values by dotted path, hours enough for its heater to heat all that is stored from cold; an element of its own,
+        used for nothing else, where nothing heats the store.
     """
     plan, backup = "system.backup.pasteurisation.", document["system"]["backup"]
     changes: Values = {f"{plan}{name}": value for name, value in HYGIENE_GUIDELINES[words].items()}
     changes |= {f"{plan}fitted": True, f"{plan}transfer_pump": True, "system.control.rests_while_pasteurising": True}
+    heater = backup["boiler"] if backup["boiler"]["fitted"] else backup["element"]
+    second = document["system"]["second_store"]
+    litres = document["system"]["store"]["volume_l"] + (second["volume_l"] if second["fitted"] else 0.0)
+    heat_kwh = litres * WATER_J_KGK * (changes[f"{plan}target_c"] - COLD_C) / 3.6e6
+    changes[f"{plan}hours"] = min(max(ceil(SPARE * heat_kwh / heater["power_kw"]) + 1, 3), 12)
     if not (backup["element"]["fitted"] or backup["boiler"]["fitted"]):
         changes |= {"system.backup.element.fitted": True, "system.backup.element.hours_on": [False] * 24}
     return changes

@@ -4,16 +4,20 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtri
 
 from heat.common.documents import Document, value_or_none
+from heat.design.schemes import SCHEMES
 from heat.studies.plans import spread
 from heat.weather.year import WeatherYear
 
 Array = NDArray[np.float64]
+OPINION_GAP = 0.005
+"""How far outside a band a second opinion is a doubt of the model (1). Source: our own choice."""
 BAND = (0.1, 0.5, 0.9)
 """Shares of years below the lower edge, the middle and the upper edge of a band (1)."""
 CUT = 2.5
@@ -33,7 +37,10 @@ class UncertainInput:
 USUAL = (
     UncertainInput("sun", "the sun of a year", 0.05),
     UncertainInput("air", "the air of a year", 0.7),
-    UncertainInput("litres", "the litres drawn", 0.15, ("demand.people",)),
+    UncertainInput("litres", "the litres drawn", 0.15, ("demand.people", "demand.measured_l")),
+    UncertainInput(
+        "building", "the heat the building loses", 0.1, ("demand.heating.loss_w_k", "demand.heating.hourly_kw")
+    ),
     UncertainInput("collector", "the collector’s test, η0", 0.02, ("system.collector.eta0",)),
     UncertainInput(
         "collector loss",
@@ -42,13 +49,26 @@ USUAL = (
         ("system.collector.a1_w_m2k", "system.collector.a2_w_m2k2"),
     ),
     UncertainInput(
-        "store loss", "the insulation of the store", 0.15, ("system.store.loss_w_k", "system.second_store.loss_w_k")
+        "store loss",
+        "the insulation of the store",
+        0.15,
+        (
+            "system.store.loss_w_k",
+            "system.store.insulation_w_mk",
+            "system.second_store.loss_w_k",
+            "system.integral.back_w_m2k",
+            "system.integral.insulation_w_mk",
+        ),
     ),
     UncertainInput(
         "pipe loss",
         "the insulation of the pipes",
         0.2,
-        ("system.loop.supply_pipe.insulation_w_mk", "system.loop.return_pipe.insulation_w_mk"),
+        tuple(
+            f"system.loop.{pipe}.{name}"
+            for pipe in ("supply_pipe", "return_pipe")
+            for name in ("insulation_w_mk", "loss_w_k")
+        ),
     ),
 )
 """Uncertainties where none are given (one standard deviation: shares; kelvins for the air). Source: year to year the
@@ -64,6 +84,50 @@ class Band:
     edges: tuple[float, float, float]
     shares: dict[str, float]
     rest: float
+
+
+def _loss_w_k(document: Document) -> float:
+    return float(document["demand"]["heating"]["loss_w_k"])
+
+
+def of_use(document: Document) -> tuple[UncertainInput, ...]:
+    """The usual uncertainties of what a design has: no building's where no rooms are heated, no pipes' where there are
+    none.
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+
+    Returns
+    -------
+    tuple[UncertainInput, ...]
+        Uncertain inputs.
+    """
+    demand, scheme = document["demand"], SCHEMES[document["system"]["kind"]]
+    has = {
+        "litres": demand["hot_water"],
+        "building": demand["heating"]["fitted"],
+        "store loss": scheme.exchange != "pool",
+        "pipe loss": scheme.driven_by != "none",
+    }
+    return tuple(uncertainty for uncertainty in USUAL if has.get(uncertainty.key, True))
+
+
+def weather_share(found: Band) -> float:
+    """How much of an outcome's variance the weather of the year alone makes (1); the rest does not change by the year.
+
+    Parameters
+    ----------
+    found
+        The band.
+
+    Returns
+    -------
+    float
+        Share of the variance (1).
+    """
+    return min(max(sum(found.shares.get(key, 0.0) for key in ("sun", "air")), 0.0), 1.0)
 
 
 def draws(uncertainties: tuple[UncertainInput, ...], size: int, seed: int = 1) -> Array:
@@ -111,12 +175,18 @@ def perturbed(
     Document
         The design with its inputs off as drawn (1, in standard deviations).
     """
-    changes = {}
+    changes: dict[str, Any] = {}
     for uncertainty, off in zip(uncertainties, drawn, strict=True):
         for path in uncertainty.scales:
             value = value_or_none(document, path)
+            times = 1.0 + uncertainty.spread * float(off)
             if isinstance(value, int | float) and not isinstance(value, bool):
-                changes[path] = value * (1.0 + uncertainty.spread * float(off))
+                changes[path] = value * times
+            elif isinstance(value, list | tuple):
+                changes[path] = [one * times for one in value]
+    if changes.get("demand.heating.loss_w_k") and document["demand"]["heating"]["source"] == "fuel":
+        used = document["demand"]["heating"]["fuel_year"]
+        changes["demand.heating.fuel_year"] = used * changes["demand.heating.loss_w_k"] / _loss_w_k(document)
     return put(document, changes)
 
 
@@ -184,3 +254,26 @@ def band(uncertainties: tuple[UncertainInput, ...], drawn: Array, outcome: Array
         part = found[k] * terms[:, k] + found[count + k] * terms[:, count + k]
         shares[uncertainty.key] = float(np.mean((part - part.mean()) * centred)) / variance if variance > 0 else 0.0
     return Band((low, middle, high), shares, 1.0 - sum(shares.values()))
+
+
+def with_second_opinion(low: float, high: float, opinion: float | None) -> tuple[float, float]:
+    """A band of the solar fraction (1) that reaches to an independent method's answer where that lies outside: two
+    models that disagree by more than their inputs can explain are a doubt of the model.
+
+    Parameters
+    ----------
+    low
+        Lower edge (1).
+    high
+        Upper edge (1).
+    opinion
+        The other method's fraction (1); None where it was not made for such a system.
+
+    Returns
+    -------
+    tuple[float, float]
+        Both edges (1).
+    """
+    if opinion is None or low - OPINION_GAP <= opinion <= high + OPINION_GAP:
+        return low, high
+    return min(low, opinion), max(high, opinion)

@@ -10,7 +10,7 @@ from heat.design.contradictions import warnings
 from heat.design.schemes import SCHEMES
 from heat.errors import InputError
 from heat.ledger import accounts as acc
-from heat.ledger.year_book import BOUGHT
+from heat.ledger.year_book import BOUGHT, NEEDED
 from heat.loop.stove import jacket_answer
 from heat.simulation.prepare_uses import prepare_stove
 from heat.simulation.year import simulate
@@ -46,14 +46,22 @@ class Stoves(TestCase):
                 if without.total(*BOUGHT) > 100:
                     self.assertLess(lit.total(*BOUGHT), 0.8 * without.total(*BOUGHT))
                 self.assertLess(lit.total(acc.BOIL_OFF) - without.total(acc.BOIL_OFF), 0.06 * lit.total(acc.OWN_STOVE))
-                self.assertGreater(lit.fractions.at_tap, without.fractions.at_tap - 0.001)
+                both = lit.fractions.at_tap + lit.fractions.of_wood
+                self.assertGreater(both, without.fractions.at_tap - 0.001)
+                self.assertLess(lit.fractions.at_tap, both)
+                self.assertEqual(without.fractions.of_wood, 0.0)
                 self.assertEqual(lit.total(acc.BOUGHT_STOVE), 0.0)
 
     def test_its_wood_counts_as_bought_where_one_states_so(self):
         own, bought = (year(plain("combi"), **{f"{STOVE}counts_as_bought": b}) for b in (False, True))
         self.assertAlmostEqual(own.total(acc.OWN_STOVE), bought.total(acc.BOUGHT_STOVE), places=6)
         self.assertAlmostEqual(bought.total(*BOUGHT) - own.total(*BOUGHT), own.total(acc.OWN_STOVE), places=6)
-        self.assertGreater(own.fractions.at_tap, bought.fractions.at_tap + 0.2)
+        self.assertGreater(own.fractions.of_wood, 0.2)
+        self.assertEqual(bought.fractions.of_wood, 0.0)
+        excess = own.total(acc.STOVE_EXCESS) / own.total(*NEEDED)
+        self.assertAlmostEqual(own.fractions.at_tap, bought.fractions.at_tap + excess)  # it is no sun
+        months = own.fraction_by_month() @ own.by_month(*NEEDED) / own.total(*NEEDED)
+        self.assertAlmostEqual(months, own.fractions.at_tap)
         self.assertAlmostEqual(own.fractions.of_supply, bought.fractions.of_supply)
         self.assertAlmostEqual(own.cost(), bought.cost())
         self.assertGreater(own.fractions.fuel_saved, bought.fractions.fuel_saved)

@@ -8,8 +8,9 @@ from unittest import TestCase
 import numpy as np
 
 from heat.catalogue import entries
+from heat.common.documents import value_or_none
 from heat.design import parse
-from heat.design.changing import with_changes
+from heat.design.changing import kind_changes, with_changes
 from heat.economics.offer import figures, offered
 from heat.errors import HeatError
 from heat.simulation.year import simulate
@@ -20,7 +21,7 @@ from heat.studies.outcome import COLUMN, KEYS, MONEY, Outcomes, evaluate_design,
 from heat.studies.plans import factorial, is_whole, plan, sampled, spread
 from heat.studies.question import Limit, design_of, meets_limits, names_of, question_of, table
 from heat.studies.search import Free, search
-from heat.studies.uncertainty import BAND, USUAL, UncertainInput, band, draws, perturbed, perturbed_year
+from heat.studies.uncertainty import BAND, USUAL, UncertainInput, band, draws, of_use, perturbed, perturbed_year
 from heat.tests.samples import case_design, example, tmy3, weather_for
 
 COUNTS = (2, 3, 4)
@@ -155,6 +156,30 @@ class Bands(TestCase):
         sunny = perturbed_year(tmy3(), USUAL, np.array([2.0 if d.key in ("sun", "air") else 0.0 for d in USUAL]))
         self.assertAlmostEqual(sunny.ghi_w_m2.sum() / tmy3().ghi_w_m2.sum(), 1.10, places=6)
         self.assertAlmostEqual(float((sunny.air_c - tmy3().air_c).mean()), 1.4, places=6)
+
+    def test_what_a_design_has_is_uncertain_however_it_is_told(self):
+        def moved(kind, key, **changes):
+            own = {k.replace("__", "."): v for k, v in changes.items()}
+            before = with_changes(document(), kind_changes(document(), kind) | own)
+            self.assertIn(key, {one.key for one in of_use(before)})
+            drawn = np.array([1.0 if d.key == key else 0.0 for d in USUAL])
+            return before, perturbed(before, USUAL, drawn, with_changes)
+
+        at = value_or_none
+        for kind, key, path, changes in (
+            ("combi", "building", "demand.heating.loss_w_k", {}),
+            ("combi", "building", "demand.heating.fuel_year", {"demand__heating__source": "fuel"}),
+            ("batch_tank", "store loss", "system.integral.back_w_m2k", {}),
+            ("pumped_coil", "store loss", "system.store.insulation_w_mk", {"system__store__insulation_mm": 80.0}),
+            ("direct", "pipe loss", "system.loop.supply_pipe.loss_w_k", {"system__loop__supply_pipe__loss_w_k": 3.0}),
+            ("pumped_coil", "litres", "demand.measured_l", {"demand__measured_l": [5.0] * 24}),
+        ):
+            with self.subTest(path=path):
+                before, after = moved(kind, key, **changes)
+                spread = next(one.spread for one in USUAL if one.key == key)
+                ratio = np.array(at(after, path), float) / np.array(at(before, path), float)
+                np.testing.assert_allclose(ratio, 1.0 + spread)
+        self.assertNotIn("building", {one.key for one in of_use(document())})
 
     def test_a_year_under_uncertainty_holds_its_own_figure(self):
         drawn = draws(USUAL, 24)

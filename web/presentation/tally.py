@@ -5,10 +5,11 @@ from typing import Any
 import numpy as np
 
 from heat.ledger import accounts as acc
-from heat.ledger.year_book import BOUGHT, DELIVERED, SUN, YearBook
+from heat.ledger.year_book import BOUGHT, DELIVERED, SUN
 from heat.sizing.monthly_correlation import second_opinion
 from web.editor.design_page import DesignPage
 from web.jobs.bands import fraction_edges
+from web.presentation.band import widened
 from web.simulations.rough import fraction_band, months_uncertainty
 from web.simulations.tallies import tallied_of
 from web.ui import units
@@ -52,18 +53,21 @@ def tally(page: DesignPage) -> list[dict[str, object]]:
     bought["money"] = units.number(book.cost(), 0)
     co2 = cell("co2", "CO₂ from bought heat", lambda t: t.co2_kg, "kg", 0, -1)
     co2["beside"] = f"{page.show(book.co2_saved_kg(), 'kg', 0)} saved"
-    fraction = cell("fraction", fraction_words(book), lambda t: 100 * t.fraction, "percent", 1, 1)
+    fraction = cell("fraction", "Solar fraction", lambda t: 100 * t.fraction, "percent", 1, 1)
     if now.fraction < 0:
         fraction["beside"] = "below zero"
     band = fraction_band(book, page.project.weather)
     if band:
-        low, high = (units.number(100 * v, 0) for v in band)
+        low, high = (units.number(100 * v, 0) for v in widened(book, page.weather, *band))
         fraction["beside"] = f"{low} to {high}, rough"
     edges = fraction_edges(page.design)
     if edges:
-        low, high = (units.number(100 * v, 0) for v in (edges.low, edges.high))
+        low, high = (units.number(100 * v, 0) for v in widened(book, page.weather, edges.low, edges.high))
         fraction["beside"] = f"{low} to {high}, {edges.at.day} {MONTHS[edges.at.month - 1]}"
         fraction["past"] = not edges.fits
+    if book.fractions.of_wood > 0.0005:
+        wood = f"own wood {units.number(100 * book.fractions.of_wood, 1)} %"
+        fraction["beside"] = f"{fraction['beside']}; {wood}" if "beside" in fraction else wood
     return [
         fraction,
         cell("yield", "Yield into store", lambda t: t.yield_kwh_m2, "kWh/m2", 0, 1),
@@ -71,11 +75,6 @@ def tally(page: DesignPage) -> list[dict[str, object]]:
         cell("stagnation", "Stagnation", lambda t: t.stagnation_h, "h", 0, -1),
         co2,
     ]
-
-
-def fraction_words(book: YearBook) -> str:
-    """What the fraction counts: the sun's share, or that of sun and own wood together."""
-    return "Sun and wood" if book.total(acc.OWN_STOVE) >= 0.5 else "Solar fraction"
 
 
 def explanations(page: DesignPage) -> dict[str, dict[str, object]]:
@@ -104,8 +103,8 @@ def explanations(page: DesignPage) -> dict[str, dict[str, object]]:
     )
     by_sun = book.total(*DELIVERED) - book.total(acc.OWN_STOVE, *BOUGHT)
     wood_words = (
-        f" {e(acc.OWN_STOVE)} came from the stove’s own wood, which is not bought: (a) and (c) count sun and wood "
-        "together, (b) the sun alone. A switch at the stove counts it as bought."
+        f" {e(acc.OWN_STOVE)} came from the stove’s own wood, which is neither bought nor sun: it has a line of its "
+        "own, and (c) counts it as saved. A switch at the stove counts it as bought."
         if wood
         else ""
     )
@@ -116,7 +115,8 @@ def explanations(page: DesignPage) -> dict[str, dict[str, object]]:
     )
     gap_words = (
         f" The year lies {units.number(100 * (f.at_tap - opinion.yearly), 1)} points from the correlation, which was "
-        "fitted to nearly mixed stores: a well layered store keeps its bottom cool and its top warm, and does better."
+        "fitted to nearly mixed stores: a well layered store keeps its bottom cool and its top warm, and does better. "
+        "Where it lies outside the band, that is a doubt of the model, and the band reaches to it."
         if opinion
         else ""
     )
@@ -127,9 +127,10 @@ def explanations(page: DesignPage) -> dict[str, dict[str, object]]:
             "rows": [
                 (
                     "(a) of the heat at the tap",
-                    "1 − (bought + unmet) ÷ demand" + ("; sun and own wood" if wood else ""),
+                    "1 − (bought + unmet" + (" + own wood" if wood else "") + ") ÷ demand",
                     percent(f.at_tap),
                 ),
+                *([("of it, own wood", "what it carried of the demand", percent(f.of_wood))] if wood else []),
                 (
                     "(b) of the supply",
                     "sun into store ÷ (sun into store + " + ("wood + " if wood else "") + "bought)",

@@ -19,6 +19,7 @@ from web.editor.typed import quantity_of
 from web.jobs.bands import fraction_edges
 from web.presentation.acknowledged import answered
 from web.presentation.against import measured_against
+from web.presentation.band import widened
 from web.presentation.cautions.unseen import not_looked_at
 from web.presentation.drawing import drawing
 from web.presentation.kinds import KINDS
@@ -80,7 +81,12 @@ def offer(page: DesignPage) -> Offered:
 def key_figures(page: DesignPage) -> list[dict[str, object]]:
     """What a design comes to, in six numbers."""
     book, band = page.year.book, fraction_edges(page.design)
-    sure = f"{100 * band.low:.0f} to {100 * band.high:.0f} %, eight of ten such plants" if band and band.fits else ""
+    sure = ""
+    if band and band.fits:
+        low, high = widened(book, page.weather, band.low, band.high)
+        sure = f"{100 * low:.0f} to {100 * high:.0f} %, eight of ten such plants"
+    if book.fractions.of_wood > 0.0005:
+        sure = "; ".join(part for part in (sure, f"own wood carries {100 * book.fractions.of_wood:.1f} %") if part)
     money, gross = offer(page), book.yield_kwh_m2()[0]
     kwh = lambda v: f"{page.show(v, 'kWh', 0)} {page.sign('kWh')}"
     return [

@@ -21,6 +21,7 @@ from heat.weather.cold import cold_of
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
 from web.editor.step import PageResult, sent_to
+from web.presentation.band import widened
 from web.presentation.kinds import KINDS
 from web.projects.documents import scheme_of
 from web.projects.models import Design
@@ -197,6 +198,7 @@ def _column(page: DesignPage, made: Proposal, index: int, best: bool) -> Row:
     if design.system.kind == "bag":
         volume = design.system.collector.total_area_m2 * design.system.integral.depth_mm
     band = fraction_band(book, page.project.weather)
+    band = widened(book, page.weather, *band) if band else None
     missing = book.total(acc.UNMET)
     pool = design.demand.pool
     return {
@@ -208,6 +210,7 @@ def _column(page: DesignPage, made: Proposal, index: int, best: bool) -> Row:
         "area": f"{collector.count} × {each} {page.sign('m2')}",
         "store": f"{page.show(volume, 'L', 0)} {page.sign('L')}" if has_store else "the pool",
         "fraction": f"{units.number(100 * book.fractions.at_tap, 1)} %",
+        "wood": f"{units.number(100 * book.fractions.of_wood, 1)} %" if book.fractions.of_wood > 0.0005 else "",
         "band": f"{units.number(100 * band[0], 0)} to {units.number(100 * band[1], 0)} %" if band else "",
         "bought": f"({page.show(book.total(*BOUGHT), 'kWh')}) {page.sign('kWh')}",
         "missing": f"({page.show(missing, 'kWh')}) {page.sign('kWh')}" if missing > 1.0 else "",

@@ -22,6 +22,15 @@ from web.simulations.cache import is_remembered, remembered, simulate_uncached
 from web.ui import units
 from web.ui.rows import Row
 
+HEADS = {
+    "bought": "Less bought or unmet",
+    "unmet": "Less unmet",
+    "cold": "Fewer hours too cold",
+    "pool": "Warmer",
+    "money": "Costs less",
+}
+"""What a step brings by each figure, above its column."""
+
 
 @dataclass(frozen=True)
 class StepYear:
@@ -124,8 +133,9 @@ def steps_view(page: DesignPage) -> Row:
         "refused": refused,
         "conclusion": _conclusion(page, rows, merit),
         "currency": page.project.currency,
-        "head": f"{'Warmer' if merit.more else 'Less'}, {_sign(page, merit)}",
+        "head": f"{HEADS[merit.key]}, {_sign(page, merit)}",
         "buys": buys_heat(design),
+        "apart": any(abs(row["gain"] - row["less"]) > merit.least for row in rows),
         "fraction": merit.key != "pool",
         "merits": [(key, MERITS[key].words, key == merit.key) for key in possible(design)],
         "merit": merit.words,

@@ -1,6 +1,7 @@
 """How sure: the year under the uncertainty of its inputs, as bands, and which uncertainty makes most of them."""
 
 from collections.abc import Mapping
+from math import sqrt
 from typing import Any
 
 import numpy as np
@@ -8,7 +9,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 
 from heat.errors import HeatError
-from heat.studies.uncertainty import USUAL, band, draws
+from heat.studies.uncertainty import band, draws, of_use, weather_share
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
 from web.editor.step import PageResult, sent_to
@@ -34,7 +35,7 @@ Z90 = 1.645
 
 def usual_spreads(page: DesignPage) -> dict[str, float]:
     """How far each input may be off where nothing is given; a rough climate's sun by its own uncertainty."""
-    found = {uncertainty.key: uncertainty.spread for uncertainty in USUAL}
+    found = {uncertainty.key: uncertainty.spread for uncertainty in of_use(page.document)}
     if is_rough(page.project.weather):
         found["sun"] = round(sun_uncertainty(page.project.weather) / Z90, 3)
     return found
@@ -43,7 +44,7 @@ def usual_spreads(page: DesignPage) -> dict[str, float]:
 def read_spreads(page: DesignPage, query: Mapping[str, str]) -> tuple[dict[str, float], dict[str, str]]:
     """The uncertainties as typed (%, or kelvins for the air), and what is wrong with any."""
     found, wrong = usual_spreads(page), {}
-    for uncertainty in USUAL:
+    for uncertainty in of_use(page.document):
         text = query.get(f"off.{uncertainty.key}", "").strip()
         if not text:
             continue
@@ -66,7 +67,7 @@ def uncertainty_view(page: DesignPage) -> Row:
     spreads, wrong = read_spreads(page, page.given.get("typed", {}))
     run = latest(page.design, "doubt")
     context: Row = {
-        "uncertainties": [_row(page, uncertainty, spreads, run, wrong) for uncertainty in USUAL],
+        "uncertainties": [_row(page, uncertainty, spreads, run, wrong) for uncertainty in of_use(page.document)],
         "years": YEARS,
         "run": run,
         "wrong": bool(wrong),
@@ -120,6 +121,10 @@ def _bands(page: DesignPage, run: Run) -> Row:
     low, middle, high = first["edges"]
     most = first["shares"][0] if first["shares"] else None
     conclusion = f"In eight of ten such plants the sun carries {low} to {high} % of the heat, {middle} % in the middle."
+    of_fraction = band(uncertainties, drawn, 100.0 * years["fraction"])
+    by_year = sqrt(weather_share(of_fraction)) * (of_fraction.edges[2] - of_fraction.edges[0]) / 2.0
+    if by_year >= 0.05:
+        conclusion += f" From year to year one and the same plant moves by some ±{by_year:.1f} points of it."
     if most:
         conclusion += f" Most of that uncertainty, {most['share']} %, lies in {most['words']}."
     return {"bands": found, "conclusion": conclusion, "refused": len(years.refused)}

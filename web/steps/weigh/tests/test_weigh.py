@@ -42,9 +42,7 @@ class SideBySide(Comparing):
         self.assertEqual([c["best"] for c in bought], [False, True, False])
         first, second = (figure(cell["text"].strip("()")) for cell in bought[:2])
         self.assertAlmostEqual(figure(bought[1]["change"]), second - first, delta=1.01)
-        self.assertRegex(
-            page["conclusion"], r"^B has least heat .* less than A; what moved most is .*, by"
-        )
+        self.assertRegex(page["conclusion"], r"^B has least heat .* less than A; what moved most is .*, by")
         self.assertEqual(self.line(page, "sun")["cells"][1]["change"], "same")
 
     def test_base_order_and_columns_are_the_readers(self):
