@@ -310,6 +310,7 @@ class Faults(Part):
 
     from_day: int = Field(1, ge=1, le=365, title="From day", json_schema_extra={"unit": "day"})
     boiler_overnight: bool = Field(False, title="Boiler heats the solar store overnight while the solar pump runs")
+    boiler_at_night: bool = Field(False, title="Boiler heats the solar store overnight, the solar pump at rest")
     no_check_valve: bool = Field(False, title="Check valve missing or stuck")
     collector_sensor_k: float = quantity(0, "delta_degC", -30, 30, "Collector sensor reads off by")
     store_sensor_k: float = quantity(0, "delta_degC", -30, 30, "Store sensor reads off by")
@@ -326,6 +327,11 @@ class Faults(Part):
     def any(self) -> bool:
         """Whether anything is wrong."""
         return self.model_copy(update={"from_day": 1}) != Faults()
+
+    @property
+    def night_boiler(self) -> bool:
+        """Whether the boiler heats the solar store by night, whatever the pump does."""
+        return self.boiler_overnight or self.boiler_at_night
 
 
 class Used(Part):

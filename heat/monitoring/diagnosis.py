@@ -50,7 +50,8 @@ COMMON: dict[str, float] = {
     "element": 0.05,
     "small": 0.01,
     "few": 0.01,
-    "boiler": 0.03,
+    "boiler": 0.02,
+    "night": 0.02,
 }
 """How common sound operation and each fault are among systems somebody calls about (1). Source: own estimate."""
 PAIR, PAIR_GAIN = 0.15, 0.15

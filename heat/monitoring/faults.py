@@ -91,10 +91,16 @@ def _small_collectors(document: Document, percent: float) -> Values:
 
 FAULTS = {
     "boiler": Fault(
-        "boiler heats the solar store by night",
+        "boiler heats the solar store by night, pump forced on",
         "boiler_overnight",
         "The collectors cool what the boiler has just heated: bought heat goes to the night sky.",
         "the pump runs at night and the collector is warmer than the air without any sun",
+    ),
+    "night": Fault(
+        "boiler heats the solar store by night, pump at rest",
+        "boiler_at_night",
+        "The sun finds the store hot in the morning and has nowhere to put its heat.",
+        "the store is hot to its floor before the sun is up, though the pump rests all night",
     ),
     "valve": Fault(
         "no check valve",
@@ -180,7 +186,7 @@ FAULTS = {
         "flow_factor",
         "The collectors run hotter and lose more; the exchanger passes less.",
         "the collector is hotter while the pump runs",
-        30.0,
+        10.0,
         "percent",
         5.0,
         100.0,
@@ -294,7 +300,7 @@ def suffers(design: Design, key: str) -> bool:
         return scheme.driven_by != "none" and not scheme.water_outdoors and loop.glycol_percent > 0
     if key == "valve":  # a loop that drains, or meets an exchanger below its collectors, does not drift
         return pumped and scheme.exchange == "coil" and not scheme.drains and loop.check_valve
-    if key in ("boiler", "top"):
+    if key in ("boiler", "night", "top"):
         return pumped and scheme.exchange != "pool"
     return pumped
 

@@ -58,7 +58,7 @@ def faulty(design: Design) -> Design:
     if wrong.soiling > 0.0:
         eta0 = max(system.collector.eta0 * (1.0 - wrong.soiling), 0.1)
         changes["collector"] = _changed(system.collector, eta0=eta0)
-    if wrong.boiler_overnight:
+    if wrong.night_boiler:
         control["rests_with_boiler"] = False
     if loop:
         changes["loop"] = _changed(system.loop, **loop)

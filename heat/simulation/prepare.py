@@ -157,10 +157,11 @@ def _commands(design: Design, sun: PlaneSun, rows: Array, *, at_fault: bool) -> 
     rows[run.PUMP_OK], rows[run.DRY] = pump_allowed(design, mode, pasteurising(design))
     if system.kind == "drain_down":
         rows[run.DRY] = np.maximum(rows[run.DRY], rows[run.AIR] < system.control.drain_air_c)
-    if at_fault and system.faults.boiler_overnight:
+    if at_fault and system.faults.night_boiler:
         night = (HOUR_OF_DAY >= 22) | (HOUR_OF_DAY < 6)
-        rows[run.PUMP_OK][night] = 2.0
         rows[run.NIGHT_BOILER_ON] = night
+        if system.faults.boiler_overnight:
+            rows[run.PUMP_OK][night] = 2.0
     rows[run.FLOW_SHARE] = 1.0
     if drive.rule == "by_sun":
         ramp = drive.sun_full_w_m2 - drive.sun_starts_w_m2
@@ -387,7 +388,7 @@ def prepare_parts(design: Design, weather: WeatherYear, *, at_fault: bool = Fals
         ),
         has_pool=pool.fitted,
         has_loads=any(use.fitted for use in (demand.heating, demand.circulation, demand.process, demand.fresh_air)),
-        heaters=sum(part.fitted for part in heaters) + int(off.boiler_overnight),
+        heaters=sum(part.fitted for part in heaters) + int(off.night_boiler),
         has_stove=stove.fitted,
         stove=prepare_stove(design),
         transfer_kg_s=plan.transfer_kg_h / 3600.0 if plan.transfer_pump else 0.0,

@@ -172,7 +172,7 @@ def prepare_heaters(design: Design, *, at_fault: bool = False) -> run.Heaters:
         heater(backup.element),
         heater(backup.top_element),
         heater(boiler),
-        night if at_fault and design.system.faults.boiler_overnight else none,
+        night if at_fault and design.system.faults.night_boiler else none,
     )
     return run.exact(made)
 

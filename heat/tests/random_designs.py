@@ -268,6 +268,7 @@ def document(pick: Dice) -> dict[str, Any]:
             "faults": {
                 "from_day": pick.whole(1, 365),
                 "boiler_overnight": pick.flag(0.1),
+                "boiler_at_night": pick.flag(0.1),
                 "no_check_valve": pick.flag(0.1),
                 "collector_sensor_k": pick.choice([0.0, 0.0, pick.number(-15, 15)]),
                 "air_lock": pick.flag(0.05),

@@ -52,6 +52,7 @@ def costs(page: DesignPage, from_day: int, sizes: Sizes | None = None) -> list[R
             "points": points_between(base, book),
             "moves": decisive.words,
             "gain": book.total(*SOLAR_IN) - base.total(*SOLAR_IN),
+            "night": _given_back(book) - _given_back(base),
             "telling": float(apart(base, book, weather).reshape(365, 24).sum(axis=1).max()),
         }
 
@@ -64,6 +65,11 @@ def costs(page: DesignPage, from_day: int, sizes: Sizes | None = None) -> list[R
 
     with ThreadPoolExecutor(2) as threads:
         return list(threads.map(known, sized(possible(page), sizes).items()))
+
+
+def _given_back(book: YearBook) -> float:
+    """What the loop carried out of the store and the pool in a year (kWh), hour by hour: the net of a day hides it."""
+    return float(-np.minimum(book.hourly(*SOLAR_IN), 0.0).sum()) / 1000.0
 
 
 def apart(base: YearBook, book: YearBook, weather: WeatherYear) -> Array:
