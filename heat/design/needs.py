@@ -149,6 +149,7 @@ class PoolUse(Part):
     exchanger_w_k: float = quantity(0, "W/K", 0, 1_000_000, "Exchanger (0: pool water passes)")
     heater_kw: float = quantity(0, "kW", 0, 10_000, "Heater")
     heater_efficiency: float = quantity(0.9, "1", 0.2, 6, "Heater, efficiency")
+    otherwise: Literal["heater", "heat_pump", "nothing", "cover"] = Field("heater", title="Without solar it would have")
     burns: Energy = Field("gas", title="Heater, its energy")
     price_kwh: float | None = optional("1/kWh", 0, 10, "Price of its energy, where it is its own")
     co2_kg_kwh: float | None = optional("kg/kWh", 0, 3, "CO2 of its energy, where it is its own")

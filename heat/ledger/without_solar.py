@@ -27,6 +27,22 @@ class Heated(NamedTuple):
         return self.burns == "power"
 
 
+POOL_HEAT_PUMP = 5.0
+"""Seasonal efficiency of a heat pump for a pool (1), 4 to 7. Source: usual data sheets, air at 15 to 25 °C."""
+
+
+def _pool(design: Design, total: Callable[..., float]) -> Heated:
+    """What would heat the pool: a heater, a heat pump, or nothing, so that the sun saves no money."""
+    pool, columns = design.demand.pool, (acc.INTO_POOL, acc.TO_POOL)
+    price, co2 = paid(pool, design.money)
+    if pool.otherwise == "heater":
+        return Heated(total(*columns), pool.heater_efficiency, price, co2, pool.burns, columns)
+    if pool.otherwise == "heat_pump":
+        return Heated(total(*columns), POOL_HEAT_PUMP, *design.money.energy("power"), "power", columns)
+    bought = (acc.BOUGHT_POOL,)  # what its own heater adds is bought in either house
+    return Heated(total(*bought), pool.heater_efficiency, price, co2, pool.burns, bought)
+
+
 def paid(part: Any, money: Money) -> tuple[float, float]:
     """What a heater pays for a kWh of its energy (currency) and its CO2 (kg): its own, else the project's.
 
@@ -63,7 +79,7 @@ def without_solar(design: Design, total: Callable[..., float]) -> tuple[Heated, 
         What heats the taps, the rooms and the pool without solar, from the year's sums of columns (kWh): their
         own heaters, and where these sit in a tank, a tank's standing loss.
     """
-    backup, pool = design.system.backup, design.demand.pool
+    backup = design.system.backup
     in_tank = backup.element.fitted or backup.top_element.fitted
     heater: Any = backup.element
     efficiency = 1.0
@@ -83,5 +99,5 @@ def without_solar(design: Design, total: Callable[..., float]) -> tuple[Heated, 
     return (
         line((acc.DEMAND, acc.CIRCULATION_DEMAND), current, heater, efficiency),
         line((acc.HEATING_DEMAND, acc.FRESH_DEMAND, acc.PROCESS_DEMAND), 0.0, *rooms),
-        line((acc.INTO_POOL, acc.TO_POOL), 0.0, pool, pool.heater_efficiency),
+        _pool(design, total),
     )

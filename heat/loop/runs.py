@@ -16,6 +16,9 @@ PUMPED_AT_C = 40.0
 hours."""
 WITH_EXCHANGER = ("coil", "plate", "passive", "pool")
 """Ways of giving heat on that resist the pump (no unit)."""
+BEST_PUMP, USUAL_PUMP = 0.5, 0.3
+"""Efficiency from the plug to the water, the best of small pumps and a usual one (1). Source: EU 641/2009 and 547/2012,
+data of the market, small wet rotors below, large pool pumps at the upper end."""
 LEAST_FLOW_KG_H = 5.0
 """Flow no pump falls below (kg/h). Source: the range of the document's field."""
 FLUID_REFERENCE_C = 50.0
@@ -128,6 +131,8 @@ def exchanger_drop_pa(design: Design, flow_kg_h: float) -> float:
     scheme = design.system.scheme
     if scheme.driven_by != "pump" or scheme.exchange not in WITH_EXCHANGER:
         return 0.0
+    if scheme.exchange == "pool" and design.demand.pool.exchanger_w_k <= 0.0:
+        return 0.0  # the pool's own water passes the collectors
     share = flow_kg_h / max(design.system.loop.flow_kg_h, 1.0)
     return float(1000.0 * design.safety.exchanger_kpa * share**2)
 
@@ -193,3 +198,43 @@ def loop_flow_kg_h(design: Design) -> float:
         else:
             high = middle
     return min(max(high, LEAST_FLOW_KG_H), 50_000.0)
+
+
+def hydraulic_w(design: Design) -> float:
+    """What the fluid takes up in the loop at full speed (W): ``drop x volume flow``.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    float
+        Hydraulic power (W).
+
+    References
+    ----------
+    Any pump: power is pressure times volume flow.
+    """
+    flow = loop_flow_kg_h(design)
+    density = fluid_property("density_kg_m3", design.system.loop.glycol_percent, PUMPED_AT_C)
+    return float(loop_drop_pa(design, flow) * flow / 3600.0 / density)
+
+
+def pump_power_w(design: Design) -> float:
+    """What the loop's pump draws at full speed (W): as typed, but never less than the best of pumps would need for its
+    flow through this loop.
+
+    Parameters
+    ----------
+    design
+        The design.
+
+    Returns
+    -------
+    float
+        Power (W).
+    """
+    typed = float(design.system.loop.pump_w)
+    return max(typed, hydraulic_w(design) / BEST_PUMP) if design.system.scheme.driven_by == "pump" else typed

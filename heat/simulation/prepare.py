@@ -23,7 +23,7 @@ from heat.loop.circulation import Heights, Passage
 from heat.loop.coil import Coil
 from heat.loop.fields import pipe_contents_l
 from heat.loop.pipe import pipe_retention
-from heat.loop.runs import loop_flow_kg_h, loop_heat_capacity, pipe_run, riser_passage, store_side_w_k
+from heat.loop.runs import loop_flow_kg_h, loop_heat_capacity, pipe_run, pump_power_w, riser_passage, store_side_w_k
 from heat.simulation import parts as run
 from heat.simulation.prepare_uses import UNTRAPPED_W_K, heaters_on, prepare_stove, uses_on
 from heat.store.layers import LayeredStore
@@ -190,6 +190,7 @@ def _loop_part(design: Design, capacity: float, *, at_fault: bool) -> run.LoopPa
     coupled = wrong.bundled_w_mk * min(loop.supply_pipe.length_m, loop.return_pipe.length_m) if at_fault else 0.0
     units = coupled / flow
     step_s = 60.0 * design.numerics.step_minutes
+    pump_w = pump_power_w(design)
     return run.LoopPart(
         exchange=EXCHANGES[scheme.exchange],
         natural=scheme.driven_by == "buoyancy",
@@ -198,7 +199,7 @@ def _loop_part(design: Design, capacity: float, *, at_fault: bool) -> run.LoopPa
         steady=loop.drive.rule == "fixed" and scheme.driven_by == "pump",
         supply_retention=pipe_retention(pipe_run(loop.supply_pipe, design), flow, step_s),
         back_retention=pipe_retention(pipe_run(loop.return_pipe, design), flow, step_s),
-        pump_w=float(loop.pump_w) if loop.drive.rule != "by_sun" else 0.0,
+        pump_w=pump_w if loop.drive.rule != "by_sun" else 0.0,
         variable=loop.drive.rule == "variable",
         least_share=float(loop.drive.least_share),
         target_k=float(loop.drive.target_k),
@@ -207,7 +208,7 @@ def _loop_part(design: Design, capacity: float, *, at_fault: bool) -> run.LoopPa
         bundled=units / (1.0 + units),
         blocked=at_fault and wrong.air_lock and scheme.driven_by == "pump",
         drains=run.TO_VESSEL if scheme.drains else run.STAYS,
-        lift_j=max(loop.drive.lift_w - loop.pump_w, 0.0) * loop.drive.fill_minutes * 60.0 if scheme.drains else 0.0,
+        lift_j=max(loop.drive.lift_w - pump_w, 0.0) * loop.drive.fill_minutes * 60.0 if scheme.drains else 0.0,
         lock_with_boiler=system.control.rests_with_boiler,
         convective=scheme.exchange == "coil" and system.coil.free_convection,
         out_share=float(loop.out_share),

@@ -9,11 +9,15 @@ from numpy.typing import NDArray
 from heat.common.fluid import fluid_property
 from heat.design import Design, Pipe
 from heat.loop.circulation import GRAVITY, Passage, pressure_drop
-from heat.loop.runs import PUMPED_AT_C, WITH_EXCHANGER, exchanger_drop_pa, loop_flow_kg_h, riser_passage
+from heat.loop.runs import PUMPED_AT_C, exchanger_drop_pa, loop_flow_kg_h, riser_passage
 
 Array = NDArray[np.float64]
 SIZES_MM = ((12, 1.0), (15, 1.0), (18, 1.0), (22, 1.0), (28, 1.5), (35, 1.5), (42, 1.5), (54, 2.0))
 """Outer diameters and walls of pipes (mm). Source: EN 1057, usual sizes."""
+PLASTIC_MM = (
+    (20, 1.5), (25, 1.9), (32, 1.6), (40, 1.9), (50, 2.4), (63, 3.0), (75, 3.6), (90, 4.3), (110, 4.2),
+)  # fmt: skip
+"""Outer diameters and walls of plastic pipes (mm). Source: EN ISO 1452-2, PN 10, usual sizes."""
 BRISK_M_S, STEEP_PA_M = 0.7, 250.0
 """Speed (m/s) and loss of pressure (Pa/m) in a pipe above which the next size is taken. Source: usual practice,
 0.3 to 0.7 m/s and 100 to 250 Pa/m."""
@@ -89,7 +93,7 @@ def resistances(design: Design, flow_kg_h: float, temperature_c: float = PUMPED_
         Every part of the loop at a flow (kg/h) and temperature (°C): pipes with their fittings, collectors, and
         the exchanger, whose typed loss grows with the square of the flow (Pa).
     """
-    loop, system = design.system.loop, design.system
+    loop = design.system.loop
     viscosity, density = _fluid(design, temperature_c)
     found = [
         through(words, _pipe(pipe, loop.geometry.fittings / 2), flow_kg_h, viscosity, density)
@@ -97,8 +101,9 @@ def resistances(design: Design, flow_kg_h: float, temperature_c: float = PUMPED_
         if pipe.length_m > 0
     ]
     found.append(through("collectors", riser_passage(design), flow_kg_h, viscosity, density))
-    if system.scheme.driven_by == "pump" and system.scheme.exchange in WITH_EXCHANGER:
-        found.append(Resistance("exchanger", exchanger_drop_pa(design, flow_kg_h), 0.0, 0.0, 0.0))
+    exchanger = exchanger_drop_pa(design, flow_kg_h)
+    if exchanger > 0.0:
+        found.append(Resistance("exchanger", exchanger, 0.0, 0.0, 0.0))
     return found
 
 
@@ -250,7 +255,7 @@ def pipe_sizes(design: Design, flow_kg_h: float | None = None) -> list[PipeSize]
     flow = flow_kg_h or loop_flow_kg_h(design)
     viscosity, density = _fluid(design, PUMPED_AT_C)
     found = []
-    for outer, wall in SIZES_MM:
+    for outer, wall in PLASTIC_MM if design.system.loop.supply_pipe.material == "plastic" else SIZES_MM:
         at = through("", Passage(1.0, (outer - 2 * wall) / 1000.0, 1.0, 0.0), flow, viscosity, density)
         suits = at.speed_m_s <= BRISK_M_S and at.per_metre_pa <= STEEP_PA_M
         found.append(PipeSize(outer, wall, at.speed_m_s, at.per_metre_pa, suits))

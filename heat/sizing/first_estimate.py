@@ -17,6 +17,8 @@ from heat.design.changing import kind_changes, with_changes
 from heat.errors import HeatError
 from heat.ledger import accounts as acc
 from heat.ledger.year_book import BOUGHT, NEEDED, YearBook
+from heat.loop.runs import USUAL_PUMP, hydraulic_w
+from heat.sizing.circuit import pipe_sizes, recommended
 from heat.sizing.fitting import Idea
 from heat.sizing.requirements import HABITS, Backup, Wishes, wanted
 
@@ -39,6 +41,10 @@ FLOW_KG_H_M2, PLATE_FLOW_KG_H_M2, POOL_FLOW_KG_H_M2 = 40.0, 20.0, 120.0
 """Flow for each m² (kg/h m²). Source: usual ranges 15 to 50, low flow for layered stores, pools far more."""
 COIL_W_K_M2, PLATE_W_K_M2 = 60.0, 120.0
 """Exchanger for each m² of collector (W/K m²). Source: rule of thumb, 0.2 m² smooth coil a m²; plates twice that."""
+PIPES = ("supply_pipe", "return_pipe")
+POOL_PIPE = {"material": "plastic", "outer_diameter_mm": 25.0, "wall_mm": 1.9, "insulation_mm": 0.0}
+"""What pool water runs in, before it is sized (mm): plastic, which chlorine leaves alone, and bare, as it is hardly
+warmer than the air. Source: usual practice."""
 NEXT_SHARE = 0.5
 """A further collector is taken while it saves at least this share of what the first ones save each (1). Source: our
 choice."""
@@ -154,10 +160,36 @@ def sized(document: Document, idea: Idea, count: int, litres_m2: float, wishes: 
         "system.dump.fitted": wishes.rooms,
     }
     if scheme.exchange == "pool":
-        values |= {"system.loop.pump_w": 120.0, "demand.pool.heater_kw": made["demand"]["pool"]["heater_kw"]}
-    return with_changes(
-        made, values | backup_changes(wishes.backup, in_store=scheme.driven_by == "pump" and scheme.exchange != "pool")
-    )
+        values |= {f"system.loop.{pipe}.{name}": value for pipe in PIPES for name, value in POOL_PIPE.items()}
+    in_store = scheme.driven_by == "pump" and scheme.exchange != "pool"
+    return piped(with_changes(made, values | backup_changes(wishes.backup, in_store=in_store)))
+
+
+def piped(document: Document) -> Document:
+    """A pumped design with pipes that suit its flow, where they are too narrow (mm), and a pump that can drive it (W).
+
+    Parameters
+    ----------
+    document
+        The design document; numbers in the units its schema names.
+
+    Returns
+    -------
+    Document
+        The design with them.
+    """
+    design = parse(document)
+    if design.system.scheme.driven_by != "pump":
+        return document
+    wanted = recommended(pipe_sizes(design))
+    changes: Values = {}
+    if wanted.outer_mm > design.system.loop.supply_pipe.outer_diameter_mm:
+        for pipe in PIPES:
+            path = f"system.loop.{pipe}"
+            changes |= {f"{path}.outer_diameter_mm": float(wanted.outer_mm), f"{path}.wall_mm": float(wanted.wall_mm)}
+    made = with_changes(document, changes)
+    needs = ceil(hydraulic_w(parse(made)) / USUAL_PUMP / 5.0) * 5.0
+    return with_changes(made, {"system.loop.pump_w": max(design.system.loop.pump_w, needs)})
 
 
 def backup_changes(backup: Backup, *, in_store: bool) -> Values:

@@ -47,6 +47,7 @@ class Wishes:
     pool_m2: float | None = None
     covered: bool | None = None
     pool_heated: bool | None = None
+    pool_otherwise: str = ""
     showers_day: float | None = None
     backup: Backup = "tankless_gas"
     care: Care = "yearly"
@@ -142,6 +143,8 @@ def _pool(demand: Document, wishes: Wishes, kind: str) -> Values:
         found["pool.covered"] = NIGHT if wishes.covered else (False,) * 24
     if wishes.pool_heated is not None:
         found["pool.heater_kw"] = round(HOLDING_KW_M2 * surface, 1) if wishes.pool_heated else 0.0
+    if wishes.pool_otherwise:
+        found["pool.otherwise"] = wishes.pool_otherwise
     if kind == "pool_direct":
         found["pool.exchanger_w_k"] = 0.0
     elif not wishes.only_pool and not demand["pool"]["exchanger_w_k"]:

@@ -4,6 +4,7 @@ contradictions."""
 from functools import cache
 from unittest import TestCase
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -11,12 +12,15 @@ from heat.catalogue import FOLDER, GROUPS, Entry, changes, checked, collector, d
 from heat.design import Design, field_at, parse
 from heat.design.changing import WAYS_OUT, kind_changes, ways_out, with_changes
 from heat.design.schemes import SCHEMES
+from heat.economics.parts_list import parts_list
+from heat.economics.tariff import energy_of
 from heat.errors import HeatError, InputError
 from heat.ledger import accounts as acc
+from heat.loop.runs import hydraulic_w, pump_power_w
 from heat.simulation.year import simulate
 from heat.sizing.batch_water import batch_temperatures
 from heat.sizing.first_estimate import at_area, backup_changes, guidelines, proposal, sized, standing_loss_w_k, tried
-from heat.sizing.fitting import fitting
+from heat.sizing.fitting import Idea, fitting
 from heat.sizing.requirements import HABITS, Wishes, wanted
 from heat.sizing.roof_load import wet_weight
 from heat.tests.samples import pvgis
@@ -191,6 +195,48 @@ class FirstEstimate(TestCase):
         wishes = Wishes(people=12, room_m2=5.0)
         made = proposal(fresh(), fitting(wishes, -5)[0][0], wishes, year)
         self.assertLessEqual(made.sizes.area_m2, 5.0)
+
+    def test_pipes_and_pump_suit_the_flow_of_pool_mats(self):
+        wishes = Wishes(hot_water=False, pool=True, pool_m2=32.0)
+        asked = with_changes(fresh(), wanted(fresh(), wishes, "pool_direct"))
+        design = parse(sized(asked, Idea("pool_direct", "unglazed", "", ()), 14, 50.0, wishes))
+        loop, flow = design.system.loop, design.system.loop.flow_kg_h
+        self.assertEqual((loop.supply_pipe.material, loop.return_pipe.insulation_mm), ("plastic", 0.0))
+        bore_m = (loop.supply_pipe.outer_diameter_mm - 2 * loop.supply_pipe.wall_mm) / 1000.0
+        speed = flow / 3600.0 / 992.0 / (np.pi * bore_m**2 / 4)  # by hand: water at 40 C
+        self.assertLess(speed, 0.7)
+        # by hand: Blasius in both pipes, their fittings, nothing else
+        reynolds = speed * bore_m / 0.658e-6
+        metres = loop.supply_pipe.length_m + loop.return_pipe.length_m
+        drop = (0.3164 * reynolds**-0.25 * metres / bore_m + loop.geometry.fittings) * 992.0 * speed**2 / 2
+        self.assertAlmostEqual(hydraulic_w(design), drop * flow / 3600.0 / 992.0, delta=0.15 * hydraulic_w(design))
+        self.assertGreaterEqual(loop.pump_w, hydraulic_w(design) / 0.5)
+        lines = {line.key: line for line in parts_list(design)}
+        self.assertEqual(lines["supply_pipe"].sizes, ((loop.supply_pipe.outer_diameter_mm, "mm"),))
+        self.assertIn("plastic", lines["supply_pipe"].words)
+        self.assertNotIn("supply_pipe_insulation", lines)
+
+    def test_a_pump_draws_what_its_loop_needs_whatever_was_typed(self):
+        narrow = with_changes(fresh(), {"system.loop.flow_kg_h": 1500.0, "system.loop.pump_w": 20.0})
+        design = parse(narrow)
+        self.assertGreater(hydraulic_w(design), 40.0)
+        self.assertAlmostEqual(pump_power_w(design), hydraulic_w(design) / 0.5)
+        book = simulate(design, coast())
+        kwh = book.pump_hours() * pump_power_w(design) / 1000.0
+        self.assertAlmostEqual(book.total(acc.PUMP_ELECTRICITY), kwh, delta=1)
+        usual = parse(fresh())
+        self.assertEqual(pump_power_w(usual), usual.system.loop.pump_w)
+
+    def test_what_a_pool_saves_is_what_it_would_have_had(self):
+        pool = {"system.kind": "pool_direct", "demand.pool.fitted": True, "demand.hot_water": False}
+        base = with_changes(fresh(), kind_changes(fresh(), "pool_direct") | pool)
+        book = simulate(parse(base), coast())
+        heat = book.total(acc.INTO_POOL)
+        of = lambda otherwise: year(with_changes(base, {"demand.pool.otherwise": otherwise}))
+        without = lambda otherwise: energy_of(of(otherwise), parse(base).money).without
+        self.assertAlmostEqual(without("heater"), heat / 0.9 * 0.14, places=4)
+        self.assertAlmostEqual(without("heat_pump"), heat / 5.0 * 0.28, delta=0.01 * heat / 5 * 0.28)
+        self.assertEqual((without("nothing"), without("cover")), (0.0, 0.0))
 
     def test_rooms_and_pools(self):
         for wishes in (Wishes(rooms=True), Wishes(hot_water=False, pool=True)):

@@ -1,5 +1,8 @@
 """The loop: backwards at night, pipes too thin, vessels too small, valves that do not fit, siphons that do not rise."""
 
+from math import ceil
+
+from heat.loop.runs import pump_power_w
 from heat.sizing.circuit import (
     BRISK_M_S,
     groups_of,
@@ -23,7 +26,7 @@ def loop(case: CautionCase) -> list[Caution]:
     scheme = case.design.system.scheme
     if scheme.driven_by == "none":
         return []
-    return [*_back(case), *_pipes(case), *_vessel(case), *_rows(case), *_head(case), *_siphon(case)]
+    return [*_back(case), *_pipes(case), *_power(case), *_vessel(case), *_rows(case), *_head(case), *_siphon(case)]
 
 
 def _back(case: CautionCase) -> list[Caution]:
@@ -75,6 +78,32 @@ def _pipes(case: CautionCase) -> list[Caution]:
             "cautions?view=loop",
             "speeds and losses",
             (Remedy(f"pipes of {case.size(size.outer_mm, 'mm')}", changes),),
+        )
+    ]
+
+
+def _power(case: CautionCase) -> list[Caution]:
+    """A pump that is said to draw less than the loop needs at that flow."""
+    design = case.design
+    if design.system.scheme.driven_by != "pump" or design.system.loop.drive.rule == "by_sun":
+        return []
+    typed, needs = float(design.system.loop.pump_w), pump_power_w(design)
+    if needs <= typed + 0.5:
+        return []
+    return [
+        Caution(
+            "pump power",
+            COSTS,
+            "Pump",
+            f"no pump drives {case.text(working_point(design).flow_kg_h, 'kg/h', 0)} through this loop with "
+            f"{typed:.0f} W; the year counts {needs:.0f} W. Wider pipes, less flow, or a pump of that power.",
+            f"{typed:.0f}/{needs:.0f}",
+            "loop",
+            "Its flow and its power cannot both be so.",
+            "Pressure times flow, by the best of pumps.",
+            "cautions?view=loop",
+            "flow and pump",
+            (Remedy(f"a pump of {ceil(needs / 5.0) * 5:.0f} W", {"system.loop.pump_w": ceil(needs / 5.0) * 5.0}),),
         )
     ]
 

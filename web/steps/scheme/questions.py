@@ -19,6 +19,12 @@ BACKUPS = {
     "stove": "wood stove",
     "none": "none",
 }
+OTHERWISE = {
+    "nothing": "not heated at all",
+    "cover": "a cover alone",
+    "heater": "heated with gas, or as its heater is",
+    "heat_pump": "heated by a heat pump",
+}
 CARES = {"least": "as little as can be", "yearly": "a look every year", "tinker": "I build and tinker"}
 OFTEN = {
     "bath": ("a household’s hot water", ("hot_water",)),
@@ -93,6 +99,7 @@ def answers(page: DesignPage, query: Mapping[str, str]) -> tuple[Wishes, Row, di
         pool_m2=read.number("pool_area", 2, 5000, "m2"),
         covered=ticked("covered"),
         pool_heated=ticked("pool_heated" if "pool_heated_asked" in query else "held"),  # its earlier name
+        pool_otherwise=read.one_of("pool_otherwise", OTHERWISE, ""),
         showers_day=read.number("showers_day", 0, 10_000),
         backup=read.one_of("backup", BACKUPS, usual),
         care=read.one_of("care", CARES, "yearly"),
@@ -159,6 +166,8 @@ def questions(page: DesignPage, query: Mapping[str, str], wishes: Wishes, stands
         "pool_area": typed("pool_area", pool["area_m2"], "m2"),
         "covered": any(pool["covered"]) if wishes.covered is None else wishes.covered,
         "pool_heated": pool["heater_kw"] > 0 if wishes.pool_heated is None else wishes.pool_heated,
+        "otherwise": OTHERWISE,
+        "pool_otherwise": wishes.pool_otherwise or pool["otherwise"],
         "showers_day": typed("showers_day", demand["showers"]["count_day"], "1"),
         "room": query.get("room", ""),
         "area_sign": page.sign("m2"),

@@ -3,12 +3,11 @@ rules of thumb' answers land."""
 
 from collections.abc import Mapping
 from concurrent.futures import ThreadPoolExecutor
+from math import isfinite
 from typing import Any
 
-import numpy as np
 from django.http import HttpResponse
 
-from heat.common.calendar import MONTH_OF_HOUR
 from heat.design import Design as DesignDocument
 from heat.design.changing import with_changes
 from heat.errors import HeatError, InputError
@@ -17,6 +16,7 @@ from heat.ledger.year_book import BOUGHT, NEEDED, YearBook
 from heat.sizing.first_estimate import Guideline, Proposal, at_area, guidelines, proposal, tried
 from heat.sizing.fitting import Idea, fitting
 from heat.sizing.requirements import Wishes, wanted
+from heat.studies.merit import measure, usual
 from heat.weather.cold import cold_of
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
@@ -122,7 +122,7 @@ def start_view(page: DesignPage) -> dict[str, object]:
         return context | {"problem": error.allowed if isinstance(error, InputError) else str(error)}
     chosen = min(max(int(query["of"]), 0), len(found) - 1) if query.get("of") in ("0", "1", "2") else 0
     fit, left = ordered(page, wishes, first)
-    best = max(found, key=lambda p: p.book.fractions.at_tap)
+    best = max(found, key=_worth)
     columns = [_column(page, p, i, p is best and len(found) > 1) for i, p in enumerate(found)]
     return context | {
         "proposals": columns,
@@ -130,10 +130,24 @@ def start_view(page: DesignPage) -> dict[str, object]:
         "of": chosen,
         "left": left,
         "guidelines": _guidelines(page, found[chosen]),
+        "degree_sign": page.sign("degC"),
+        "by_warmth": usual(found[chosen].book.design) == "pool",
         "others": also_fitting(page, wishes, valid, fit[COLUMNS:], found[0].sizes.area_m2),
         "beside": f"{page.show(found[0].sizes.area_m2, 'm2', 1)} {page.sign('m2')}",
         "changes_survey": bool(wanted(page.document, wishes, found[chosen].idea.kind)),
     }
+
+
+def _worth(made: Proposal) -> float:
+    """How good a proposal is by what its need is about: the sun's share, or how warm it makes a pool."""
+    return measure(made.book, "pool") if usual(made.book.design) == "pool" else made.book.fractions.at_tap
+
+
+def unheated_c(page: DesignPage, book: YearBook) -> float:
+    """Mean temperature of the pool in its season if nothing flowed through the collectors (°C)."""
+    document = book.design.model_dump(mode="json")
+    without = with_changes(document, {"system.faults.air_lock": True, "system.faults.from_day": 1})
+    return measure(simulate_uncached(without, page.weather), "pool")
 
 
 def _rows(columns: list[Row]) -> list[tuple[str, list[str], str]]:
@@ -145,7 +159,9 @@ def _rows(columns: list[Row]) -> list[tuple[str, list[str], str]]:
         ("band", "with this rough climate"),
         ("bought", "Bought a year"),
         ("missing", "Unmet a year"),
+        ("wood", "of it, own wood besides"),
         ("pool", "Pool in season, mean"),
+        ("warmer", "above the unheated pool"),
         ("yield", "Yield into store"),
         ("stagnation", "Stagnation"),
         ("money", "Cost of it"),
@@ -197,7 +213,8 @@ def _column(page: DesignPage, made: Proposal, index: int, best: bool) -> Row:
     volume = design.system.store.volume_l
     if design.system.kind == "bag":
         volume = design.system.collector.total_area_m2 * design.system.integral.depth_mm
-    band = fraction_band(book, page.project.weather)
+    by_warmth = usual(design) == "pool"
+    band = None if by_warmth else fraction_band(book, page.project.weather)
     band = widened(book, page.weather, *band) if band else None
     missing = book.total(acc.UNMET)
     pool = design.demand.pool
@@ -209,12 +226,13 @@ def _column(page: DesignPage, made: Proposal, index: int, best: bool) -> Row:
         "reasons": [*made.idea.reasons, *size_words(page, made)],
         "area": f"{collector.count} × {each} {page.sign('m2')}",
         "store": f"{page.show(volume, 'L', 0)} {page.sign('L')}" if has_store else "the pool",
-        "fraction": f"{units.number(100 * book.fractions.at_tap, 1)} %",
+        "fraction": "" if by_warmth else f"{units.number(100 * book.fractions.at_tap, 1)} %",
         "wood": f"{units.number(100 * book.fractions.of_wood, 1)} %" if book.fractions.of_wood > 0.0005 else "",
         "band": f"{units.number(100 * band[0], 0)} to {units.number(100 * band[1], 0)} %" if band else "",
         "bought": f"({page.show(book.total(*BOUGHT), 'kWh')}) {page.sign('kWh')}",
         "missing": f"({page.show(missing, 'kWh')}) {page.sign('kWh')}" if missing > 1.0 else "",
         "pool": f"{page.show(_pool_mean(book), 'degC', 1)} {page.sign('degC')}" if pool.fitted else "",
+        "warmer": _warmer(page, book, unheated_c(page, book)) if by_warmth else "",
         "yield": f"{page.show(book.yield_kwh_m2()[0], 'kWh/m2')} {page.sign('kWh/m2')}",
         "stagnation": f"{units.number(book.stagnation_hours(), 0)} h",
         "money": f"({units.number(book.cost(), 0)}) {page.project.currency}",
@@ -223,8 +241,13 @@ def _column(page: DesignPage, made: Proposal, index: int, best: bool) -> Row:
 
 def _pool_mean(book: YearBook) -> float:
     """Mean temperature of the pool while it is in use (°C)."""
-    used = np.asarray(book.design.demand.pool.months)[MONTH_OF_HOUR]
-    return float(book.traces[used, acc.POOL_C].mean()) if used.any() else 0.0
+    mean = measure(book, "pool")
+    return mean if isfinite(mean) else 0.0
+
+
+def _warmer(page: DesignPage, book: YearBook, cold_c: float) -> str:
+    """How much warmer than unheated a pool is in its season."""
+    return f"{page.show(measure(book, 'pool') - cold_c, 'delta_degC', 1)} {page.sign('delta_degC')}"
 
 
 def _guidelines(page: DesignPage, made: Proposal) -> list[Row]:
@@ -233,17 +256,31 @@ def _guidelines(page: DesignPage, made: Proposal) -> list[Row]:
     answers_of = guidelines(made.document, page.document["site"]["latitude_deg"])
     with ThreadPoolExecutor(2) as threads:
         books = list(threads.map(lambda s: tried(lambda d: simulate_uncached(d, weather), s), answers_of))
+    by_warmth = usual(made.book.design) == "pool"
+    cold = unheated_c(page, made.book) if by_warmth else 0.0
     groups = []
     for question, title in QUESTIONS.items():
         mine = [(s, b) for s, b in zip(answers_of, books, strict=True) if s.question == question]
-        top = max((b.fractions.at_tap for _s, b in mine if b), default=0.0)
-        rows = [_guideline_row(page, s, b, top) for s, b in mine if b]
+        worth = (lambda b: measure(b, "pool")) if by_warmth else (lambda b: b.fractions.at_tap)
+        top = max((worth(b) for _s, b in mine if b), default=0.0)
+        rows = [
+            _guideline_row(page, s, b)
+            | {"best": worth(b) >= top - 5e-4}
+            | (_warmth(page, b, cold) if by_warmth else {})
+            for s, b in mine
+            if b
+        ]
         if rows:
             groups.append({"title": title, "rows": rows})
     return groups
 
 
-def _guideline_row(page: DesignPage, guideline: Guideline, book: YearBook, top: float) -> Row:
+def _warmth(page: DesignPage, book: YearBook, cold_c: float) -> Row:
+    """A pool's warmth in its season, and above the unheated one: in place of the sun's share, which is always whole."""
+    return {"fraction": page.show(measure(book, "pool"), "degC", 1), "winter": _warmer(page, book, cold_c)}
+
+
+def _guideline_row(page: DesignPage, guideline: Guideline, book: YearBook) -> Row:
     words = guideline.answer
     if guideline.litres_m2 is not None:
         words = f"{_per_area(page, guideline.litres_m2)} {page.sign('L')}/{page.sign('m2')}, {words}"
@@ -257,7 +294,6 @@ def _guideline_row(page: DesignPage, guideline: Guideline, book: YearBook, top: 
         "bought": page.show(book.total(*BOUGHT), "kWh"),
         "yield": page.show(book.yield_kwh_m2()[0], "kWh/m2"),
         "stagnation": units.number(book.stagnation_hours(), 0),
-        "best": book.fractions.at_tap >= top - 5e-4,
     }
 
 
