@@ -25,8 +25,9 @@ from web.presentation.drawing import drawing
 from web.presentation.kinds import KINDS
 from web.presentation.sized import load_view, loop_view, pressure_view
 from web.prices.books import prices_for
-from web.simulations.beside import figures_of
+from web.simulations.beside import Figures, figures_of
 from web.simulations.rough import is_rough, sun_uncertainty
+from web.steps.paper.commissioning import commissioning
 from web.steps.paper.on_site import feasible, sun, valves
 from web.ui import units
 from web.ui.calendar import MONTHS
@@ -34,25 +35,6 @@ from web.ui.glossary import terms
 from web.ui.money import places
 from web.ui.rows import Row
 
-CHECKS = (
-    "Pressure test: bar, minutes, bar after",
-    "Gas pressure of the vessel before filling",
-    "Filled cold to",
-    "Antifreeze: first ice measured at",
-    "Flow at full speed",
-    "Air let out, and again after a week",
-    "Sensors read: collector, store below, store above",
-    "Pump on and off at",
-    "Relief valves tried by hand",
-    "Outlets of reliefs led where nobody is burnt",
-    "Mixing valve: hottest water at the tap",
-    "Pasteurised to",
-    "Insulation whole, no bare pipe",
-    "Roof entries tight",
-    "Fixings counted and pulled",
-    "Heater after the store set to",
-    "User shown how it works, papers handed over",
-)
 MOST_COMPARED, MOST_NAMED = 8, 6
 """Designs side by side on a page; names of a list that are given."""
 
@@ -142,7 +124,7 @@ def client(page: DesignPage) -> Row:
         "cost": page.money(float(money.cost)),
         "saved": page.money(money.energy.saved),
         "without": page.money(money.energy.without),
-        "with": page.money(money.energy.with_sun),
+        "with": page.money(round(money.energy.without) - round(money.energy.saved)),  # so that the three add up
         "granted": page.money(sum(g.amount for g in money.grants)) if money.grants else "",
         "payback": "" if economics.payback == float("inf") else f"{economics.payback:.0f}",
         "horizon": horizon,
@@ -260,10 +242,11 @@ def months(page: DesignPage) -> Row:
 def sure(page: DesignPage) -> Row:
     """The band of the fraction, where it was calculated."""
     band = fraction_edges(page.design)
+    low, high = widened(page.year.book, page.weather, band.low, band.high) if band else (0.0, 0.0)
     return {
         "band": None
         if band is None
-        else {"low": f"{100 * band.low:.0f}", "high": f"{100 * band.high:.0f}", "fits": band.fits, "at": band.at},
+        else {"low": f"{100 * low:.0f}", "high": f"{100 * high:.0f}", "fits": band.fits, "at": band.at},
         "rough": is_rough(page.project.weather),
         "uncertainty": f"{100 * sun_uncertainty(page.project.weather):.0f}" if is_rough(page.project.weather) else "",
     }
@@ -297,6 +280,7 @@ def compared(page: DesignPage) -> Row:
     return {
         "heads": [f"{design.letter} {design.name}" for design, _found in columns],
         "many": len(columns) > 1,
+        "opposite": _point_opposite_ways([found for _design, found in columns]),
         "rows": [
             {
                 "words": f"{words}, {sign(quantity)}".rstrip(", "),
@@ -306,6 +290,12 @@ def compared(page: DesignPage) -> Row:
             for words, key, quantity, decimals, times in LINES
         ],
     }
+
+
+def _point_opposite_ways(figures: list[Figures]) -> bool:
+    """Whether some design costs less over its life than another and yet is worth less: they carry unlike needs."""
+    pairs = [(a["life_cycle_cost"], a["present_value"]) for a in figures]
+    return any(a[0] < b[0] - 1.0 and a[1] < b[1] - 1.0 for a in pairs for b in pairs)
 
 
 def money(page: DesignPage) -> Row:
@@ -409,11 +399,6 @@ def _list_text(rows: list[Any]) -> str:
     if rows and all(isinstance(row, bool) for row in rows):
         return f"{sum(rows)} of {len(rows)}"
     return f"{len(rows)} values"
-
-
-def commissioning(page: DesignPage) -> Row:
-    """A sheet to fill in by hand."""
-    return {"checks": CHECKS}
 
 
 def glossary(page: DesignPage) -> Row:

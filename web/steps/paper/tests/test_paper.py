@@ -16,12 +16,14 @@ from weasyprint.urls import FatalURLFetchingError
 from heat.design import Design, parse
 from heat.design.schemes import SCHEMES
 from heat.ledger.year_book import BOUGHT
+from heat.sizing.vessel import expansion_vessel
 from web.editor.tests.helpers import DesignPageCase, figure
 from web.prices.books import set_prices
 from web.projects.tests.helpers import HTMX
 from web.reports.models import Report
 from web.reports.pdf import render_pdf
 from web.reports.services import letterhead_of, print_issued, rendered_again
+from web.steps.paper.commissioning import checks
 from web.steps.paper.compose import composed, design_pages, report_request, report_view
 from web.steps.paper.on_site import feasible, sun, valve_rows
 from web.steps.paper.sections import SECTIONS, _list_text, _unusual, key_figures, months, offer, parts, unusual
@@ -152,6 +154,16 @@ class Composing(PaperCase):
                 water = SCHEMES[kind].exchange in ("direct", "none", "pool")
                 self.assertEqual("Drain at the lowest point" in rows, water)
                 self.assertTrue(all(all(row) for row in rows.values()))
+
+    def test_the_commissioning_sheet_prints_what_the_design_aims_at(self):
+        aims = dict(checks(self.page()))
+        vessel = expansion_vessel(self.page().parsed)
+        self.assertEqual(aims["Gas pressure of the vessel before filling"], f"{vessel.gas_bar:.1f} bar")
+        self.assertEqual(aims["Pump on and off at"], "7 K, 3 K")
+        self.assertRegex(aims["Antifreeze: first ice measured at"], r"^−\d+ °C or below$")
+        self.assertRegex(aims["Flow at full speed"], r"^200 kg/h$")
+        self.user.units = "us"
+        self.assertIn("psi", dict(checks(self.page()))["Filled cold to"])
 
     def test_single_pages(self):
         for name in (
