@@ -3,7 +3,7 @@
 A new step is one folder with a ``step.py`` that holds ``STEP``, and its name among ``settings.STEPS``.
 """
 
-from collections.abc import Callable, Mapping, MutableMapping
+from collections.abc import Callable, Iterable, Mapping, MutableMapping
 from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Any
@@ -98,6 +98,26 @@ class PaletteCommand:
     text: str
     href: str = ""
     choose: str = ""
+
+
+def value_commands(page: DesignPage, paths: Iterable[str], href: str, where: str = "") -> list[PaletteCommand]:
+    """Values by name, as they stand, each leading to where it is typed."""
+    found = []
+    for path in paths:
+        try:
+            field = page.field(path)
+        except (KeyError, ValueError):  # not of this kind of design
+            continue
+        if field.kind in ("pairs", "text"):
+            continue
+        names = dict(field.choices)
+        text = names.get(field.text, field.text) if field.kind == "choice" else field.text
+        stands = (
+            {"1": "yes", "": "no"}[text] if field.kind == "switch" else f"{text or field.none} {field.sign}".strip()
+        )
+        label = f"{field.label}, {where}" if where else field.label
+        found.append(PaletteCommand(text=f"Value: {label}: {stands}", href=href))
+    return found
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -3,6 +3,7 @@
 from heat.design import parse
 from heat.design.money import Old
 from heat.economics.tariff import old_heaters
+from heat.errors import HeatError
 from web.projects.models import Design
 
 
@@ -20,4 +21,8 @@ def old_heaters_of(design: Design) -> Old:
     first = first_design(design)
     if first is not design:
         first.project = design.project  # the survey as it is now, unsaved edits in it
+        try:
+            return old_heaters(parse(first.document()))
+        except HeatError:  # a first design that cannot be read says nothing of the house
+            first = design
     return old_heaters(parse(first.document()))

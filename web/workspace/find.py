@@ -20,7 +20,17 @@ from web.workspace.views import page_for
 
 MOST, MOST_TERMS, LONGEST = 12, 4, 60
 """Rows shown, terms among them, letters read."""
-DATE = re.compile(r"\s*(\d{1,2})\.?\s*([a-z]{3})[a-z]*\.?(?:[\s,]+(\d{1,2})(?::\d\d)?\s*h?)?\s*", re.IGNORECASE)
+_HOUR = r"(?:[\s,]+(?P<hour>\d{1,2})(?::\d\d)?\s*h?)?\s*"
+DATES = tuple(
+    re.compile(rf"\s*{pattern}{_HOUR}", re.IGNORECASE)
+    for pattern in (
+        r"(?P<day>\d{1,2})\.?\s*(?P<name>[a-z]{3})[a-z]*\.?(?:,?\s+\d{4})?",  # 21 Jun
+        r"(?P<name>[a-z]{3})[a-z]*\.?\s+(?P<day>\d{1,2})(?:st|nd|rd|th)?(?:,?\s+\d{4})?",  # Jun 21
+        r"\d{4}-(?P<month>\d{1,2})-(?P<day>\d{1,2})",  # 2026-06-21
+        r"(?P<day>\d{1,2})\.\s?(?P<month>\d{1,2})\.?(?:\s?\d{4})?",  # 21.6.
+        r"(?P<first>\d{1,2})/(?P<second>\d{1,2})(?:/\d{4})?",  # 21/6, or 6/21 as US pages have it
+    )
+)
 NOON = 12
 PRESSED = {
     "Undo": "[data-undo]",
@@ -77,19 +87,39 @@ def _commands(page: DesignPage, screen: str) -> list[Found]:
 
 def _at(page: DesignPage, screen: str, text: str, current: str) -> list[Found]:
     """Where a typed date leads: the hours of the year where the page shows them, else the drawing."""
-    read = DATE.fullmatch(text)
-    names = [month.lower() for month in MONTHS]
-    if read is None or read[2].lower() not in names:
+    read = _date(text, page.system == "us")
+    if read is None:
         return []
-    month, day, hour = names.index(read[2].lower()), int(read[1]), int(read[3] or NOON)
+    month, day, hour = read
     lengths = [hours // 24 for hours in HOURS_OF_MONTH]
-    if not 1 <= day <= lengths[month] or hour > 23:
-        return []
     view = dict(parse_qsl(urlsplit(current).query)).get("view", "")
     index, words = sum(lengths[:month]) + day - 1, f"{day} {MONTHS[month]}, {hour} h"
     if screen == "year" and view in ("", "hours"):
         return [Found(f"The year at {words}", look=f"?day={index}&hour={hour}&start=")]
     return [Found(f"Drawing at {words}", href=address_of(page.design, "scheme", day=str(index), hour=str(hour)))]
+
+
+def _date(text: str, us: bool) -> tuple[int, int, int] | None:
+    """Month (0 to 11), day and hour of a date however it is written; None for what is no day of the year."""
+    names = [month.lower() for month in MONTHS]
+    lengths = [hours // 24 for hours in HOURS_OF_MONTH]
+    for pattern in DATES:
+        read = pattern.fullmatch(text)
+        if read is None:
+            continue
+        parts = read.groupdict()
+        if "first" in parts:
+            first, second = int(parts["first"]), int(parts["second"])
+            day, month = (second, first) if (us and first <= 12) or second > 12 else (first, second)
+        elif "name" in parts:
+            name = parts["name"].lower()
+            day, month = int(parts["day"]), names.index(name) + 1 if name in names else 0
+        else:
+            day, month = int(parts["day"]), int(parts["month"])
+        hour = NOON if parts["hour"] is None else int(parts["hour"])
+        if 1 <= month <= 12 and 1 <= day <= lengths[month - 1] and hour <= 23:
+            return month - 1, day, hour
+    return None
 
 
 def _terms(words: list[str]) -> list[Term]:

@@ -18,10 +18,13 @@ from django.db import connection, connections
 from django.test import TransactionTestCase
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from heat.studies.uncertainty import USUAL, draws
+from heat.design.changing import varied
+from heat.studies.outcome import evaluate_design
+from heat.studies.uncertainty import USUAL, draws, perturbed, perturbed_year
 from web.accounts.models import User
 from web.jobs import services
 from web.jobs.models import Chunk, Run
+from web.jobs.purposes import uncertainties_of
 from web.jobs.services import answer, fits, progress, request_run, simulate_chunk, stop_run
 from web.jobs.tasks import left_behind
 from web.projects.climates import merrow_coast
@@ -29,6 +32,7 @@ from web.projects.models import Design
 from web.projects.services.designs import create_project
 from web.projects.services.edits import change_values
 from web.projects.tests.helpers import DeskCase
+from web.simulations.weather import weather_year
 
 SPREADS = {uncertainty.key: uncertainty.spread for uncertainty in USUAL}
 
@@ -58,8 +62,11 @@ class Runs(DeskCase):
         found = answer(run)
         self.assertEqual(found.figures.shape[0], 6)
         self.assertTrue(np.isfinite(found["fraction"]).all())
-        drawn = draws(USUAL, 6)[:, [d.key for d in USUAL].index("sun")]
-        self.assertGreater(np.corrcoef(drawn, found["fraction"])[0, 1], 0)
+        uncertain, weather = uncertainties_of(run.question), weather_year(self.project.weather)
+        third = draws(uncertain, 6)[2]
+        document = perturbed(run.document, uncertain, third, varied)
+        single, _why = evaluate_design(document, perturbed_year(weather, uncertain, third))
+        np.testing.assert_allclose(found.figures[2], single)
         self.assertTrue(progress(run).finished)
 
     def test_each_chunk_counts_once_however_often_it_is_begun(self):

@@ -1,7 +1,7 @@
 """Cautions, step 7: what can hurt, each answered for; flow, pressure, load and hygiene sized."""
 
 from web.editor.design_page import DesignPage
-from web.editor.step import Action, Fragment, PaletteCommand, RowList, Step, View, address_of
+from web.editor.step import Action, Fragment, PaletteCommand, RowList, Step, View, address_of, value_commands
 from web.presentation.sized import load_view, loop_view, pressure_view
 from web.steps.cautions.hygiene import hygiene_view
 from web.steps.cautions.listing import answer, list_view, remedy, remedy_cost
@@ -16,12 +16,21 @@ VIEWS = (
 )
 
 
+VALUES = {
+    "load": ("exposure.wind_m_s", "exposure.snow_kg_m2", "exposure.height_m", "safety.fixings", "safety.fixing_kg"),
+    "pressure": ("safety.relief_bar", "safety.vessel_l", "safety.static_m", "safety.frost_margin_k"),
+    "hygiene": ("safety.mixed_c", "safety.branch_m", "safety.branch_bore_mm"),
+}
+"""Values that the command line finds, by the view that shows them."""
+
+
 def commands(page: DesignPage) -> list[PaletteCommand]:
     """Its views."""
-    return [
-        PaletteCommand(text=f"Cautions: {view.title.lower()}", href=address_of(page.design, "cautions", view=view.key))
-        for view in VIEWS
-    ]
+    at = lambda view: address_of(page.design, "cautions", view=view)
+    found = [PaletteCommand(text=f"Cautions: {view.title.lower()}", href=at(view.key)) for view in VIEWS]
+    for view, paths in VALUES.items():
+        found += value_commands(page, paths, at(view))
+    return found
 
 
 def _clearance(document: dict[str, object], preset: str) -> dict[str, object]:

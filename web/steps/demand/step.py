@@ -1,7 +1,7 @@
 """Demand, step 1: cut the need first, list the uses, see the year."""
 
 from web.editor.design_page import DesignPage
-from web.editor.step import Action, PaletteCommand, Step, View, address_of
+from web.editor.step import Action, PaletteCommand, Step, View, address_of, value_commands
 from web.steps.demand import intake
 from web.steps.demand.cut import cut_view
 from web.steps.demand.lists import CHOICES, ROWS
@@ -19,10 +19,12 @@ def commands(page: DesignPage) -> list[PaletteCommand]:
     """Its views and the uses that are on."""
     at = lambda **query: address_of(page.design, "demand", **query)
     found = [PaletteCommand(text=f"Demand: {view.title.lower()}", href=at(view=view.key)) for view in VIEWS]
-    return found + [
-        PaletteCommand(text=f"Use: {USES[key][0].lower()}", href=at(view="uses", use=key))
-        for key in in_use(page.year.book.design.demand)
-    ]
+    for key in in_use(page.year.book.design.demand):
+        name, _switch, _what, paths = USES[key]
+        here = at(view="uses", use=key)
+        found += [PaletteCommand(text=f"Use: {name.lower()}", href=here)]
+        found += value_commands(page, paths, here, name.lower())
+    return found
 
 
 STEP = Step(

@@ -2,12 +2,12 @@
 
 from heat.design.money import Fuel
 from web.editor.design_page import DesignPage
-from web.editor.step import Action, Download, PaletteCommand, RowList, Step, View, address_of
+from web.editor.step import Action, Download, PaletteCommand, RowList, Step, View, address_of, value_commands
 from web.steps.money.burning import burning_view
 from web.steps.money.cost import add_line, change_line, cost_csv, cost_view, freeze_prices
 from web.steps.money.later_collectors import more_view
 from web.steps.money.prices import book_csv, book_spreadsheet, change_price, prices_view, read_prices, undo_prices
-from web.steps.money.years import years_csv, years_view
+from web.steps.money.years import RATES, years_csv, years_view
 
 VIEWS = (
     View(key="cost", title="What it costs", template="money/cost.html", build=cost_view, under="m"),
@@ -20,10 +20,9 @@ VIEWS = (
 
 def commands(page: DesignPage) -> list[PaletteCommand]:
     """Its views."""
-    return [
-        PaletteCommand(text=f"Money: {view.title.lower()}", href=address_of(page.design, "money", view=view.key))
-        for view in VIEWS
-    ]
+    at = lambda view: address_of(page.design, "money", view=view)
+    found = [PaletteCommand(text=f"Money: {view.title.lower()}", href=at(view.key)) for view in VIEWS]
+    return found + value_commands(page, [f"money.{name}" for name in RATES], at("years"), "money")
 
 
 def _grant(document: dict[str, object], preset: str) -> dict[str, object]:

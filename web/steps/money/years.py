@@ -80,7 +80,7 @@ def years_view(page: DesignPage) -> dict[str, object]:
         ],
         "loan": found.design.money.loan_share > 0,
         "has_grants": bool(found.grants),
-        "worth": worth_rows(page, found),
+        "worth": result_rows(page, found),
         "energy": _energy(page, found),
         "picture": _picture(found),
         "shaken": _shaken(found, assumptions),
@@ -165,7 +165,7 @@ def _of_rooms(name: str) -> str:
     return f"Rooms: {field_at(f'money.old.{name}').title.lower()}" if name.startswith("rooms.") else ""
 
 
-def worth_rows(page: DesignPage, found: Offered) -> list[dict[str, str]]:
+def result_rows(page: DesignPage, found: Offered) -> list[dict[str, str]]:
     """What the project comes to, and where a loan pays for some of it, what one's own money comes to beside it."""
     project, own = _evaluate(page, found.economics), _evaluate(page, found.own_economics)
     loan = found.design.money.loan_share > 0

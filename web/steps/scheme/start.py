@@ -122,7 +122,7 @@ def start_view(page: DesignPage) -> dict[str, object]:
         return context | {"problem": error.allowed if isinstance(error, InputError) else str(error)}
     chosen = min(max(int(query["of"]), 0), len(found) - 1) if query.get("of") in ("0", "1", "2") else 0
     fit, left = ordered(page, wishes, first)
-    best = max(found, key=_worth)
+    best = max(found, key=_value_of)
     columns = [_column(page, p, i, p is best and len(found) > 1) for i, p in enumerate(found)]
     return context | {
         "proposals": columns,
@@ -138,7 +138,7 @@ def start_view(page: DesignPage) -> dict[str, object]:
     }
 
 
-def _worth(made: Proposal) -> float:
+def _value_of(made: Proposal) -> float:
     """How good a proposal is by what its need is about: the sun's share, or how warm it makes a pool."""
     return measure(made.book, "pool") if usual(made.book.design) == "pool" else made.book.fractions.at_tap
 
@@ -261,11 +261,11 @@ def _guidelines(page: DesignPage, made: Proposal) -> list[Row]:
     groups = []
     for question, title in QUESTIONS.items():
         mine = [(s, b) for s, b in zip(answers_of, books, strict=True) if s.question == question]
-        worth = (lambda b: measure(b, "pool")) if by_warmth else (lambda b: b.fractions.at_tap)
-        top = max((worth(b) for _s, b in mine if b), default=0.0)
+        value_of = (lambda b: measure(b, "pool")) if by_warmth else (lambda b: b.fractions.at_tap)
+        top = max((value_of(b) for _s, b in mine if b), default=0.0)
         rows = [
             _guideline_row(page, s, b)
-            | {"best": worth(b) >= top - 5e-4}
+            | {"best": value_of(b) >= top - 5e-4}
             | (_warmth(page, b, cold) if by_warmth else {})
             for s, b in mine
             if b

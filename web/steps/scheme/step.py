@@ -6,7 +6,7 @@ from django.urls import reverse
 
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
-from web.editor.step import Action, Context, Download, Fragment, PaletteCommand, Step, View, address_of
+from web.editor.step import Action, Context, Download, Fragment, PaletteCommand, Step, View, address_of, value_commands
 from web.presentation.account import account
 from web.presentation.accounts import accounts_csv
 from web.presentation.drawing import drawing
@@ -55,6 +55,8 @@ def commands(page: DesignPage) -> list[PaletteCommand]:
         PaletteCommand(text="Builder’s bench: a collector from its materials", href=reverse("builder")),
         PaletteCommand(text="Standing water: bags and batch tanks", href=reverse("standing")),
     ]
+    for key, part in parts_of(page).items():
+        found += value_commands(page, part[1], at(part=key), part[0].lower())
     kind_now = page.year.book.design.system.kind
     return found + [
         PaletteCommand(text=f"Make it a {words}", choose=f"kind {kind}")

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from heat.sun.shade import has_horizon
 from heat.weather.world import KIND
 from web.editor.design_page import DesignPage
-from web.editor.step import Action, Context, Fragment, PaletteCommand, Step, View, address_of
+from web.editor.step import Action, Context, Fragment, PaletteCommand, Step, View, address_of, value_commands
 from web.simulations.rough import sun_uncertainty_text
 from web.steps.site import intake
 from web.steps.site.horizon import horizon_view
@@ -51,10 +51,15 @@ def next_line(page: DesignPage) -> str:
     return f"The scheme takes from here: {year}, {roof}, {sky}."
 
 
+PLANE_VALUES = ("plane.tilt_deg", "plane.azimuth_deg", "site.albedo")
+"""Values of a plane that the command line finds."""
+
+
 def commands(page: DesignPage) -> list[PaletteCommand]:
     """Its views and the surveyed planes."""
     at = lambda **query: address_of(page.design, "site", **query)
     found = [PaletteCommand(text=f"Site: {view.title.lower()}", href=at(view=view.key)) for view in VIEWS]
+    found += value_commands(page, PLANE_VALUES, at(view="planes"), "the plane")
     return found + [
         PaletteCommand(text=f"Plane: {plane.key} {plane.name}", href=at(view="planes", plane=plane.key))
         for plane in page.year.book.design.site.planes

@@ -165,7 +165,7 @@ def conclusion(page: DesignPage, columns: list[DesignColumn], base: DesignColumn
         return "One design alone has nothing to be compared with: copy it, or begin another."
     needs = [c.figures["needed_kwh"] for c in simulated]
     merit = _judged_by(simulated)
-    best = max(simulated, key=lambda c: _worth(c, merit))
+    best = max(simulated, key=lambda c: _value_of(c, merit))
     unit = "delta_degC" if merit.unit == "degC" else merit.unit
     amount = lambda v: f"{page.show(abs(v), unit, 1 if merit.more else 0)} {page.sign(unit)}"
     verb = {
@@ -174,15 +174,15 @@ def conclusion(page: DesignPage, columns: list[DesignColumn], base: DesignColumn
         "pool": "warms the pool most",
     }
     words = f"{best.design.letter} {verb[merit.key]}: "
-    words += f"{page.show(abs(_worth(best, merit)), merit.unit, 1 if merit.more else 0)} {page.sign(merit.unit)}."
+    words += f"{page.show(abs(_value_of(best, merit)), merit.unit, 1 if merit.more else 0)} {page.sign(merit.unit)}."
     if merit.key == "bought" and best.figures["unmet_kwh"] > 1.0:
         words += f" Of it {amount(best.figures['unmet_kwh'])} are unmet."
     if best is base:
-        others = sorted((c for c in simulated if c is not base), key=lambda c: -_worth(c, merit))
+        others = sorted((c for c in simulated if c is not base), key=lambda c: -_value_of(c, merit))
         best, base, lead = others[0], base, f"The next, {others[0].design.letter},"
     else:
         lead = "It"
-    more = _worth(best, merit) - _worth(base, merit)
+    more = _value_of(best, merit) - _value_of(base, merit)
     if abs(more) < merit.least:
         return f"{words} {lead} does as well as {base.design.letter}."
     better = ("warmer" if more > 0 else "colder") if merit.more else ("less" if more > 0 else "more")
@@ -203,7 +203,7 @@ def _judged_by(columns: list[DesignColumn]) -> Merit:
     return MERITS[keys.pop() if len(keys) == 1 else "bought"]
 
 
-def _worth(column: DesignColumn, merit: Merit) -> float:
+def _value_of(column: DesignColumn, merit: Merit) -> float:
     """How good a design is by its figure, more being better (the figure's unit)."""
     figures = column.figures
     if merit.key == "pool":

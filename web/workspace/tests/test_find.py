@@ -19,6 +19,20 @@ class Find(FirmCase):
         self.assertNotContains(self.found("zzz"), "<li")
         self.assertEqual(self.found("").content.decode().count("<li"), 12)
 
+    def test_values_by_their_names(self):
+        self.assertContains(self.found("tilt"), "Value: Tilt")
+        self.assertContains(self.found("volume"), "scheme?part=store")
+        self.assertContains(self.found("interest"), "money?view=years")
+        self.assertContains(self.found("reference wind"), "cautions?view=load")
+        self.assertContains(self.found("stagnation"), 'class="meaning"')
+
+    def test_a_date_however_it_is_written(self):
+        for text in ("Jun 21", "21.6.", "21/6", "2026-06-21", "21 June 2026", "june 21st", "21. 6. 2026"):
+            self.assertContains(self.found(text), "day=171&amp;hour=12")
+        self.assertContains(self.found("Jun 21, 15 h"), "day=171&amp;hour=15")
+        self.client.post("/units", {"units": "us"})
+        self.assertContains(self.found("6/21"), "day=171&amp;hour=12")
+
     def test_a_date_leads_to_its_hour_where_the_year_shows_hours(self):
         self.assertContains(self.found("12 Mar 15"), "scheme?day=70&amp;hour=15")
         self.assertContains(self.found("1. january"), "day=0&amp;hour=12")

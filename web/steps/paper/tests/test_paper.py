@@ -163,6 +163,7 @@ class Composing(PaperCase):
         self.assertRegex(aims["Antifreeze: first ice measured at"], r"^−\d+ °C or below$")
         self.assertRegex(aims["Flow at full speed"], r"^200 kg/h$")
         self.user.units = "us"
+        self.user.save()
         self.assertIn("psi", dict(checks(self.page()))["Filled cold to"])
 
     def test_single_pages(self):

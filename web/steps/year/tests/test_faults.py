@@ -106,8 +106,8 @@ class Faults(DesignPageCase):
         for kind, count in (
             ("batch_tank", 3),
             ("thermosiphon_sealed", 8),
-            ("direct", 15),
-            ("drainback", 15),
+            ("direct", 16),
+            ("drainback", 16),
             ("pool_direct", 11),
         ):
             self.client.post(
