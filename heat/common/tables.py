@@ -278,6 +278,63 @@ def stamp_format(texts: list[str]) -> str:
     return ""
 
 
+DAY_ONLY = ("%d.%m.%Y", "%d/%m/%Y", "%m/%d/%Y", "%Y%m%d", "ISO8601")
+CLOCK = re.compile(r"(\d{1,2})[:h](\d{2})(?::(\d{2}))?\s*([ap]m)?", re.IGNORECASE)
+
+
+def one_stamp(name: str, text: str) -> str:
+    """A table whose days and times stand in two columns, with both in one, as stamps are read; others as they are.
+
+    Parameters
+    ----------
+    name
+        Name of the file, for messages.
+    text
+        The table.
+
+    Returns
+    -------
+    str
+        The table, its times beside their days.
+
+    Raises
+    ------
+    WeatherFileError
+        Where no column of numbers is found.
+    """
+    with reading(name):
+        layout = _guessed(name, text)
+        if layout.stamp < 0 or layout.stamp_format not in DAY_ONLY or layout.separator == "space":
+            return text
+        rows = cells(text, layout.separator)
+        body = [row for row in rows[layout.heading_line :] if len(row) > layout.stamp and any(row)]
+        if any(CLOCK.search(row[layout.stamp]) for row in body[:50]):
+            return text  # it has its time
+        of_time = lambda k: body and sum(bool(CLOCK.fullmatch(r[k])) for r in body if len(r) > k) > 0.9 * len(body)
+        found = next((k for k in range(len(layout.names)) if k != layout.stamp and of_time(k)), None)
+        if found is None:
+            return text
+        made = []
+        halves = any((read := CLOCK.fullmatch(r[found])) and read[4] for r in body if len(r) > found)
+        for row in rows:
+            if len(row) > max(found, layout.stamp):
+                read = CLOCK.fullmatch(row[found])
+                if halves:  # who writes am and pm writes the month first
+                    row[layout.stamp] = re.sub(r"^(\d{1,2})/(\d{1,2})/(\d{4})$", r"\3-\1-\2", row[layout.stamp])
+                row[layout.stamp] = f"{row[layout.stamp]} {_clock(read) if read else row[found]}".strip()
+                del row[found]
+            made.append(SEPARATORS[layout.separator].join(f'"{cell}"' if '"' in cell else cell for cell in row))
+        return "\n".join(made)
+
+
+def _clock(read: re.Match[str]) -> str:
+    """A time of the day, in 24 hours."""
+    hour, half = int(read[1]), (read[4] or "").lower()
+    if half:
+        hour = hour % 12 + (12 if half == "pm" else 0)
+    return f"{hour:02d}:{read[2]}" + (f":{read[3]}" if read[3] else "")
+
+
 def guess_layout(name: str, text: str) -> Layout:
     """The likeliest layout of a table.
 

@@ -197,7 +197,7 @@ def house_without(book: YearBook, money: Money) -> tuple[Heated, ...]:
 
 
 def _stated(heater: OldHeater, money: Money) -> dict[str, Any]:
-    """What is said of an old heater, as fields of a heated use: price and CO2 of its energy where only that is said."""
+    """What is described of an old heater, as fields of a heated use; price and CO2 by its energy where not given."""
     stated = {name: getattr(heater, name) for name in OldHeater.model_fields if getattr(heater, name) not in (None, "")}
     if "burns" in stated:
         price, co2 = money.energy(stated["burns"])
@@ -221,7 +221,7 @@ def old_heaters(design: Design) -> Old:
     """
     tap, rooms, _pool = without_solar(design, lambda *_columns: 0.0)
     money, old = design.money, design.money.old
-    of = lambda line, said: {name: getattr(line, name) for name in OldHeater.model_fields} | _stated(said, money)
+    of = lambda line, own: {name: getattr(line, name) for name in OldHeater.model_fields} | _stated(own, money)
     standing = 1000.0 * tap.kwh / HOURS if old.standing_w is None else old.standing_w
     return Old(**of(tap, old), standing_w=standing, rooms=OldHeater(**of(rooms, old.rooms)))
 

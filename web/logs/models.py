@@ -67,7 +67,13 @@ class Reading(models.Model):
 
     class Meta:
         ordering = ["at", "pk"]
-        constraints = [models.UniqueConstraint(fields=["log", "at", "source"], name="one_reading_a_moment")]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["log", "at", "source"],
+                condition=~models.Q(source="typed") | models.Q(struck=None),  # a typed line may be corrected
+                name="one_reading_a_moment",
+            )
+        ]
 
     def __str__(self) -> str:
         return f"{self.at:%Y-%m-%d %H:%M} {self.source}"

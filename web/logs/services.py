@@ -165,6 +165,18 @@ def strike(*, reading: Reading, author: User, why: str) -> None:
     )
 
 
+@transaction.atomic
+def correct(*, reading: Reading, author: User, line: IncomingReading) -> IntakeResult:
+    """Put a typed line in the place of another, which is struck out and stays to be seen. Raises HeatError."""
+    if reading.source != "typed":
+        raise HeatError("Only what was typed is corrected; strike a logger's reading out.")
+    strike(reading=reading, author=author, why="corrected")
+    done = add_readings(log=reading.log, author=author, readings=[line], source="typed")
+    if not done.stored:
+        raise HeatError(done.refused[0].partition(": ")[2] if done.refused else "a line of this minute is kept already")
+    return done
+
+
 def new_token(*, log: Log, author: User) -> str:
     """A key for a logger, shown once; the one before ends."""
     require(author, "survey", log.project)

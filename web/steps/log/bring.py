@@ -8,7 +8,7 @@ import pandas as pd
 from django.http import HttpResponse
 
 from heat.common.documents import Values
-from heat.common.tables import cells, csv_table, guess_layout, number_of, reading, within_limits
+from heat.common.tables import cells, csv_table, guess_layout, number_of, one_stamp, reading, within_limits
 from heat.errors import HeatError, WeatherFileError
 from heat.monitoring.checks import back_in_time, doubled_hour, findings
 from heat.monitoring.log import QUANTITIES
@@ -30,8 +30,8 @@ from web.steps.log.typed import meanings, words_of
 from web.ui.rows import Row
 from web.ui.spreadsheets import is_spreadsheet, spreadsheet_rows
 
-PREVIEW, MOST_PASTED = 6, 2_000_000
-"""Rows shown before they are taken, and letters that may be pasted."""
+PREVIEW, MOST_PASTED, LISTED = 6, 2_000_000, 8
+"""Rows shown before they are taken, letters that may be pasted, and lines left out that are listed."""
 HINTS = (
     (r"coll|roof|panel|^t1\b|s1\b", "collector"),
     (r"pump|relay|^r1\b", "pump"),
@@ -84,6 +84,7 @@ def brought(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
             name, raw = f"{name}.csv", _from_spreadsheet(name, raw)
         text = decode(name, raw)
         within_limits(name, text)
+        text = one_stamp(name, text)
         guessed = guess_layout(name, text)
     except (WeatherFileError, HeatError) as error:
         return refused(page, "bring", str(error), pasted=pasted[:20_000])
@@ -175,14 +176,16 @@ def _read(log: Log, text: str, layout: Values) -> tuple[list[IncomingReading], l
         utc=False,
     )
     locals_ = [None if pd.isna(s) else s.to_pydatetime() for s in stamps]
-    unread = sum(s is None for s in locals_)
-    notes = [f"{unread} lines have no time that can be read; they are left out."] if unread else []
+    notes: list[str] = []
+    left_out: list[str] = []
     every, columns = meanings(log), layout["columns"]
     made: list[IncomingReading] = []
     clock = _clock([s for s in locals_ if s is not None], layout["clock"], notes)
     at = iter(clock)
-    for row, local in zip(rows, locals_, strict=True):
+    for line, (row, local) in enumerate(zip(rows, locals_, strict=True), start=layout["heading_line"] + 1):
         if local is None:
+            stamp = row[layout["stamp"]][:24] if len(row) > layout["stamp"] else ""
+            left_out.append(f"line {line}: “{stamp}” is no day and time")
             continue
         moment = next(at)
         values = {}
@@ -199,9 +202,20 @@ def _read(log: Log, text: str, layout: Values) -> tuple[list[IncomingReading], l
         if values:
             local_std = moment if moment.tzinfo is None else None
             made.append(IncomingReading(moment_of(local_std, log.offset_h) if local_std else moment, values))
+        elif columns:
+            left_out.append(f"line {line}: it holds no reading")
+    notes += _left_out(left_out, len(rows))
     made.sort(key=lambda one: one.at)
     notes += _findings(log, made)
     return made, notes
+
+
+def _left_out(lines: list[str], whole: int) -> list[str]:
+    """How many lines are not taken, of how many, and the first of them with the reason."""
+    if not lines:
+        return []
+    more = f"; and {len(lines) - LISTED} more" if len(lines) > LISTED else ""
+    return [f"{len(lines)} of {whole} lines are left out: {'; '.join(lines[:LISTED])}{more}."]
 
 
 def _clock(stamps: list[datetime], clock: str, notes: list[str]) -> list[datetime]:
@@ -264,7 +278,7 @@ def columns(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
     if request.POST.get("take") != "1":
         return here()
     try:
-        made, _notes = read_table(log, bytes(upload.raw).decode(), upload.layout)
+        made, notes = read_table(log, bytes(upload.raw).decode(), upload.layout)
         result = add_readings(log=log, author=page.user, readings=made, source="table")
     except (HeatError, WeatherFileError) as error:
         return refused(page, "bring", str(error), upload=upload)
@@ -273,9 +287,10 @@ def columns(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
     message = (
         f"{result.stored} readings are kept"
         + (f", {result.known} were known" if result.known else "")
-        + (f", {len(result.refused)} refused: {result.refused[0]}" if result.refused else "")
+        + (f", {len(result.refused)} refused: {'; '.join(result.refused[:LISTED])}" if result.refused else "")
         + "."
     )
+    message = " ".join([message, *(note for note in notes if "left out" in note)])
     return PageResult(page=page.at("day").with_given(message=message), step="log")
 
 

@@ -17,14 +17,15 @@ from heat.sun.site import sun_of
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
 from web.editor.step import PageResult
-from web.logs.models import Photo, Reading, local_of, moment_of
+from web.logs.models import Log, Photo, Reading, local_of, moment_of
 from web.logs.reading import built
-from web.logs.services import IncomingReading, add_photo, add_readings, begin_log, set_sensors, strike
+from web.logs.services import IncomingReading, add_photo, add_readings, begin_log, correct, set_sensors, strike
 from web.logs.upkeep import note_due
 from web.steps.log.current import DAYS_CACHED, Here, frame, here, log_here, own_log
 from web.steps.log.traces import traces
-from web.steps.log.typed import as_text, fields_of, line_typed, names_of, quantity, time_typed, words_of
+from web.steps.log.typed import as_text, fields_of, line_typed, names_of, quantity, retyped, time_typed, words_of
 from web.ui import units
+from web.ui.calendar import date_text
 from web.ui.pictures import PHOTO, drawn_anew
 from web.ui.rows import Row
 
@@ -42,9 +43,11 @@ def day_view(page: DesignPage) -> dict[str, object]:
     last = log.readings.filter(struck=None).order_by("-at").first()
     before = last.values if last else {}
     found = here(page, log)
+    given = page.given.get("typed") or _as_typed(page, log)
     context |= {
-        "fields": fields_of(log, page.system, before, page.given.get("typed", {})),
-        "given": page.given.get("typed", {}),
+        "fields": fields_of(log, page.system, before, given),
+        "given": given,
+        "go_on": page.given.get("go_on", False),
         "photos": [{"photo": p, "at": local_of(p.at, log.offset_h)} for p in Photo.light.filter(log=log)[:24]],
         "sensors": [
             {"height": f"{h:g}", "litres": units.field_text(v, "L", page.system), "words": words_of(f"s{i}", log)}
@@ -216,24 +219,51 @@ def type_line(request: SignedIn, page: DesignPage) -> PageResult | HttpResponse:
 
 def _typed_line(request: SignedIn, page: DesignPage) -> PageResult:
     log, text = own_log(page, request.POST), request.POST
-    typed = {name: str(text.get(name, ""))[:40] for name in (*names_of(log), "day", "clock", "remark")}
+    typed = {name: str(text.get(name, ""))[:40] for name in (*names_of(log), "day", "clock", "remark", "instead")}
     try:
         at = moment_of(time_typed(text.get("day", ""), text.get("clock", ""), page.system == "us"), log.offset_h)
         values = line_typed(log, text, page.system)
-        if log.readings.filter(at=at, source="typed").exists():
-            known = log.readings.get(at=at, source="typed")
-            if known.values != values:
-                raise HeatError("A line of this minute is kept already: strike it out first, or type another minute.")
-        done = add_readings(
-            log=log, author=page.user, readings=[IncomingReading(at, values, typed["remark"])], source="typed"
-        )
+        line, instead = IncomingReading(at, values, typed["remark"]), _instead(log, text.get("instead", ""))
+        if instead is not None:
+            done = correct(reading=instead, author=page.user, line=line)
+        else:
+            known = log.readings.filter(at=at, source="typed", struck=None).first()
+            if known is not None and known.values != values:
+                raise HeatError("A line of this minute is kept already: correct it below, or type another minute.")
+            done = add_readings(log=log, author=page.user, readings=[line], source="typed")
     except (HeatError, IntegrityError) as error:
         return refused(page, "day", str(error), typed=typed)
     if done.refused:
         why = done.refused[0].partition(": ")[2]  # its moment is the one that was typed
         return refused(page, "day", f"Not kept: {why}.", typed=typed)
     message = f"Kept: {typed['clock']}, {len(values)} reading{'s' if len(values) != 1 else ''}."
-    return PageResult(page=page.at("day").with_given(message=message), step="log")
+    stays = {"day": typed["day"]}  # the next line is mostly of the same day
+    return PageResult(page=page.at("day").with_given(message=message, typed=stays, go_on=True), step="log")
+
+
+def _instead(log: Log, text: str) -> Reading | None:
+    """The line that is corrected, if one is."""
+    found = log.readings.filter(pk=int(text), struck=None).first() if text.isdecimal() and len(text) < 15 else None
+    if text and found is None:
+        raise HeatError("The line that was to be corrected is not there any more.")
+    if found is not None:
+        found.log = log
+    return found
+
+
+def _as_typed(page: DesignPage, log: Log) -> dict[str, str]:
+    """The line that an address asks to correct, as it would be typed; nothing where none is."""
+    wanted = page.state.query.get("correct", "")
+    try:
+        found = _instead(log, wanted)
+    except HeatError:
+        return {}
+    if found is None:
+        return {}
+    at = local_of(found.at, log.offset_h)
+    values = {name: retyped(name, value, page.system) for name, value in found.values.items()}
+    when = {"day": date_text(at.date()), "clock": f"{at:%H:%M}", "remark": found.remark, "instead": str(found.pk)}
+    return values | when
 
 
 def strike_line(request: SignedIn, page: DesignPage) -> PageResult:

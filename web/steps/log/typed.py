@@ -110,7 +110,7 @@ def fields_of(log: Log, system: str, before: Values, payload: Mapping[str, str])
             name,
             words_of(name, log),
             units.unit_of(quantity(name), system).sign,
-            _retyped(name, before[name], system) if name in before else "",
+            retyped(name, before[name], system) if name in before else "",
             HINTS.get(name, ""),
             payload.get(name, ""),
         )
@@ -118,7 +118,8 @@ def fields_of(log: Log, system: str, before: Values, payload: Mapping[str, str])
     ]
 
 
-def _retyped(name: str, value: float, system: str) -> str:
+def retyped(name: str, value: float, system: str) -> str:
+    """A reading as it would be typed."""
     return as_text(name, value, system).replace("−", "-").replace(units.THIN, "")
 
 

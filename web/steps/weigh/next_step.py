@@ -22,6 +22,8 @@ from web.simulations.cache import is_remembered, remembered, simulate_uncached
 from web.ui import units
 from web.ui.rows import Row
 
+LIMITED_H = 10.0
+"""Hours more at a limit from which they are named as the reason (h). Source: our own choice."""
 HEADS = {
     "bought": "Less bought or unmet",
     "unmet": "Less unmet",
@@ -34,12 +36,13 @@ HEADS = {
 
 @dataclass(frozen=True)
 class StepYear:
-    """A step's year: solar fraction (1), heat bought (kWh), what energy costs (currency), and what it is judged by, by
-    key."""
+    """A step's year: solar fraction (1), heat bought (kWh), what energy costs (currency), hours in which a limit kept
+    the pump still (h), and what it is judged by, by key."""
 
     fraction: float
     bought: float
     cost: float
+    limited_h: float
     measures: dict[str, float]
 
 
@@ -50,7 +53,7 @@ StepOutcome = StepYear | str
 def _in_numbers(page: DesignPage, book: YearBook) -> StepYear:
     cost, keys = energy_of(book, page.parsed.money).with_sun, possible(page.year.book.design)
     measures = {key: cost if key == "money" else measure(book, key) for key in keys}
-    return StepYear(book.fractions.at_tap, book.total(*BOUGHT), cost, measures)
+    return StepYear(book.fractions.at_tap, book.total(*BOUGHT), cost, book.stagnation_hours(), measures)
 
 
 def _year_of(page: DesignPage, step: NextStep) -> StepOutcome:
@@ -120,6 +123,7 @@ def steps_view(page: DesignPage) -> Row:
                 "less": now.bought - found.bought,
                 "saves": now.cost - found.cost,
                 "need": step.path.startswith("demand."),
+                "limited": found.limited_h - now.limited_h,
             }
         )
     rows.sort(key=lambda row: -row["gain"])
@@ -172,7 +176,15 @@ def _displayed(page: DesignPage, row: Row, largest: float, merit: Merit) -> Row:
         "saves": units.number(row["saves"], 0),
         "bar": round(120 * abs(row["gain"]) / largest, 1),
         "way": json.dumps(row["changes"]),
+        "why": _why(row, merit),
     }
+
+
+def _why(row: Row, merit: Merit) -> str:
+    """Why a step that should help costs: a store that keeps its heat better meets its limit sooner, say."""
+    if row["gain"] >= -merit.least or row["limited"] < LIMITED_H:
+        return ""
+    return f"a limit keeps the pump still for {units.number(row['limited'], 0)} h more"
 
 
 def _conclusion(page: DesignPage, rows: list[Row], merit: Merit) -> str:

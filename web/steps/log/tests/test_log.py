@@ -96,7 +96,26 @@ class Typed(LogPage):
         self.assertEqual(self.log.readings.count(), 0)
         self.typed(s1="40")
         self.typed(s1="40")  # sent twice: the same
-        self.assertContains(self.typed(422, s1="41"), "strike it out first", status_code=422)
+        self.assertContains(self.typed(422, s1="41"), "correct it below", status_code=422)
+
+    def test_the_day_stays_for_the_next_line_and_a_line_is_corrected(self):
+        page = self.typed(s1="40")
+        self.assertContains(page, 'value="2026-05-02"')
+        self.assertContains(page, "autofocus")
+        self.assertContains(page, 'placeholder="40.0"')  # the last value is offered
+        old = self.log.readings.get()
+        page = self.client.get(self.url(f"log?view=day&correct={old.pk}"))
+        self.assertContains(page, 'value="2 May 2026"')
+        self.assertContains(page, 'value="14:05"')
+        self.typed(s1="44", instead=old.pk)
+        old.refresh_from_db()
+        self.assertEqual((old.values, old.why), ({"s1": 40.0}, "corrected"))
+        self.assertEqual(self.log.readings.get(struck=None).values, {"s1": 44.0})
+        self.assertContains(self.typed(422, s1="45", instead=old.pk), "not there any more", status_code=422)
+        self.assertContains(
+            self.typed(422, s1="900", instead=self.log.readings.get(struck=None).pk), "between", status_code=422
+        )
+        self.assertEqual(self.log.readings.filter(struck=None).count(), 1)  # what is refused strikes nothing out
 
     def test_struck_out_with_a_reason(self):
         self.typed(s1="40")
@@ -160,6 +179,24 @@ class Brought(LogPage):
         again, text = self.take(self.bring(TABLE.replace(",", ".")))
         self.assertContains(again, "columns as named last")
         self.assertContains(text, "3 were known")
+
+    def test_days_and_times_in_two_columns(self):
+        lines = [f"10.03.2026;{hour}:30;{20 + hour};{40 + hour}" for hour in range(8, 20)]
+        table = "\n".join(
+            ["Date;Time;store bottom;collector", *lines[:5], "10.03.2026;soon;1;2", *lines[5:], "11.03.2026;7:30;;"]
+        )
+        _page, text = self.take(self.bring(table))
+        self.assertContains(text, "12 readings are kept")
+        self.assertContains(
+            text,
+            "2 of 14 lines are left out: line 7: “10.03.2026 soon” is no day and time; line 15: it holds no reading",
+        )
+        first = self.log.readings.first()
+        self.assertEqual(first.at, moment_of(datetime(2026, 3, 10, 8, 30), self.log.offset_h))
+        self.assertEqual(first.values, {"s0": 28.0, "collector": 48.0})
+        us = "\n".join(["date,time,panel", *(f"03/12/2026,{h}:05 PM,{50 + h}" for h in range(1, 9))])
+        self.take(self.bring(us))
+        self.assertEqual(self.log.readings.last().values, {"collector": 58.0})
 
     def test_a_spreadsheet(self):
         book = Workbook()

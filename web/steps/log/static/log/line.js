@@ -2,7 +2,7 @@
    wait in this browser; each stays until the server has taken it or it is discarded by hand, with why where it was refused. */
 import { say } from "../ui/edits.js";
 
-const NOT_SHOWN = ["csrfmiddlewaretoken", "key", "screen", "log", "day", "clock"];
+const NOT_SHOWN = ["csrfmiddlewaretoken", "key", "screen", "log", "day", "clock", "instead"];
 const named = (line, name) => line.fields.find(([key]) => key === name)?.[1] || "";
 const keyOf = (line) => named(line, "key");
 const plural = (count, one, many) => `${count} ${count > 1 ? many : one}`;
