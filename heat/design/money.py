@@ -3,7 +3,7 @@
 Amounts are in the project's currency. No year depends on them.
 """
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
@@ -37,20 +37,17 @@ class Fuel(Part):
     """
 
     name: str = Field("fuel", max_length=40, title="Fuel")
-    energy: Literal["gas", "oil", "power", "wood", "other"] = Field("other", title="Energy")
+    energy: Literal["by_name", "gas", "oil", "power", "wood", "other"] = Field("by_name", title="Energy")
     price_kwh: float = quantity(0.14, "1/kWh", 0, 10, "Price")
     efficiency: float = quantity(0.9, "1", 0.2, 6, "Efficiency")
     co2_kg_kwh: float = quantity(0.21, "kg/kWh", 0, 3, "CO2")
     standing: float = quantity(0, "money", 0, MOST, "Standing charge a year")
     by_hour: bool = Field(False, title="It is power, by the hour’s price")
 
-    @model_validator(mode="before")
-    @classmethod
-    def _energy_by_name(cls, values: Any) -> Any:
-        """A fuel of an earlier document has no energy: that of the usual fuel of its name."""
-        if isinstance(values, dict) and "energy" not in values and values.get("name") in ENERGY_BY_NAME:
-            return {**values, "energy": ENERGY_BY_NAME[values["name"]]}
-        return values
+    @property
+    def of_energy(self) -> str:
+        """Its energy as stated, else that of the usual fuel of its name; "other" for any other."""
+        return ENERGY_BY_NAME.get(self.name, "other") if self.energy == "by_name" else self.energy
 
 
 ENERGY_BY_NAME = {"electric, direct": "power", "heat pump": "power", "gas": "gas", "oil": "oil", "wood, bought": "wood"}
@@ -143,7 +140,7 @@ class Money(Part):
         tuple[float, float]
             Price (currency/kWh) and CO2 (kg/kWh).
         """
-        fuel = next(fuel for fuel in (*self.fuels, *FUELS) if fuel.energy == name)
+        fuel = next(fuel for fuel in (*self.fuels, *FUELS) if fuel.of_energy == name)
         return fuel.price_kwh, fuel.co2_kg_kwh
 
     @model_validator(mode="after")

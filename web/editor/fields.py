@@ -44,6 +44,7 @@ class Field:
 
 CHOICE_WORDS = {
     "": "as the first design has it",
+    "by_name": "by its name",
     "gross": "gross area",
     "aperture": "aperture area",
     "absorber": "absorber area",

@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 from math import atan, cos, degrees, radians
 from typing import Any
 
-from heat.design import field_at
+from heat.design import bounds, field_at
 from heat.design.place import Site
 from heat.sun.magnetic import declination_deg, true_bearing_deg
 from web.places.coordinates import SIDES, angle
@@ -106,8 +106,11 @@ def typed_value(path: str, text: str, current: Any, system: str, site: Row) -> A
     if special is not None:
         return special
     quantity = quantity_of(path)
+    readings = _allowed_readings(path, text, system)
+    if len(readings) > 1:
+        raise units.Ambiguous(text.strip()[:20], (readings[0], readings[1]))
     try:
-        number = units.parse_number(text)
+        number = readings[0] if readings else units.parse_number(text)
     except ValueError as error:
         if isinstance(error, units.Ambiguous):
             raise
@@ -117,6 +120,18 @@ def typed_value(path: str, text: str, current: Any, system: str, site: Row) -> A
             raise ValueError("A whole number is needed here.")
         return int(number)
     return units.to_core(number, quantity, system)
+
+
+def _allowed_readings(path: str, text: str, system: str) -> list[float]:
+    """What a number that can be read in two ways may be in this field; nothing for a number with one reading, both
+    where the field takes neither."""
+    both = units.two_readings(text)
+    if both is None:
+        return []
+    low, high = bounds(path)
+    core = lambda value: units.to_core(value, quantity_of(path), system)
+    fits = lambda value: (low is None or core(value) >= low) and (high is None or core(value) <= high)
+    return [value for value in both if fits(value)] or list(both)
 
 
 def pitch(text: str) -> float | None:

@@ -185,6 +185,17 @@ def parse_number(text: str) -> float:
     return value if abs(value) >= SMALLEST else 0.0
 
 
+def two_readings(text: str) -> tuple[float, float] | None:
+    """Both readings of a text such as “1,500” or “1.500”, the smaller first, where the person's way of writing does not
+    settle it; None for every other text."""
+    tidy = text.strip().replace("−", "-")
+    found, habit = TWO_WAYS.fullmatch(tidy), writing.get()
+    if found is None or habit == "point" or (habit == "comma" and found[3] == ","):
+        return None
+    minus, whole, _sign, rest = found.groups()
+    return float(f"{minus}{whole}.{rest}"), float(f"{minus}{whole}{rest}")
+
+
 def _one_of_two(text: str, minus: str, whole: str, sign: str, rest: str) -> float:
     """What one sign before three digits is. Raises Ambiguous where it may be either."""
     small, large = float(f"{minus}{whole}.{rest}"), float(f"{minus}{whole}{rest}")

@@ -5,6 +5,7 @@ from heat.design import field_at, parse
 from heat.design.schemes import SCHEMES
 from heat.errors import HeatError
 from heat.loop.runs import loop_drop_pa, loop_flow_kg_h
+from heat.sizing.heat_source import asked_of_source
 from web.editor.design_page import DesignPage
 from web.presentation.cautions import heated_words
 from web.projects.documents import with_values
@@ -79,7 +80,9 @@ def panel(page: DesignPage, part: str) -> dict[str, object]:
         "fields": [] if page.state.instead else [page.field(p) for p in paths],
         "taken": [heated_words(page)]
         if part == "pasteurisation"
-        else [f"from {source}" for source in taken_from(page, part)] + pumped_words(page, part),
+        else [f"from {source}" for source in taken_from(page, part)]
+        + pumped_words(page, part)
+        + asked_words(page, part),
         "note": NOTES.get(part, ""),
         "has_others": part in GROUPS_OF,
         "instead": page.state.instead and part in GROUPS_OF,
@@ -97,6 +100,20 @@ def pumped_words(page: DesignPage, part: str) -> list[str]:
     where = "the curve meets the loop at" if design.system.loop.drive.curve else "the loop asks, at"
     flow_text = f"{page.show(flow, 'kg/h')} {page.sign('kg/h')}"
     return [f"{where} {flow_text}, {page.show(head, 'm', 2)} {page.sign('m')} of head and what the exchanger takes"]
+
+
+def asked_words(page: DesignPage, part: str) -> list[str]:
+    """What a stove or a boiler must give on the coldest day, to choose one by."""
+    if part not in ("stove", "boiler"):
+        return []
+    asked = asked_of_source(page.parsed, page.weather)
+    kw = lambda value: f"{page.show(value, 'kW', 1)} {page.sign('kW')}"
+    sums = [("rooms", asked.rooms_kw), ("hot water", asked.water_kw), ("store", asked.store_kw)]
+    parts = " + ".join(f"{name} {kw(value)}" for name, value in sums if value > 0.005)
+    words = f"asked for on the coldest day: {parts} = {kw(asked.whole_kw)}"
+    if part == "stove" and 0.0 < asked.lit_share < 1.0:
+        words += f"; {kw(asked.lit_kw)} while it is lit, {24 * asked.lit_share:.0f} of 24 h"
+    return [words]
 
 
 def stepped(page: DesignPage, path: str, value: float) -> Small:

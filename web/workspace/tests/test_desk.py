@@ -127,8 +127,14 @@ class Refusing(DeskCase):
     def test_words_where_a_number_should_be(self):
         self.refused("system.store.volume_l", "lots", "“lots” is not a number")
         self.refused("system.store.volume_l", "nan", "is not a number")
-        answer = self.refused("system.store.volume_l", "1,500", "can be read as 1.5 or as 1500: which is it?")
-        self.assertContains(answer, "1500 L</button>", status_code=422)
+        for text in ("6,500", "6.500"):
+            answer = self.refused("system.store.volume_l", text, "can be read as 6.5 or as 6500: which is it?")
+            self.assertContains(answer, "6500 L</button>", status_code=422)
+        for text in ("1,500", "1.500"):  # a store of 1.5 L there is not
+            self.assertEqual(self.edit("system.store.volume_l", text).status_code, 200)
+            self.assertEqual(self.fresh().document()["system"]["store"]["volume_l"], 1500.0)
+        self.edit("system.collector.a1_w_m2k", "3.125")
+        self.assertEqual(self.fresh().document()["system"]["collector"]["a1_w_m2k"], 3.125)
 
     def test_half_a_collector(self):
         self.refused("system.collector.count", "2.5", "A whole number is needed here.")
