@@ -11,7 +11,7 @@ COLD_MAINS_C = 8.0
 """Mains on the coldest day (°C). Source: our own choice, 5 to 12 in temperate climates."""
 
 
-class Asked(NamedTuple):
+class SourceNeeds(NamedTuple):
     """Power asked for as means of the coldest day (kW): rooms, hot water, losses of the store; and the share of the
     day in which a fire is lit (1), within which all of it must be given.
     """
@@ -32,7 +32,7 @@ class Asked(NamedTuple):
         return self.whole_kw / self.lit_share if self.lit_share > 0.0 else float("inf")
 
 
-def asked_of_source(design: Design, weather: WeatherYear) -> Asked:
+def needs_of_source(design: Design, weather: WeatherYear) -> SourceNeeds:
     """What rooms, taps and the store ask of their heat source on the coldest day that was designed for.
 
     Parameters
@@ -44,7 +44,7 @@ def asked_of_source(design: Design, weather: WeatherYear) -> Asked:
 
     Returns
     -------
-    Asked
+    SourceNeeds
         Powers (kW).
 
     References
@@ -60,4 +60,4 @@ def asked_of_source(design: Design, weather: WeatherYear) -> Asked:
     store = system.store.loss_w_k * max(demand.tap_c - system.store.room_c, 0.0) / 1000.0
     stove = system.backup.stove
     lit = sum(stove.lit_hours) / 24.0 if stove.fired == "timetable" else 1.0
-    return Asked(rooms, water, store, lit)
+    return SourceNeeds(rooms, water, store, lit)

@@ -198,8 +198,8 @@ class FirstEstimate(TestCase):
 
     def test_pipes_and_pump_suit_the_flow_of_pool_mats(self):
         wishes = Wishes(hot_water=False, pool=True, pool_m2=32.0)
-        asked = with_changes(fresh(), wanted(fresh(), wishes, "pool_direct"))
-        design = parse(sized(asked, Idea("pool_direct", "unglazed", "", ()), 14, 50.0, wishes))
+        with_pool = with_changes(fresh(), wanted(fresh(), wishes, "pool_direct"))
+        design = parse(sized(with_pool, Idea("pool_direct", "unglazed", "", ()), 14, 50.0, wishes))
         loop, flow = design.system.loop, design.system.loop.flow_kg_h
         self.assertEqual((loop.supply_pipe.material, loop.return_pipe.insulation_mm), ("plastic", 0.0))
         bore_m = (loop.supply_pipe.outer_diameter_mm - 2 * loop.supply_pipe.wall_mm) / 1000.0

@@ -24,7 +24,7 @@ from heat.sizing.circuit import (
     working_point,
 )
 from heat.sizing.exchange import exchange_of
-from heat.sizing.heat_source import asked_of_source
+from heat.sizing.heat_source import needs_of_source
 from heat.sizing.hygiene import COIL, burns_in_s, dead_leg, guidelines
 from heat.sizing.roof_load import wet_weight
 from heat.sizing.thermosiphon import pool_flow, siphon, stove_budget
@@ -185,13 +185,13 @@ class HeatSource(TestCase):
         rooms = {"fitted": True, "loss_w_k": 200.0, "base_c": 16.0, "design_air_c": -14.0}
         stove = {"fitted": True, "fired": "timetable", "lit_hours": [h >= 16 and h < 22 for h in range(24)]}
         design = of(demand__heating=rooms, demand__people=4, system__backup__stove=stove)
-        asked = asked_of_source(design, tmy3())
-        self.assertAlmostEqual(asked.rooms_kw, 200 * 30 / 1000)
+        wanted = needs_of_source(design, tmy3())
+        self.assertAlmostEqual(wanted.rooms_kw, 200 * 30 / 1000)
         # by hand: 180 L from 8 to 45 C in a day; a store of 2 W/K at 45 C in a room of 18 C
-        self.assertAlmostEqual(asked.water_kw, 180 * 4.186 * 37 / 86_400, places=4)
-        self.assertAlmostEqual(asked.store_kw, 2.0 * 27 / 1000)
-        self.assertAlmostEqual(asked.whole_kw, 6.0 + 0.3227 + 0.054, delta=0.001)
-        self.assertAlmostEqual(asked.lit_kw, 4 * asked.whole_kw)
+        self.assertAlmostEqual(wanted.water_kw, 180 * 4.186 * 37 / 86_400, places=4)
+        self.assertAlmostEqual(wanted.store_kw, 2.0 * 27 / 1000)
+        self.assertAlmostEqual(wanted.whole_kw, 6.0 + 0.3227 + 0.054, delta=0.001)
+        self.assertAlmostEqual(wanted.lit_kw, 4 * wanted.whole_kw)
 
 
 class Heat(TestCase):

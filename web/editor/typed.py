@@ -105,21 +105,25 @@ def typed_value(path: str, text: str, current: Any, system: str, site: Row) -> A
     special = angle(text, SIDES[name]) if name in SIDES else pitch(text) if name == "tilt_deg" else None
     if special is not None:
         return special
-    quantity = quantity_of(path)
-    readings = _allowed_readings(path, text, system)
-    if len(readings) > 1:
-        raise units.Ambiguous(text.strip()[:20], (readings[0], readings[1]))
-    try:
-        number = readings[0] if readings else units.parse_number(text)
-    except ValueError as error:
-        if isinstance(error, units.Ambiguous):
-            raise
-        raise ValueError(units.no_number(text, error)) from error
+    quantity, number = quantity_of(path), _number_of(path, text, system)
     if isinstance(current, int) and item.annotation is int and quantity in ("1", "min"):
         if number != int(number):
             raise ValueError("A whole number is needed here.")
         return int(number)
     return units.to_core(number, quantity, system)
+
+
+def _number_of(path: str, text: str, system: str) -> float:
+    """The number a text is in a field, in the reader's unit. Raises ValueError with words, or Ambiguous."""
+    readings = _allowed_readings(path, text, system)
+    if len(readings) > 1:
+        raise units.Ambiguous(text.strip()[:20], (readings[0], readings[1]))
+    try:
+        return readings[0] if readings else units.parse_number(text)
+    except ValueError as error:
+        if isinstance(error, units.Ambiguous):
+            raise
+        raise ValueError(units.no_number(text, error)) from error
 
 
 def _allowed_readings(path: str, text: str, system: str) -> list[float]:

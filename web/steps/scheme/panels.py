@@ -5,7 +5,7 @@ from heat.design import field_at, parse
 from heat.design.schemes import SCHEMES
 from heat.errors import HeatError
 from heat.loop.runs import loop_drop_pa, loop_flow_kg_h
-from heat.sizing.heat_source import asked_of_source
+from heat.sizing.heat_source import needs_of_source
 from web.editor.design_page import DesignPage
 from web.presentation.cautions import heated_words
 from web.projects.documents import with_values
@@ -82,7 +82,7 @@ def panel(page: DesignPage, part: str) -> dict[str, object]:
         if part == "pasteurisation"
         else [f"from {source}" for source in taken_from(page, part)]
         + pumped_words(page, part)
-        + asked_words(page, part),
+        + demand_words(page, part),
         "note": NOTES.get(part, ""),
         "has_others": part in GROUPS_OF,
         "instead": page.state.instead and part in GROUPS_OF,
@@ -102,17 +102,17 @@ def pumped_words(page: DesignPage, part: str) -> list[str]:
     return [f"{where} {flow_text}, {page.show(head, 'm', 2)} {page.sign('m')} of head and what the exchanger takes"]
 
 
-def asked_words(page: DesignPage, part: str) -> list[str]:
+def demand_words(page: DesignPage, part: str) -> list[str]:
     """What a stove or a boiler must give on the coldest day, to choose one by."""
     if part not in ("stove", "boiler"):
         return []
-    asked = asked_of_source(page.parsed, page.weather)
+    wanted = needs_of_source(page.parsed, page.weather)
     kw = lambda value: f"{page.show(value, 'kW', 1)} {page.sign('kW')}"
-    sums = [("rooms", asked.rooms_kw), ("hot water", asked.water_kw), ("store", asked.store_kw)]
+    sums = [("rooms", wanted.rooms_kw), ("hot water", wanted.water_kw), ("store", wanted.store_kw)]
     parts = " + ".join(f"{name} {kw(value)}" for name, value in sums if value > 0.005)
-    words = f"asked for on the coldest day: {parts} = {kw(asked.whole_kw)}"
-    if part == "stove" and 0.0 < asked.lit_share < 1.0:
-        words += f"; {kw(asked.lit_kw)} while it is lit, {24 * asked.lit_share:.0f} of 24 h"
+    words = f"asked for on the coldest day: {parts} = {kw(wanted.whole_kw)}"
+    if part == "stove" and 0.0 < wanted.lit_share < 1.0:
+        words += f"; {kw(wanted.lit_kw)} while it is lit, {24 * wanted.lit_share:.0f} of 24 h"
     return [words]
 
 

@@ -235,13 +235,13 @@ class Account(TestCase):
         self.client.force_login(user)
         self.client.post("/projects/new", {"name": "Weir cottage"})
         project = Project.objects.get(name="Weir cottage")
-        form = {"path": "system.store.volume_l", "value": "1,500", "screen": "scheme"}
+        form = {"path": "system.store.volume_l", "value": "6,500", "screen": "scheme"}
         volume = lambda: Design.objects.get(project=project).scheme["system"]["store"]["volume_l"]
         requested = self.client.post(f"/projects/{project.pk}/A/edit", form, headers=HTMX)
         self.assertContains(requested, "Your account can settle it", status_code=422)
         self.client.post("/account", {"units": "si", "decimals": "point", "do": "keep"})
         self.client.post(f"/projects/{project.pk}/A/edit", form, headers=HTMX)
-        self.assertEqual(volume(), 1500)
+        self.assertEqual(volume(), 6500)
         self.client.post("/account", {"units": "si", "decimals": "comma", "do": "keep"})
         self.client.post(f"/projects/{project.pk}/A/edit", form | {"value": "2.345,5"}, headers=HTMX)
         self.assertEqual(volume(), 2345.5)
