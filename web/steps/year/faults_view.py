@@ -159,15 +159,15 @@ def _row(page: DesignPage, fault: Fault, cost: Row, keys: list[str], typed: str,
             "points": ("+" if cost["points"] > 0.05 else "") + units.number(cost["points"], 1),
             "moves": cost["moves"],
             "gain": signed(page, cost["gain"]),
-            "parts": _parts(page, cost) if cost["night"] >= 1.0 else "",
+            "parts": _parts(page, cost) if cost["night"] >= 1.0 else (),
             "missing": page.show(cost["missing"], "kWh") if cost["missing"] >= 1 else "",
         }
     return row
 
 
-def _parts(page: DesignPage, cost: Row) -> str:
+def _parts(page: DesignPage, cost: Row) -> tuple[str, str]:
     """A yield that is a net, taken apart: what more or less came in, and what went out again."""
-    return f"in {signed(page, cost['gain'] + cost['night'])}, out again {signed(page, -cost['night'])}"
+    return f"in {signed(page, cost['gain'] + cost['night'])}", f"out {signed(page, -cost['night'])}"
 
 
 def _jointly(page: DesignPage, base: YearBook, book: YearBook, keys: list[str]) -> dict[str, object]:
