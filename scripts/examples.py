@@ -19,6 +19,7 @@ from heat.simulation.year import simulate
 from heat.studies.figures import figures
 
 FOLDER = Path(__file__).parent.parent / "docs" / "examples"
+SIGNS = {"delta_degC": "K", "degC": "°C", "percent": "%", "deg": "°", "W/m/K": "W/mK"}
 WHY = {
     "pumped_coil": """{area:.1f} m² and {litres:.0f} L give {yield_kwh_m2_gross:.0f} kWh/m² and {pct:.1f} % for
         180 L a day: of the sun on the collectors a third reaches the store. The pump runs {pump_h:.0f} h and
