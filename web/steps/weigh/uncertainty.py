@@ -196,6 +196,8 @@ def progress_fragment(request: SignedIn, page: DesignPage) -> HttpResponse:
     if "run" not in request.GET:
         return HttpResponse("No run was named.", content_type="text/plain; charset=utf-8")
     run = get_object_or_404(page.project.runs, pk=_number(request.GET["run"]))
-    so_far = search_result(page, run).get("conclusion", "") if run.purpose == "best" else ""
-    context = {"run": run, "progress": progress(run), "page": page, "so_far": so_far, "asked": True}
+    current = progress(run)
+    context: Row = {"run": run, "progress": current, "page": page, "asked": True}
+    if run.purpose == "best":  # what stands above and beside the line goes on with it
+        context["w"] = {"run": run, "progress": current, "fits": True, **search_result(page, run)}
     return render(request, "weigh/progress.html", context)

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from heat.studies.outcome import KEYS
 from web.editor.design_page import DesignPage
 from web.editor.tests.helpers import DesignPageCase, figure
 from web.jobs.fair_share import work_next
@@ -9,6 +10,7 @@ from web.jobs.models import Run
 from web.jobs.services import progress, stop_run
 from web.projects.models import Design
 from web.steps.weigh.best import best_view
+from web.ui.tests.browser import DemoCase
 
 REQUESTED = {
     "goal": "bought",
@@ -111,3 +113,21 @@ class Best(DesignPageCase):
         reply = self.require(200, another="system.loop.supply_pipe.insulation_mm", add="1")
         self.assertContains(reply, 'name="low system.loop.supply_pipe.insulation_mm"')
         self.assertEqual(Run.objects.count(), 0)
+
+
+class Searching(DemoCase):
+    def test_enter_begins_and_what_is_found_goes_on_while_it_runs(self):
+        self.open_scheme()
+        self.page.goto(self.page.url.rsplit("/", 1)[0] + "/weigh?view=best")
+        self.page.fill("[name='most stagnation']", "400")
+        self.page.press("[name='most stagnation']", "Enter")
+        self.page.wait_for_selector(".run[hx-get]")
+        run = Run.objects.get(purpose="best", stopped=None)
+        paths = {free["path"]: free["now"] for free in run.question["free"]}
+        figures = dict.fromkeys(KEYS, 1.0)
+        for tilt, bought in ((41.0, 333.0), (43.0, 222.0)):
+            values = paths | {"plane.tilt_deg": tilt}
+            best = {"values": values, "figures": figures | {"bought_kwh": bought}, "years": 8, "rested": False}
+            Run.objects.filter(pk=run.pk).update(best=best | {"ended": False})
+            self.page.wait_for_selector(f"#best-head:has-text('{bought:.0f}')")
+            self.page.wait_for_selector(f"#best-found:has-text('{tilt:g}')")
