@@ -214,5 +214,7 @@ class Demand(Part):
 
     @property
     def litres_per_day(self) -> float:
-        """Mixed litres on an ordinary day (L), leaks included."""
+        """Mixed litres on an ordinary day (L), leaks included; as measured on the mean of its days, where it was."""
+        if self.measured_l is not None:
+            return 24.0 * sum(self.measured_l) / len(self.measured_l) + self.leaks_l_day
         return self.people_litres + self.leaks_l_day

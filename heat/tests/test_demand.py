@@ -124,6 +124,15 @@ class CutFirst(TestCase):
             known_heating(frozen, tmy3(), 0)
 
 
+class Litres(TestCase):
+    def test_a_measured_load_says_its_own_litres_a_day(self):
+        of = lambda measured: parse({"demand": {"people": 4, "measured_l": measured, "leaks_l_day": 2.0}}).demand
+        self.assertAlmostEqual(of(None).litres_per_day, 4 * 45 + 2)
+        self.assertAlmostEqual(of([5.0] * 24).litres_per_day, 122)
+        week = [1.0] * 120 + [3.0] * 48  # five days of 24 L, two of 72
+        self.assertAlmostEqual(of(week).litres_per_day, (5 * 24 + 2 * 72) / 7 + 2)
+
+
 class PoolsAndLoads(TestCase):
     @staticmethod
     def pool_year(**pool):
