@@ -20,7 +20,7 @@ from heat.ledger.year_book import BOUGHT, NEEDED, YearBook
 from heat.loop.runs import USUAL_PUMP, hydraulic_w
 from heat.sizing.circuit import pipe_sizes, recommended
 from heat.sizing.fitting import Idea
-from heat.sizing.requirements import HABITS, Backup, Wishes, wanted
+from heat.sizing.requirements import FLOOR_M, HABITS, Backup, Wishes, wanted
 
 Rule = Literal["person", "pool", "rooms", "several"]
 """What a size is counted by: people, the pool's surface, people beside rooms, or several uses at once."""
@@ -161,6 +161,10 @@ def sized(document: Document, idea: Idea, count: int, litres_m2: float, wishes: 
     }
     if scheme.exchange == "pool":
         values |= {f"system.loop.{pipe}.{name}": value for pipe in PIPES for name, value in POOL_PIPE.items()}
+    if wishes.pipe_m is not None and scheme.driven_by != "none":
+        values |= {f"system.loop.{pipe}.length_m": wishes.pipe_m for pipe in PIPES}
+    if wishes.floors is not None and scheme.driven_by == "pump":
+        values["safety.static_m"] = round(FLOOR_M * (wishes.floors + 0.5), 1)  # from a store's middle to the roof
     in_store = scheme.driven_by == "pump" and scheme.exchange != "pool"
     return piped(with_changes(made, values | backup_changes(wishes.backup, in_store=in_store)))
 

@@ -19,6 +19,11 @@ to 0.4."""
 POOL_W_K_M2 = 60.0
 """Exchanger between a store and a pool for each m² of its surface (W/K m²). Source: our own choice, 6 K apart at 0.36
 kW/m²."""
+EMITTERS = {"floor": (35.0, 28.0, 1.1), "radiators": (55.0, 45.0, 1.3), "air": (45.0, 35.0, 1.0)}
+"""Supply and return on the coldest day (°C) and exponent (1) by what gives the heat. Source: EN 1264-2 and EN 442-2,
+usual designs of today; old radiators want more."""
+FLOOR_M = 2.8
+"""Height of a floor (m). Source: our own choice, usual houses."""
 NIGHT = (*(True,) * 8, *(False,) * 12, *(True,) * 4)
 COLD_C, MOST_OTHER = 10.0, 0.8
 """Mains in the estimate of what a boiler burnt for hot water (°C), and the most it is taken for (share of the fuel)."""
@@ -27,7 +32,8 @@ COLD_C, MOST_OTHER = 10.0, 0.8
 @dataclass(frozen=True)
 class Wishes:
     """What a person answers: uses; people (1); litres a day at the tap (L) or habit, and when; rooms by loss (W/K) or
-    last year's fuel (in its own unit); pool (m²) and showers there a day (1); backup, care, room for collectors (m²).
+    last year's fuel (in its own unit), and what heats them; pool (m²), what it would have otherwise, and showers there
+    a day (1); backup, care, room for collectors (m²), pipe to the store (m) and floors between (1).
 
     None, or an empty text, for what was not answered: the demand stays as it is, room is ample.
     """
@@ -49,6 +55,9 @@ class Wishes:
     pool_heated: bool | None = None
     pool_otherwise: str = ""
     showers_day: float | None = None
+    emitters: str = ""
+    pipe_m: float | None = None
+    floors: float | None = None
     backup: Backup = "tankless_gas"
     care: Care = "yearly"
     room_m2: float | None = None
@@ -116,7 +125,15 @@ def _water(wishes: Wishes) -> Values:
 
 
 def _rooms(demand: Document, wishes: Wishes) -> Values:
-    """The rooms by what they lose, or by the fuel of last year with its share for hot water."""
+    """The rooms by what they lose, or by the fuel of last year with its share for hot water; their emitters."""
+    by_emitter: Values = {}
+    if wishes.emitters in EMITTERS:
+        names = ("heating.supply_c", "heating.return_c", "heating.exponent")
+        by_emitter = dict(zip(names, EMITTERS[wishes.emitters], strict=True))
+    return by_emitter | _room_loss(demand, wishes)
+
+
+def _room_loss(demand: Document, wishes: Wishes) -> Values:
     burnt = wishes.fuel_year
     if burnt is not None and wishes.fuel in FUEL_KWH:
         efficiency = demand["heating"]["fuel_efficiency"]

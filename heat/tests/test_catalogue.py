@@ -19,6 +19,7 @@ from heat.ledger import accounts as acc
 from heat.loop.runs import hydraulic_w, pump_power_w
 from heat.simulation.year import simulate
 from heat.sizing.batch_water import batch_temperatures
+from heat.sizing.circuit import rise_m
 from heat.sizing.first_estimate import at_area, backup_changes, guidelines, proposal, sized, standing_loss_w_k, tried
 from heat.sizing.fitting import Idea, fitting
 from heat.sizing.requirements import HABITS, Wishes, wanted
@@ -195,6 +196,16 @@ class FirstEstimate(TestCase):
         wishes = Wishes(people=12, room_m2=5.0)
         made = proposal(fresh(), fitting(wishes, -5)[0][0], wishes, year)
         self.assertLessEqual(made.sizes.area_m2, 5.0)
+
+    def test_emitters_pipe_and_floors_are_taken_as_answered(self):
+        wishes = Wishes(rooms=True, emitters="floor", pipe_m=18.0, floors=2)
+        demand = wanted(fresh(), wishes)
+        self.assertEqual((demand["demand.heating.supply_c"], demand["demand.heating.return_c"]), (35.0, 28.0))
+        asks = with_changes(fresh(), demand)
+        design = parse(sized(asks, Idea("combi", "flat_selective", "", ()), 4, 50.0, wishes))
+        self.assertEqual({design.system.loop.supply_pipe.length_m, design.system.loop.return_pipe.length_m}, {18.0})
+        self.assertAlmostEqual(rise_m(design), 2.8 * 2.5)
+        self.assertEqual(wanted(fresh(), Wishes()), {})
 
     def test_pipes_and_pump_suit_the_flow_of_pool_mats(self):
         wishes = Wishes(hot_water=False, pool=True, pool_m2=32.0)

@@ -19,6 +19,7 @@ BACKUPS = {
     "stove": "wood stove",
     "none": "none",
 }
+EMITTER_WORDS = {"floor": "a warm floor", "radiators": "radiators", "air": "warm air"}
 OTHERWISE = {
     "nothing": "not heated at all",
     "cover": "a cover alone",
@@ -99,6 +100,9 @@ def answers(page: DesignPage, query: Mapping[str, str]) -> tuple[Wishes, Row, di
         pool_m2=read.number("pool_area", 2, 5000, "m2"),
         covered=ticked("covered"),
         pool_heated=ticked("pool_heated" if "pool_heated_asked" in query else "held"),  # its earlier name
+        emitters=read.one_of("emitters", EMITTER_WORDS, ""),
+        pipe_m=read.number("pipe", 0, 300, "m"),
+        floors=read.number("floors", 0, 20),
         pool_otherwise=read.one_of("pool_otherwise", OTHERWISE, ""),
         showers_day=read.number("showers_day", 0, 10_000),
         backup=read.one_of("backup", BACKUPS, usual),
@@ -166,6 +170,12 @@ def questions(page: DesignPage, query: Mapping[str, str], wishes: Wishes, stands
         "pool_area": typed("pool_area", pool["area_m2"], "m2"),
         "covered": any(pool["covered"]) if wishes.covered is None else wishes.covered,
         "pool_heated": pool["heater_kw"] > 0 if wishes.pool_heated is None else wishes.pool_heated,
+        "emitters": EMITTER_WORDS,
+        "emitter_now": f"as in Demand, {page.show(heating['supply_c'], 'degC', 0)} {page.sign('degC')}",
+        "pipe": query.get("pipe", ""),
+        "pipe_now": units.field_text(page.document["system"]["loop"]["supply_pipe"]["length_m"], "m", system),
+        "pipe_sign": page.sign("m"),
+        "floors": query.get("floors", ""),
         "otherwise": OTHERWISE,
         "pool_otherwise": wishes.pool_otherwise or pool["otherwise"],
         "showers_day": typed("showers_day", demand["showers"]["count_day"], "1"),

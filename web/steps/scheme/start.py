@@ -108,6 +108,7 @@ def start_view(page: DesignPage) -> dict[str, object]:
     context: dict[str, object] = {
         "wishes": wishes,
         "wrong": wrong,
+        "wrong_where": [wrong[name] for name in ("tilt", "azimuth", "room", "pipe", "floors") if name in wrong],
         "stands": valid,
         "with": first,
         **questions(page, query, wishes, valid),

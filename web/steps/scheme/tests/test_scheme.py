@@ -164,6 +164,18 @@ class Beginning(Choosing):
         self.client.post(f"/projects/{self.project.pk}/B/undo", {"screen": "scheme"}, headers=HTMX)
         self.assertEqual(self.document()["demand"]["people"], 4)
 
+    def test_what_heats_the_rooms_and_how_long_the_pipe_is(self):
+        asks = "scheme?view=start&people=4&hot_water=1&rooms=1&emitters=floor&pipe=20&floors=2"
+        page = self.client.get(self.url(asks))
+        self.assertContains(page, "assumed until it is typed")
+        self.assertContains(page, '<option value="floor" selected>')
+        made = page.context["st"]["proposals"]
+        self.assertTrue(made)
+        self.assertContains(self.client.get(self.url(f"{asks}&pipe=long")), "is not a number")
+        pool = self.client.get(self.url("scheme?view=start&people=4&pool=1&pool_area=30&pool_otherwise=nothing"))
+        self.assertContains(pool, "above the unheated pool")
+        self.assertNotContains(pool, '<th scope="row">Solar fraction</th>')
+
     def test_what_is_wrong_is_beside_its_question(self):
         _wishes, _migrated, wrong = answers(
             self.page(), {"people": "many", "room": "-3", "tilt": "6:12", "azimuth": "400"}
