@@ -21,7 +21,17 @@ from heat.studies.outcome import COLUMN, KEYS, MONEY, Outcomes, evaluate_design,
 from heat.studies.plans import factorial, is_whole, plan, sampled, spread
 from heat.studies.question import Limit, design_of, meets_limits, names_of, question_of, table
 from heat.studies.search import Free, search
-from heat.studies.uncertainty import BAND, USUAL, UncertainInput, band, draws, of_use, perturbed, perturbed_year
+from heat.studies.uncertainty import (
+    BAND,
+    USUAL,
+    UncertainInput,
+    band,
+    draws,
+    of_use,
+    perturbed,
+    perturbed_year,
+    with_second_opinion,
+)
 from heat.tests.samples import case_design, example, tmy3, weather_for
 
 COUNTS = (2, 3, 4)
@@ -156,6 +166,12 @@ class Bands(TestCase):
         sunny = perturbed_year(tmy3(), USUAL, np.array([2.0 if d.key in ("sun", "air") else 0.0 for d in USUAL]))
         self.assertAlmostEqual(sunny.ghi_w_m2.sum() / tmy3().ghi_w_m2.sum(), 1.10, places=6)
         self.assertAlmostEqual(float((sunny.air_c - tmy3().air_c).mean()), 1.4, places=6)
+
+    def test_a_second_opinion_outside_widens_a_band_and_one_inside_does_not(self):
+        self.assertEqual(with_second_opinion(0.69, 0.77, 0.619), (0.619, 0.77))
+        self.assertEqual(with_second_opinion(0.69, 0.77, 0.80), (0.69, 0.80))
+        for inside in (0.72, 0.69 - 0.004, None):
+            self.assertEqual(with_second_opinion(0.69, 0.77, inside), (0.69, 0.77))
 
     def test_what_a_design_has_is_uncertain_however_it_is_told(self):
         def moved(kind, key, **changes):
