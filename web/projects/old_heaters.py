@@ -23,6 +23,6 @@ def old_heaters_of(design: Design) -> Old:
         first.project = design.project  # the survey as it is now, unsaved edits in it
         try:
             return old_heaters(parse(first.document()))
-        except HeatError:  # a first design that cannot be read says nothing of the house
+        except HeatError:  # a first design that cannot be read describes no house
             first = design
     return old_heaters(parse(first.document()))

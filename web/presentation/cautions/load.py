@@ -92,7 +92,7 @@ def _weight(case: CautionCase) -> list[Caution]:
 
 
 def _guessed(case: CautionCase) -> str:
-    """What is said beside a load by wind while the wind of the place is a guess."""
+    """Words beside a load by wind while the wind of the place is a guess."""
     return "" if case.design.exposure.wind_m_s is not None else " by a guessed wind: type that of the local code"
 
 

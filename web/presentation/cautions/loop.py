@@ -83,7 +83,7 @@ def _pipes(case: CautionCase) -> list[Caution]:
 
 
 def _power(case: CautionCase) -> list[Caution]:
-    """A pump that is said to draw less than the loop needs at that flow."""
+    """A pump whose typed power is less than the loop needs at that flow."""
     design = case.design
     if design.system.scheme.driven_by != "pump" or design.system.loop.drive.rule == "by_sun":
         return []

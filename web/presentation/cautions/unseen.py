@@ -1,4 +1,4 @@
-"""What nothing can be said of until something of the place is typed: neither a caution nor found well."""
+"""Checks that wait for a value of the place: neither a caution nor found well."""
 
 from heat.design import Design
 from heat.sizing.vessel import expansion_vessel
@@ -11,7 +11,7 @@ def surveyed(design: Design) -> bool:
 
 
 def not_looked_at(page: DesignPage) -> list[dict[str, str]]:
-    """What is missing by name: what to tell, and the step's address where it is told."""
+    """What is missing by name: the value to type, and the address of the step that takes it."""
     design = page.parsed
     exposure, safety, vessel = design.exposure, design.safety, expansion_vessel(design)
     load, pressure, hygiene = (f"cautions?view={view}" for view in ("load", "pressure", "hygiene"))
