@@ -48,7 +48,7 @@ PAPER = ("money", "offer", "exposure", "safety")
 class Design(Part):
     """One design: everything but the weather."""
 
-    version: Literal[3] = 3
+    version: Literal[4] = 4
     demand: Demand = Demand()
     site: Site = Site()
     plane: Plane = Plane()

@@ -37,7 +37,7 @@ class Safety(Part):
     static_m: float | None = optional("m", 0, 200, "Loop’s top above the vessel")
     vessel_l: float | None = optional("L", 1, 5000, "Vessel that is fitted")
     empties_well: bool = Field(False, title="Collectors empty well when they boil")
-    frost_margin_k: float = quantity(5, "delta_degC", 0, 30, "Antifreeze keeps below the coldest hour")
+    frost_margin_k: float = quantity(5, "delta_degC", 0, 30, "Antifreeze is safe below the design cold by")
     fluid_limit_h: float = quantity(400, "h", 10, 10_000, "Fluid bears, in hours above 120 °C")
     exchanger_kpa: float = quantity(3, "kPa", 0, 200, "Exchanger’s resistance")
     fixings: int = Field(4, ge=1, le=40, title="Fixings of each collector", json_schema_extra={"unit": "1"})

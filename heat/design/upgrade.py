@@ -12,7 +12,7 @@ from typing import Any
 from heat.common.documents import Document, Values
 from heat.errors import HeatError
 
-VERSION = 3
+VERSION = 4
 Step = Callable[[Document], Document]
 
 RENAMED: dict[int, tuple[tuple[str, str], ...]] = {
@@ -23,12 +23,35 @@ RENAMED: dict[int, tuple[tuple[str, str], ...]] = {
         ("system.collector.diffuse_reckoned", "diffuse_calculated"),
         ("system.second_collector.diffuse_reckoned", "diffuse_calculated"),
     ),
+    3: (),
 }
 """Fields by dotted path, and their names since the version after."""
 REWORDED: dict[int, tuple[tuple[str, str, str], ...]] = {
     2: (("site.mains.source", "reckoned", "calculated"), ("system.backup.stove.circulation", "weight", "thermosiphon"))
 }
 """Choices by dotted path: the earlier word, and today's."""
+
+
+GUESSED: dict[int, tuple[tuple[str, float], ...]] = {
+    3: (
+        ("exposure.wind_m_s", 25),
+        ("exposure.snow_kg_m2", 80),
+        ("safety.branch_m", 8),
+        *(
+            (f"system.backup.{heater}.{name}", value)
+            for heater, price, co2 in (
+                ("boiler", 0.14, 0.21),
+                ("element", 0.28, 0.35),
+                ("tankless", 0.14, 0.21),
+                ("series", 0.14, 0.21),
+                ("stove", 0.07, 0.03),
+            )
+            for name, value in (("price_kwh", price), ("co2_kg_kwh", co2))
+        ),
+    )
+}
+"""Values that stood in every document of a version whether anyone had typed them or not, and stand empty since: what
+is not known of the place is not looked at, and heaters pay the project's price of their energy."""
 
 
 def _at(parts: Any, names: list[str], change: Step) -> Any:
@@ -54,18 +77,27 @@ def _reworded(parts: Document, path: str, old: str, new: str) -> Document:
     return made
 
 
-def _next(parts: Document, version: int) -> Document:
+def _emptied(parts: Document, path: str, guess: float) -> Document:
+    *holder, name = path.split(".")
+    change: Step = lambda part: {**part, name: None} if part.get(name) == guess else part
+    made: Document = _at(parts, holder, change)
+    return made
+
+
+def _next(parts: Document, version: int, whole: bool) -> Document:
     for path, name in RENAMED.get(version, ()):
         parts = _renamed(parts, path, name)
     for path, old, new in REWORDED.get(version, ()):
         parts = _reworded(parts, path, old, new)
+    for path, guess in GUESSED.get(version, ()) if whole else ():
+        parts = _emptied(parts, path, guess)
     return parts
 
 
 def stepped(parts: Document) -> Document:
     """A document, or some parts of one, in the form of this version.
 
-    Without a number of its version it is of the first.
+    Without a number of its version its names may be of any; what stands in it was then written by hand and stays.
 
     Parameters
     ----------
@@ -86,7 +118,7 @@ def stepped(parts: Document) -> Document:
     if isinstance(version, bool) or not isinstance(version, int) or not 1 <= version <= VERSION:
         raise HeatError(f"version: this document is version {version!r}; this engine reads versions 1 to {VERSION}.")
     for number in range(version, VERSION):
-        parts = _next(parts, number)
+        parts = _next(parts, number, whole="version" in parts)
     return {**parts, "version": VERSION}
 
 

@@ -41,6 +41,17 @@ class Upgrades(TestCase):
             (design.site.mains.source, design.system.backup.stove.circulation), ("calculated", "thermosiphon")
         )
 
+    def test_what_nobody_need_have_typed_stands_empty_and_what_was_typed_stays(self):
+        design = parse(stored(3))
+        self.assertEqual((design.exposure.wind_m_s, design.exposure.snow_kg_m2), (None, 60.0))
+        self.assertIsNone(design.safety.branch_m)
+        backup = design.system.backup
+        self.assertEqual((backup.boiler.price_kwh, backup.stove.co2_kg_kwh), (None, None))
+        self.assertEqual((backup.element.price_kwh, backup.element.co2_kg_kwh), (0.3, None))
+        self.assertEqual(parse({"version": VERSION, "exposure": {"wind_m_s": 25}}).exposure.wind_m_s, 25)
+        self.assertEqual(parse({"exposure": {"wind_m_s": 25}}).exposure.wind_m_s, 25, "written by hand")
+        self.assertEqual(current_values({"exposure.wind_m_s": 25}), {"exposure.wind_m_s": 25}, "typed and undone")
+
     def test_missing_fields_are_filled_in_all_the_way_down_and_in_rows(self):
         document = stored(1)
         del document["system"]["used"], document["demand"]["pool"]["activity"], document["site"]["planes"][0]["rise_m"]
