@@ -253,7 +253,7 @@ def fluid_l(design: Design) -> float:
     if system.loop.glycol_percent <= 0 or system.scheme.exchange in ("direct", "pool", "none"):
         return 0.0
     filled = contents(design)
-    return float(ceil(filled.whole_l + reserve_l(filled)))
+    return float(ceil(filled.whole_l + reserve_l(filled, system.loop.glycol_percent)))
 
 
 def _work(design: Design) -> list[Line]:

@@ -9,8 +9,10 @@ HARD_FROST_C, FROST_C = -10.0, 0.0
 """Air (°C) at which thin outdoor pipes full of water are hard to keep, and at which they freeze."""
 LARGE_PEOPLE = 12.0
 """People (1) from whose hot water on a plate exchanger is the usual choice. Source: trade practice, 15 to 20 m²."""
-BY_HAND = ("thermosiphon_open", "seasonal_preheat", "batch_tank", "tube_bank", "bag", "drain_down")
+BY_HAND = ("thermosiphon_open", "seasonal_preheat", "bag", "drain_down")
 """Kinds that ask for hands: built on site, or drained and filled with the seasons."""
+FROST_FREE = ("sealed", "direct", "batch_bought", "bank_bought")
+"""Ideas that lead where frost never comes: no antifreeze, the fewest parts."""
 
 
 @dataclass(frozen=True)
@@ -107,6 +109,24 @@ IDEAS: dict[str, Idea] = {
             "Warmest in the evening, cool by morning: it fits evening households.",
         ),
     ),
+    "batch_bought": Idea(
+        "batch_tank",
+        "batch",
+        "batch tank, bought ready: the store is the collector",
+        (
+            "No pump, no controller, no store indoors: cold water in, warm water out.",
+            "Full it is heavy: the roof has to bear it. Warmest in the evening, cool by morning.",
+        ),
+    ),
+    "bank_bought": Idea(
+        "tube_bank",
+        "batch",
+        "bank of wide tubes, bought ready: the store is the collector",
+        (
+            "No pump and no controller; more surface for its water than one tank, warm sooner, and sooner cool.",
+            "Full it is heavy: the roof has to bear it.",
+        ),
+    ),
     "bank": Idea(
         "tube_bank",
         "batch",
@@ -152,8 +172,8 @@ IDEAS: dict[str, Idea] = {
 }
 """Every idea by name. A kind may have several, with other collectors."""
 ORDER: dict[str, tuple[str, ...]] = {
-    "least": ("drainback", "sealed", "direct", "coil", "tubes", "plate", "passive"),
-    "yearly": ("coil", "drainback", "tubes", "plate", "passive", "sealed", "direct"),
+    "least": ("drainback", "sealed", "direct", "batch_bought", "bank_bought", "coil", "tubes", "plate", "passive"),
+    "yearly": ("coil", "drainback", "tubes", "plate", "passive", "sealed", "direct", "batch_bought", "bank_bought"),
     "tinker": (
         "batch",
         "open",
@@ -203,11 +223,11 @@ def _names(wishes: Wishes, coldest_c: float) -> list[str]:
     if wishes.rooms:
         return ["combi", "combi_tubes"]
     order = list(ORDER[wishes.care])
+    if wishes.care != "tinker" and coldest_c >= FROST_C:
+        order.sort(key=lambda name: FROST_FREE.index(name) if name in FROST_FREE else len(FROST_FREE))
     if wishes.people >= LARGE_PEOPLE and "plate" in order:
         order.remove("plate")
         order.insert(0, "plate")
-    if wishes.care == "least" and coldest_c >= FROST_C:  # where frost never comes, no pump and no exchanger lead
-        order.sort(key=lambda name: name not in ("sealed", "direct"))
     found = [name for name in order if not _why_not(IDEAS[name].kind, wishes, coldest_c)]
     if wishes.pool and not wishes.hot_water:
         found.insert(1, "mats")

@@ -19,7 +19,9 @@ STEAM_W_M2 = {True: 50.0, False: 110.0}
 PIPE_W_M = 25.0
 """What an insulated pipe full of steam gives away (W/m). Source: as above."""
 RESERVE_SHARE, RESERVE_L = 0.02, 3.0
-"""Fluid held ready in the vessel: of the contents, at least (L). Source: VDI 6002-1."""
+"""Fluid held ready in the vessel for what is vented: of the contents, at least (L). Source: VDI 6002-1."""
+COLDEST_C = -20.0
+"""Loop with antifreeze on the coldest night (°C), whose contraction the reserve makes good. Source: our own choice."""
 COVER_BAR, ABOVE_BAR = 0.5, 0.3
 """Pressure kept at the loop's top (bar), and of the filling above the vessel's (bar). Source: usual practice."""
 BAR_M = 0.0981
@@ -116,20 +118,23 @@ def pipes_m(design: Design) -> float:
     return float(loop.supply_pipe.length_m + loop.return_pipe.length_m)
 
 
-def reserve_l(filled: Contents) -> float:
-    """Fluid kept ready in the vessel (L).
+def reserve_l(filled: Contents, glycol_percent: float) -> float:
+    """Fluid kept ready in the vessel (L): what vents let out, and what the loop shrinks by on a cold night.
 
     Parameters
     ----------
     filled
         Fluid in the loop (L).
+    glycol_percent
+        Glycol (% by volume); without it a loop is not left to the frost.
 
     Returns
     -------
     float
         Fluid kept ready in the vessel (L).
     """
-    return max(RESERVE_SHARE * filled.whole_l, RESERVE_L)
+    shrinks = grown_l(filled.whole_l, glycol_percent, COLDEST_C, FILLED_AT_C) if glycol_percent else 0.0
+    return max(RESERVE_SHARE * filled.whole_l + shrinks, RESERVE_L)
 
 
 def grown_l(litres: float, glycol_percent: float, cold_c: float, hot_c: float) -> float:
@@ -207,7 +212,7 @@ def expansion_vessel(design: Design) -> SizedVessel | None:
     if highest <= gas + ABOVE_BAR + 0.1:
         return None
     growth = grown_l(current.whole_l, system.loop.glycol_percent, FILLED_AT_C, HOTTEST_C)
-    reserve = reserve_l(current)
+    reserve = reserve_l(current, system.loop.glycol_percent)
     length_m = pipes_m(design)
     reach = STEAM_W_M2[design.safety.empties_well] * system.gross_m2 / PIPE_W_M
     in_pipes = min(reach, length_m)

@@ -126,6 +126,9 @@ class FirstEstimate(TestCase):
         self.assertIn("drainback", kinds(-12, care="least"))
         self.assertTrue({"thermosiphon_sealed", "direct"} <= kinds(5, care="least"))
         self.assertTrue({"batch_tank", "tube_bank", "bag"} <= kinds(5, care="tinker"))
+        for care in ("least", "yearly"):  # the trade sells them ready made
+            self.assertTrue({"batch_tank", "tube_bank"} <= kinds(5, care=care))
+            self.assertFalse({"batch_tank", "tube_bank"} & kinds(-12, care=care))
         self.assertIn("seasonal_preheat", kinds(-12, care="tinker"))
         self.assertTrue({"pumped_plate", "pumped_passive"} <= kinds(-12))
         self.assertEqual(kinds(-12, rooms=True), {"combi"})

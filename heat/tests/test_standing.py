@@ -11,7 +11,7 @@ from heat.simulation.year import simulate
 from heat.sizing.boiling import bearing
 from heat.sizing.circuit import resistances, working_point
 from heat.sizing.hygiene import burns_in_s, is_small_system, made_safe_after
-from heat.sizing.vessel import contents, expansion_vessel, reserve_l
+from heat.sizing.vessel import Contents, contents, expansion_vessel, reserve_l
 from heat.tests.samples import case_design, example, weather_for
 
 
@@ -102,8 +102,16 @@ class Hot(TestCase):
     def test_antifreeze_to_buy_is_what_fills_the_loop_and_its_reserve(self):
         design = case_design()
         filled = contents(design)
-        self.assertGreaterEqual(fluid_l(design), filled.whole_l + reserve_l(filled))
-        self.assertLess(fluid_l(design), filled.whole_l + reserve_l(filled) + 1.0)
+        reserve = reserve_l(filled, design.system.loop.glycol_percent)
+        self.assertGreaterEqual(fluid_l(design), filled.whole_l + reserve)
+        self.assertLess(fluid_l(design), filled.whole_l + reserve + 1.0)
+
+    def test_the_reserve_of_a_large_field_holds_what_a_cold_night_shrinks(self):
+        # by hand: propylene glycol of 40 % grows by 0.4 to 0.6 per mille a kelvin; 400 L over 30 K: 4.8 to 7.2 L
+        large = reserve_l(Contents(300.0, 80.0, 20.0), 40.0)
+        self.assertTrue(8.0 + 4.8 < large < 8.0 + 7.2, large)
+        self.assertEqual(reserve_l(Contents(300.0, 80.0, 20.0), 0.0), 8.0)
+        self.assertEqual(reserve_l(Contents(7.0, 5.0, 8.0), 40.0), 3.0)
 
 
 def shortened(system):

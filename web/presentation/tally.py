@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from heat.ledger import accounts as acc
-from heat.ledger.year_book import BOUGHT, DELIVERED, SUN
+from heat.ledger.year_book import BOUGHT, DELIVERED, SUN, YearBook
 from heat.sizing.monthly_correlation import second_opinion
 from web.editor.design_page import DesignPage
 from web.jobs.bands import fraction_edges
@@ -113,13 +113,7 @@ def explanations(page: DesignPage) -> dict[str, dict[str, object]]:
         if f.at_tap < 0
         else ""
     )
-    gap_words = (
-        f" The year lies {units.number(100 * (f.at_tap - opinion.yearly), 1)} points from the correlation, which was "
-        "fitted to nearly mixed stores: a well layered store keeps its bottom cool and its top warm, and does better. "
-        "Where it lies outside the band, that is a doubt of the model, and the band reaches to it."
-        if opinion
-        else ""
-    )
+    gap_words = _gap_words(book, f.at_tap - opinion.yearly) if opinion else ""
     return {
         "fraction": {
             "term": "solar-fraction",
@@ -213,3 +207,20 @@ def explanations(page: DesignPage) -> dict[str, dict[str, object]]:
             "would cause without solar by their own heaters, less this, unmet heat and the pump’s power.",
         },
     }
+
+
+def _gap_words(book: YearBook, gap: float) -> str:
+    """How far the year's fraction (1) lies from the monthly correlation, and what that correlation does not know."""
+    points = units.number(abs(100 * gap), 1)
+    known = (
+        "fitted to nearly mixed stores: a well layered store keeps its bottom cool and its top warm, and does better"
+    )
+    unknown = "fitted to short pipes and well wrapped stores, and knows no set point of the heater beside the sun"
+    if book.design.demand.heating.fitted:
+        known = "fitted to one nearly mixed store for taps and rooms: layers, and cool water for the rooms, do better"
+        unknown += "; nor how warm the water comes back from the rooms"
+    words = f"above the correlation, which was {known}" if gap > 0 else f"below the correlation, which was {unknown}"
+    return (
+        f" The year lies {points} points {words}. Where it lies outside the band, that is a doubt of the model, and "
+        "the band reaches to it."
+    )

@@ -110,7 +110,7 @@ def _fluid(case: CautionCase) -> list[Caution]:
     if not found.enough:
         text = (
             f"{_hard_winters(case)}; this fluid freezes at {case.degrees(found.ice_c)} and "
-            f"should keep {case.text(case.design.safety.frost_margin_k, 'delta_degC', 0)} below the coldest hour."
+            f"should be safe to {case.text(case.design.safety.frost_margin_k, 'delta_degC', 0)} below that."
         )
         remedies = (
             (_kind(case, "drainback", "a drainback instead"),)

@@ -1,5 +1,5 @@
 """A guided beginning: a few questions, three schemes with their years, what else fits and what does not, and where the
-rules of thumb' answers land."""
+answers of the rules of thumb land."""
 
 from collections.abc import Mapping
 from concurrent.futures import ThreadPoolExecutor
@@ -10,6 +10,7 @@ from django.http import HttpResponse
 
 from heat.design import Design as DesignDocument
 from heat.design.changing import with_changes
+from heat.design.schemes import SCHEMES
 from heat.errors import HeatError, InputError
 from heat.ledger import accounts as acc
 from heat.ledger.year_book import BOUGHT, NEEDED, YearBook
@@ -100,7 +101,7 @@ def also_fitting(
 
 
 def start_view(page: DesignPage) -> dict[str, object]:
-    """Questions, proposals side by side, what else fits, and the rules of thumb' answers for the chosen one."""
+    """Questions, proposals side by side, what else fits, and the answers of the rules of thumb for the chosen one."""
     query = page.state.query
     wishes, valid, wrong = answers(page, query)
     weather, file = page.weather, page.project.weather
@@ -190,9 +191,10 @@ def size_words(page: DesignPage, made: Proposal) -> list[str]:
         "rooms": f"the rule says {page.show(1.0, 'm2', 1)} to {area(1.5)} a person for hot water, and more for rooms",
     }[sizes.rule]
     sentences = [f"{sizes.count} collector{'s' if sizes.count > 1 else ''}, {area(sizes.area_m2)}: {rule}."]
+    grown = ", the store growing with them," if SCHEMES[made.idea.kind].exchange != "pool" else ""
     if sizes.more is not None:
         sentences.append(
-            f"{sizes.more} instead of {sizes.count} would save {page.show(sizes.more_saves_kwh, 'kWh')} "
+            f"{sizes.more} instead of {sizes.count}{grown} would save {page.show(sizes.more_saves_kwh, 'kWh')} "
             f"{page.sign('kWh')} a year each, "
             f"less than half of the {page.show(sizes.first_saves_kwh, 'kWh')} the first ones do."
         )

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from django.http import HttpResponse
 from django.shortcuts import render
 
+from heat.common.documents import Values, value_at
 from heat.design.changing import varied
 from heat.design.money import HOURLY
 from heat.economics.tariff import energy_of
@@ -118,7 +119,8 @@ def steps_view(page: DesignPage) -> Row:
                 "points": 100 * (found.fraction - now.fraction),
                 "words": _words(page, step),
                 "path": step.path,
-                "changes": following(page.document, {step.path: step.then}),
+                "changes": (changes := following(page.document, {step.path: step.then})),
+                "besides": _besides(page, step.path, changes),
                 "gain": sign * (found.measures[merit.key] - now.measures[merit.key]),
                 "less": now.bought - found.bought,
                 "saves": now.cost - found.cost,
@@ -167,6 +169,18 @@ def _words(page: DesignPage, step: NextStep) -> str:
     return f"{step.words} {now} to {then} {page.sign(quantity)}".strip()
 
 
+def _besides(page: DesignPage, path: str, changes: Values) -> str:
+    """What a step changes besides its own value: litres with the glass that holds them, loss with a store's size."""
+    words = []
+    for other, then in changes.items():
+        now = value_at(page.document, other)
+        if other != path and isinstance(now, int | float) and now != then:
+            quantity = quantity_of(other)
+            before, after = (units.field_text(value, quantity, page.system) for value in (now, then))
+            words.append(f"{page.label_of(other).lower()} {before} to {after} {page.sign(quantity)}")
+    return f"with it: {', '.join(words)}" if words else ""
+
+
 def _displayed(page: DesignPage, row: Row, largest: float, merit: Merit) -> Row:
     points = row["points"]
     return row | {
@@ -176,7 +190,7 @@ def _displayed(page: DesignPage, row: Row, largest: float, merit: Merit) -> Row:
         "saves": units.number(row["saves"], 0),
         "bar": round(120 * abs(row["gain"]) / largest, 1),
         "way": json.dumps(row["changes"]),
-        "why": _why(row, merit),
+        "notes": [note for note in (row["besides"], _why(row, merit)) if note],
     }
 
 

@@ -2,11 +2,13 @@
 
 import csv
 import io
+import re
 from urllib.parse import urlencode
 
 from openpyxl import load_workbook
 
 from heat.ledger.year_book import BOUGHT
+from heat.studies.merit import MERITS
 from web.editor.design_page import DesignPage
 from web.editor.tests.helpers import DesignPageCase, figure
 from web.projects.models import Design
@@ -126,6 +128,30 @@ class NextSteps(Comparing):
         less = [figure(row["less"]) for row in helps]
         self.assertEqual(less, sorted(less, reverse=True))
         self.assertIn("Of the system", page["conclusion"])
+
+    def test_a_step_that_should_help_and_costs_has_its_reason_beside_it(self):
+        """A store that keeps its heat meets its limit sooner: stood still for longer by the years themselves."""
+        self.page(
+            system__collector__count="8",
+            system__store__volume_l="300",
+            system__store__loss_w_k="4",
+            system__control__store_limit_c="60",
+        )
+        page, merit = self.page(), MERITS["bought"]
+        found = {(step.path, step.then): made for step, made in years_of(page)}
+        better = found["system.store.loss_w_k", 3.0]
+        rows = {row["path"]: row for part in steps_view(page)["parts"] for row in part[1] if "4 to 3" in row["words"]}
+        self.assertGreater(better.limited_h, page.year.book.stagnation_hours() + 10)
+        longer = better.limited_h - page.year.book.stagnation_hours()
+        print(rows, merit, longer, better, page.year.book.total(*BOUGHT))
+
+    def test_a_step_that_moves_more_than_its_value_names_it(self):
+        self.client.post(self.url("choose"), {"preset": "kind tube_bank", "screen": "scheme"}, headers=HTMX)
+        rows = [row for part in steps_view(self.page())["parts"] for row in part[1]]
+        more = next(row for row in rows if row["path"] == "system.collector.count")
+        now, then = (figure(word) for word in re.search(r"volume (\S+) to (\S+) L", more["notes"][0]).groups())
+        counts = [figure(word) for word in re.search(r"(\d+) to (\d+)", more["words"]).groups()]
+        self.assertAlmostEqual(then / now, counts[1] / counts[0], places=2)
 
     def test_steps_are_those_of_the_kind(self):
         paths = {step.path for step, _found in years_of(self.page())}
