@@ -10,14 +10,9 @@ from heat.common.fluid import fluid_property
 from heat.design import Design, Pipe
 from heat.loop.circulation import GRAVITY, Passage, pressure_drop
 from heat.loop.runs import PUMPED_AT_C, exchanger_drop_pa, loop_flow_kg_h, riser_passage
+from heat.sizing.pipe_tables import Norm, sold_pipes
 
 Array = NDArray[np.float64]
-SIZES_MM = ((12, 1.0), (15, 1.0), (18, 1.0), (22, 1.0), (28, 1.5), (35, 1.5), (42, 1.5), (54, 2.0))
-"""Outer diameters and walls of pipes (mm). Source: EN 1057, usual sizes."""
-PLASTIC_MM = (
-    (20, 1.5), (25, 1.9), (32, 1.6), (40, 1.9), (50, 2.4), (63, 3.0), (75, 3.6), (90, 4.3), (110, 4.2),
-)  # fmt: skip
-"""Outer diameters and walls of plastic pipes (mm). Source: EN ISO 1452-2, PN 10, usual sizes."""
 BRISK_M_S, STEEP_PA_M = 0.7, 250.0
 """Speed (m/s) and loss of pressure (Pa/m) in a pipe above which the next size is taken. Source: usual practice,
 0.3 to 0.7 m/s and 100 to 250 Pa/m."""
@@ -226,18 +221,19 @@ def system_curve(design: Design, most_kg_h: float, places: int = 25) -> tuple[Ar
 
 @dataclass(frozen=True)
 class PipeSize:
-    """A pipe (outer diameter and wall, mm) at the loop's flow: speed (m/s), loss for each metre (Pa/m), whether it
-    suits.
+    """A pipe (outer diameter and wall, mm; nominal size) at the loop's flow: speed (m/s), loss for each metre (Pa/m),
+    whether it suits.
     """
 
     outer_mm: float
     wall_mm: float
+    nominal: str
     speed_m_s: float
     per_metre_pa: float
     suits: bool
 
 
-def pipe_sizes(design: Design, flow_kg_h: float | None = None) -> list[PipeSize]:
+def pipe_sizes(design: Design, flow_kg_h: float | None = None, norm: Norm = "EN") -> list[PipeSize]:
     """Usual pipes at a flow (kg/h, else the loop's), the smallest that suits marked by all larger ones suiting too.
 
     Parameters
@@ -246,6 +242,8 @@ def pipe_sizes(design: Design, flow_kg_h: float | None = None) -> list[PipeSize]
         The design.
     flow_kg_h
         Flow (kg/h).
+    norm
+        Metric sizes or nominal inches.
 
     Returns
     -------
@@ -255,10 +253,10 @@ def pipe_sizes(design: Design, flow_kg_h: float | None = None) -> list[PipeSize]
     flow = flow_kg_h or loop_flow_kg_h(design)
     viscosity, density = _fluid(design, PUMPED_AT_C)
     found = []
-    for outer, wall in PLASTIC_MM if design.system.loop.supply_pipe.material == "plastic" else SIZES_MM:
+    for outer, wall, nominal in sold_pipes(design.system.loop.supply_pipe.material, norm):
         at = through("", Passage(1.0, (outer - 2 * wall) / 1000.0, 1.0, 0.0), flow, viscosity, density)
         suits = at.speed_m_s <= BRISK_M_S and at.per_metre_pa <= STEEP_PA_M
-        found.append(PipeSize(outer, wall, at.speed_m_s, at.per_metre_pa, suits))
+        found.append(PipeSize(outer, wall, nominal, at.speed_m_s, at.per_metre_pa, suits))
     return found
 
 

@@ -20,6 +20,7 @@ from heat.ledger.year_book import BOUGHT, NEEDED, YearBook
 from heat.loop.runs import USUAL_PUMP, hydraulic_w
 from heat.sizing.circuit import pipe_sizes, recommended
 from heat.sizing.fitting import Idea
+from heat.sizing.pipe_tables import Norm
 from heat.sizing.requirements import FLOOR_M, HABITS, Backup, Wishes, wanted
 
 Rule = Literal["person", "pool", "rooms", "several"]
@@ -166,16 +167,18 @@ def sized(document: Document, idea: Idea, count: int, litres_m2: float, wishes: 
     if wishes.floors is not None and scheme.driven_by == "pump":
         values["safety.static_m"] = round(FLOOR_M * (wishes.floors + 0.5), 1)  # from a store's middle to the roof
     in_store = scheme.driven_by == "pump" and scheme.exchange != "pool"
-    return piped(with_changes(made, values | backup_changes(wishes.backup, in_store=in_store)))
+    return piped(with_changes(made, values | backup_changes(wishes.backup, in_store=in_store)), wishes.pipes)
 
 
-def piped(document: Document) -> Document:
+def piped(document: Document, norm: Norm = "EN") -> Document:
     """A pumped design with pipes that suit its flow, where they are too narrow (mm), and a pump that can drive it (W).
 
     Parameters
     ----------
     document
         The design document; numbers in the units its schema names.
+    norm
+        Metric sizes or nominal inches: pipes of the other kind become the nearest of this one.
 
     Returns
     -------
@@ -185,9 +188,12 @@ def piped(document: Document) -> Document:
     design = parse(document)
     if design.system.scheme.driven_by != "pump":
         return document
-    wanted = recommended(pipe_sizes(design))
+    sizes, now = pipe_sizes(design, norm=norm), design.system.loop.supply_pipe.outer_diameter_mm
+    wanted = recommended(sizes)
+    if wanted.outer_mm <= now and norm != "EN":
+        wanted = min(sizes, key=lambda size: abs(size.outer_mm - now))
     changes: Values = {}
-    if wanted.outer_mm > design.system.loop.supply_pipe.outer_diameter_mm:
+    if wanted.outer_mm > now or norm != "EN":
         for pipe in PIPES:
             path = f"system.loop.{pipe}"
             changes |= {f"{path}.outer_diameter_mm": float(wanted.outer_mm), f"{path}.wall_mm": float(wanted.wall_mm)}

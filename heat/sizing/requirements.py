@@ -7,6 +7,7 @@ from heat.common.documents import Document, Values, value_at
 from heat.constants import WATER_J_KGK
 from heat.demand.shapes import SHAPES
 from heat.design.rooms import FUEL_KWH
+from heat.sizing.pipe_tables import Norm
 
 Care = Literal["least", "yearly", "tinker"]
 Backup = Literal["tankless_gas", "tankless_power", "element", "boiler", "stove", "none"]
@@ -33,7 +34,8 @@ COLD_C, MOST_OTHER = 10.0, 0.8
 class Wishes:
     """What a person answers: uses; people (1); litres a day at the tap (L) or habit, and when; rooms by loss (W/K) or
     last year's fuel (in its own unit), and what heats them; pool (m²), what it would have otherwise, and showers there
-    a day (1); backup, care, room for collectors (m²), pipe to the store (m) and floors between (1).
+    a day (1); backup, care, room for collectors (m²), pipe to the store (m) and floors between (1), and whose
+    pipe sizes are sold there.
 
     None, or an empty text, for what was not answered: the demand stays as it is, room is ample.
     """
@@ -61,6 +63,7 @@ class Wishes:
     backup: Backup = "tankless_gas"
     care: Care = "yearly"
     room_m2: float | None = None
+    pipes: Norm = "EN"
 
     @property
     def only_pool(self) -> bool:

@@ -64,6 +64,9 @@ class Circuits(TestCase):
 
     def test_the_recommended_pipe_is_the_smallest_that_suits(self):
         small, large = (recommended(pipe_sizes(of(), flow)) for flow in (120.0, 1500.0))
+        inches = recommended(pipe_sizes(of(), 1500.0, "ASTM"))
+        # by hand: 1500 kg/h through 1.055 in of bore is 0.74 m/s, through 1.291 in 0.49
+        self.assertEqual((inches.nominal, inches.outer_mm), ("1¼ in", 34.925))
         self.assertLess(small.outer_mm, large.outer_mm)
         self.assertTrue(small.suits and large.suits)
         self.assertFalse(recommended(pipe_sizes(of(), 40_000.0)).suits)

@@ -14,6 +14,8 @@ from heat.economics.tariff import with_old_heaters
 from heat.errors import HeatError
 from heat.ledger import accounts as acc
 from heat.ledger.year_book import BOUGHT
+from heat.sizing.circuit import PipeSize
+from heat.sizing.pipe_tables import Norm, SoldPipe
 from heat.weather.year import WeatherYear
 from web.accounts.models import User
 from web.editor.fields import CHOICE_WORDS, Field, Refusal, expected_text, pairs_text, spans_text
@@ -194,9 +196,17 @@ class DesignPage:
         return units.unit_of(quantity, self.system).sign
 
     def show(self, value: float, quantity: str, decimals: int | None = None) -> str:
-        unit = units.unit_of(quantity, self.system)
-        places = unit.decimals if decimals is None else decimals
+        places = units.places_of(value, quantity, self.system) if decimals is None else decimals
         return units.number(units.to_display(value, quantity, self.system), places)
+
+    @property
+    def pipe_norm(self) -> Norm:
+        """Whose pipe sizes the reader buys: nominal inches go with US units."""
+        return "ASTM" if self.system == "us" else "EN"
+
+    def pipe_text(self, pipe: SoldPipe | PipeSize) -> str:
+        """A pipe by the name it is sold under."""
+        return pipe.nominal or f"{units.field_text(pipe.outer_mm, 'mm', self.system)} {self.sign('mm')}"
 
     @property
     def currency(self) -> str:
@@ -327,11 +337,11 @@ class DesignPage:
         latitude = self.document["site"]["latitude_deg"]
         side = "N" if latitude >= 0 else "S"
         if not self.simulates:
-            return f"{abs(latitude):.1f}° {side}"
+            return f"{units.number(abs(latitude), 1)}° {side}"
         design = self.year.book.design
         litres = f"{self.show(design.demand.litres_per_day, 'L', 0)} {self.sign('L')}"
         tap = f"{self.show(design.demand.tap_c, 'degC', 0)} {self.sign('degC')}"
-        return f"{abs(latitude):.1f}° {side} · {litres} a day at {tap}"
+        return f"{units.number(abs(latitude), 1)}° {side} · {litres} a day at {tap}"
 
     def untold(self) -> list[Refusal]:
         """Refusals whose value the page drawn so far does not show; each is handed out once."""

@@ -97,11 +97,12 @@ CHOICE_WORDS = {
 
 
 def pairs_text(value: Any, names: tuple[str, str], quantities: tuple[str, str], system: str) -> str:
-    """Points as they are typed: two numbers each, parted by commas, in the reader's units."""
-    return ", ".join(
-        " ".join(units.field_text(point[n], q, system) for n, q in zip(names, quantities, strict=True))
-        for point in value
-    )
+    """Points as they are typed: two numbers each, parted by commas, in the reader's units; so decimals have a point."""
+    with units.written("point"):
+        return ", ".join(
+            " ".join(units.field_text(point[n], q, system) for n, q in zip(names, quantities, strict=True))
+            for point in value
+        )
 
 
 def spans_text(value: Any) -> str:

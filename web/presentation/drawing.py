@@ -17,6 +17,7 @@ from web.presentation.moment import moment
 from web.presentation.picture import SCALE, drawn
 from web.presentation.plumbing import WaterShape, on_slope, plumbing
 from web.presentation.vessels import heights, second_of, vessel_of
+from web.ui import units
 from web.ui.calendar import date_of
 from web.ui.rows import Row
 
@@ -135,8 +136,8 @@ def described(page: DesignPage, design: Design) -> str:
     if scheme.driven_by != "none" and scheme.exchange != "pool":
         store = system.store
         sentences.append(
-            f"a store of {page.show(store.volume_l, 'L')} {page.sign('L')}, {store.height_to_width:.1f} times as "
-            f"high as wide"
+            f"a store of {page.show(store.volume_l, 'L')} {page.sign('L')}, "
+            f"{units.number(store.height_to_width, 1)} times as high as wide"
         )
         vessel, second = vessel_of(design), second_of(design)
         at = [

@@ -58,7 +58,11 @@ def loop_view(page: DesignPage) -> Row:
         content["fields"] = fields(page, "safety.rise_mm_m", "safety.heat_trap") if content["by_kind"] else []
         return content
     point = working_point(design)
-    parts, sizes, rows = resistances(design, point.flow_kg_h), pipe_sizes(design), groups_of(design)
+    parts, sizes, rows = (
+        resistances(design, point.flow_kg_h),
+        pipe_sizes(design, norm=page.pipe_norm),
+        groups_of(design),
+    )
     best, now = recommended(sizes), design.system.loop.supply_pipe
     content |= {
         "parts": [
@@ -79,11 +83,11 @@ def loop_view(page: DesignPage) -> Row:
         ],
         "sizes": [
             {
-                "size": case.size(size.outer_mm, "mm"),
+                "size": page.pipe_text(size),
                 "speed": text(size.speed_m_s, "flow m/s"),
                 "metre": text(size.per_metre_pa, "Pa/m"),
                 "best": size is best,
-                "now": size.outer_mm == now.outer_diameter_mm,
+                "now": abs(size.outer_mm - now.outer_diameter_mm) < 0.01,
                 "outer": size.outer_mm,
                 "wall": size.wall_mm,
             }
@@ -312,7 +316,7 @@ def _fluid_rows(case: CautionCase) -> list[dict[str, object]]:
     if found is None:
         return []
     needed = "none is strong enough" if found.needed is None else f"{found.needed:.0f} %"
-    lasts = "its age, not its heat" if found.lasts_years > LONG_YEARS else f"{found.lasts_years:.1f} years"
+    lasts = "its age, not its heat" if found.lasts_years > LONG_YEARS else f"{units.number(found.lasts_years, 1)} years"
     return [
         {
             "title": "Antifreeze",
@@ -341,10 +345,10 @@ def _exchange_rows(case: CautionCase) -> list[dict[str, object]]:
             "title": "Exchanger",
             "rows": [
                 row("heat transfer", case.text(found.ua_w_k, "W/K", 0)),
-                row("transfer units", f"{found.ntu:.2f}"),
+                row("transfer units", units.number(found.ntu, 2)),
                 row("effectiveness", f"{100 * found.effectiveness:.0f} %"),
                 row("collectors run hotter, for each kW", case.text(found.lead_k_kw, "delta_degC", 1)),
-                row("what that leaves of their yield", f"{100 * found.factor:.1f} %", "at steady flow"),
+                row("what that leaves of their yield", f"{units.number(100 * found.factor, 1)} %", "at steady flow"),
             ],
         }
     ]

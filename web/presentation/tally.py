@@ -24,7 +24,7 @@ def _change(
         return {}
     slope = units.to_display(now, quantity, page.system) - units.to_display(base, quantity, page.system)
     text = units.number(abs(slope), decimals)
-    if float(text.replace(units.THIN, "")) == 0:
+    if units.parse_number(text) == 0:
         return {"arrow": "", "text": "as saved", "word": ""}
     rise = slope > 0
     word = "" if better == 0 else ("better" if rise == (better > 0) else "worse")

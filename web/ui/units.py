@@ -14,6 +14,10 @@ _registry.define("water_gallon = 3.785411784 kilogram")
 _registry.define("hundred_feet = 100 * foot")
 # a flow is kept as mass; gallons are those of water at 1 kg/L
 THIN = "\u202f"
+DECIMALS = {"ask": "ask me", "point": "1,500.5 (comma for thousands)", "comma": "1.500,5 (comma for decimals)"}
+"""How a person writes numbers, by key: settles what “1,500” is, and the sign of what is shown."""
+writing: ContextVar[str] = ContextVar("writing", default="ask")
+"""How whoever asks now writes numbers."""
 
 
 @dataclass(frozen=True)
@@ -100,6 +104,10 @@ def _line(quantity: str, system: str) -> tuple[float, float]:
     return (at[1] - at[0]) / 100.0, at[0]
 
 
+WHOLE_GALLONS, TIDY = 5.0, 0.01
+"""Gallons from which no tenth is shown, and how near a tenth (of itself) a value lies that was typed so."""
+
+
 def to_display(value: float, quantity: str, system: str) -> float:
     """A value of the core in the unit of display."""
     slope, offset = _line(quantity, system)
@@ -113,19 +121,40 @@ def to_core(value: float, quantity: str, system: str) -> float:
 
 
 def number(value: float, decimals: int) -> str:
-    """A number on paper: thin spaces between thousands, a true minus, no negative zero."""
+    """A number on paper: thin spaces between thousands, a true minus, no negative zero, the reader's decimal sign."""
     text = f"{value:,.{decimals}f}"
     if float(text.replace(",", "")) == 0:
         text = text.lstrip("-")
-    return text.replace(",", THIN).replace("-", "−")
+    return _with_sign(text.replace(",", THIN).replace("-", "−"))
+
+
+def plain(value: float, decimals: int) -> str:
+    """A number for an input: trailing zeros left out, the reader's decimal sign."""
+    text = f"{value:.{decimals}f}"
+    if "." in text:
+        text = text.rstrip("0").rstrip(".")
+    return "0" if text in ("-0", "") else _with_sign(text)
 
 
 def field_text(value: float, quantity: str, system: str) -> str:
-    """A number for an input: decimals of its unit, trailing zeros left out."""
-    text = f"{to_display(value, quantity, system):.{unit_of(quantity, system).decimals}f}"
-    if "." in text:
-        text = text.rstrip("0").rstrip(".")
-    return "0" if text in ("-0", "") else text
+    """A quantity for an input: decimals of its unit, trailing zeros left out."""
+    return plain(to_display(value, quantity, system), places_of(value, quantity, system, typed=True))
+
+
+def places_of(value: float, quantity: str, system: str, *, typed: bool = False) -> int:
+    """Decimals a value of the core is shown with: those of its unit; gallons whole from five on, but as they may have
+    been typed where they are to be typed again."""
+    decimals = unit_of(quantity, system).decimals
+    if quantity != "L" or system != "us":
+        return decimals
+    gallons = to_display(value, quantity, system)
+    as_typed = typed and abs(10.0 * gallons - round(10.0 * gallons)) < TIDY
+    return decimals if abs(gallons) < WHOLE_GALLONS or as_typed else 0
+
+
+def _with_sign(text: str) -> str:
+    """A text with a decimal point as whoever asks writes it."""
+    return text.replace(".", ",") if writing.get() == "comma" else text
 
 
 class Ambiguous(ValueError):
@@ -139,10 +168,6 @@ class Ambiguous(ValueError):
 
 TWO_WAYS = re.compile(r"(-?)([1-9]\d{0,2})([,.])(\d{3})")
 """A sign before three digits: a decimal sign in one country, thousands in another."""
-DECIMALS = {"ask": "ask me", "point": "1,500.5 (comma for thousands)", "comma": "1.500,5 (comma for decimals)"}
-"""How a person writes numbers, by key: settles what “1,500” is."""
-writing: ContextVar[str] = ContextVar("writing", default="ask")
-"""How whoever asks now writes numbers."""
 
 
 @contextmanager

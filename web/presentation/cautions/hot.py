@@ -120,7 +120,7 @@ def _fluid(case: CautionCase) -> list[Caution]:
             BREAKS,
             "Fluid ages",
             f"it stands above {case.degrees(STEAM_C)} for {case.hours(found.hot_h)} a year and reaches its limit of "
-            f"{case.hours(case.design.safety.fluid_limit_h)} after {found.lasts_years:.1f} years.",
+            f"{case.hours(case.design.safety.fluid_limit_h)} after {units.number(found.lasts_years, 1)} years.",
             f"{found.hot_h:.0f}",
             "loop",
             "Aged antifreeze turns sour, thick and dark: it eats the pipes and then freezes.",

@@ -59,7 +59,7 @@ def _pipes(case: CautionCase) -> list[Caution]:
     fastest = max(found, key=lambda part: part.speed_m_s, default=None)
     if fastest is None or fastest.speed_m_s <= BRISK_M_S * 1.4:
         return []
-    size = recommended(pipe_sizes(design))
+    size = recommended(pipe_sizes(design, norm=case.page.pipe_norm))
     changes = {
         f"system.loop.{pipe}.{name}": value
         for pipe in ("supply_pipe", "return_pipe")
@@ -77,7 +77,7 @@ def _pipes(case: CautionCase) -> list[Caution]:
             "0.3 to 0.7 m/s in small pipes: usual practice.",
             "cautions?view=loop",
             "speeds and losses",
-            (Remedy(f"pipes of {case.size(size.outer_mm, 'mm')}", changes),),
+            (Remedy(f"pipes of {case.page.pipe_text(size)}", changes),),
         )
     ]
 

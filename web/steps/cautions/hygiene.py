@@ -98,7 +98,7 @@ def _guidelines(page: DesignPage) -> list[dict[str, object]]:
                 "reached": reached,
                 "money": units.number(energy_of(book, design.money).with_sun, 0),
                 "kwh": more,
-                "fraction": f"{100 * book.fractions.at_tap:.1f}",
+                "fraction": units.number(100 * book.fractions.at_tap, 1),
                 "ring": _ring(book),
                 "pump": f"{units.number(book.hours_below_tap(), 0)}",
             }

@@ -5,7 +5,7 @@ from django.shortcuts import render
 
 from heat.design.changing import with_changes
 from heat.ledger.year_book import BOUGHT, YearBook, points_between
-from heat.sizing.circuit import SIZES_MM
+from heat.sizing.pipe_tables import sold_pipes
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
 from web.simulations.cache import years_beside
@@ -38,17 +38,17 @@ def _pipes(page: DesignPage) -> dict[str, Row]:
     """The next sizes below and above the one drawn."""
     if page.parsed.system.scheme.driven_by == "none":
         return {}
-    now = page.document["system"]["loop"]["supply_pipe"]["outer_diameter_mm"]
-    near = sorted(SIZES_MM, key=lambda size: abs(size[0] - now))[:4]
+    now = page.parsed.system.loop.supply_pipe
+    sizes = sold_pipes(now.material, page.pipe_norm)
+    near = sorted(sizes, key=lambda size: abs(size.outer_mm - now.outer_diameter_mm))[:4]
     ways = {}
-    for outer, wall in sorted(near):
-        if outer == now:
+    for made in sorted(near):
+        if abs(made.outer_mm - now.outer_diameter_mm) < 0.01:
             continue
-        size = f"{units.field_text(float(outer), 'mm', page.system)} {page.sign('mm')}"
-        ways[f"pipes of {size}"] = {
+        ways[f"pipes of {page.pipe_text(made)}"] = {
             f"system.loop.{pipe}.{name}": value
             for pipe in ("supply_pipe", "return_pipe")
-            for name, value in (("outer_diameter_mm", float(outer)), ("wall_mm", wall))
+            for name, value in (("outer_diameter_mm", made.outer_mm), ("wall_mm", made.wall_mm))
         }
     return ways
 

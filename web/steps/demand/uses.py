@@ -342,7 +342,7 @@ def bars(page: DesignPage, path: str, litres: np.ndarray | None, weekend: bool =
         "bars": [
             {
                 "hour": h,
-                "weight": units.field_text(shape[h], "1", "si"),
+                "weight": f"{round(shape[h], 3):g}",
                 "height": round(110 * shape[h] / top, 1),
                 "y": round(118 - 110 * shape[h] / top, 1),
                 "litres": beneath[h],

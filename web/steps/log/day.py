@@ -120,7 +120,7 @@ def _beside(page: DesignPage, found: Here) -> dict[str, object]:
         {
             "words": words_of(name, log),
             "off": _off(page, name, found, observed),
-            "sigmas": f"{(2.0 * -value / counts[name]) ** 0.5:.1f}",
+            "sigmas": units.number((2.0 * -value / counts[name]) ** 0.5, 1),
             "within": (2.0 * -value / counts[name]) ** 0.5 <= WITHIN,
         }
         for name, value in current.items()
@@ -181,7 +181,9 @@ def _account(page: DesignPage, book: YearBook, first: int, last: int) -> list[di
         ("bought", total(BOUGHT)),
         ("pump ran", float(book.traces[hours, acc.PUMP_SHARE].sum())),
     ]
-    show = lambda words, v: f"{v:.1f} h" if words == "pump ran" else f"{page.show(v, 'kWh', 1)} {page.sign('kWh')}"
+    show = lambda words, v: (
+        f"{units.number(v, 1)} h" if words == "pump ran" else f"{page.show(v, 'kWh', 1)} {page.sign('kWh')}"
+    )
     return [
         {
             "words": words,

@@ -77,10 +77,10 @@ def _describe(page: DesignPage, found: Here, made: Fit) -> dict[str, object]:
             for v in made.values
         ],
         "alike": [f"{words[a]} and {words[b]}" for a, b in made.alike],
-        "before": f"{made.before:.2f}",
-        "after": f"{made.after:.2f}",
-        "promised": f"{100 * base.fractions.at_tap:.1f}",
-        "now": f"{100 * book.fractions.at_tap:.1f}",
+        "before": units.number(made.before, 2),
+        "after": units.number(made.after, 2),
+        "promised": units.number(100 * base.fractions.at_tap, 1),
+        "now": units.number(100 * book.fractions.at_tap, 1),
         "bought": f"({page.show(base.total(*BOUGHT), 'kWh', 0)})",
         "bought_now": f"({page.show(book.total(*BOUGHT), 'kWh', 0)})",
     }

@@ -147,10 +147,10 @@ def _flow(page: DesignPage, found: Here, rows: Any, layers: Row | None) -> Row |
     context = {
         "kwh": kwh(loop.kwh),
         "uncertainty": kwh(loop.uncertainty_kwh),
-        "hours": f"{loop.hours:.1f}",
+        "hours": units.number(loop.hours, 1),
         "kw": f"{page.show(loop.kw, 'kW', 2)} {page.sign('kW')}",
         "glycol": f"{glycol:.0f}",
-        "missed": f"{loop.missed_h:.1f}" if loop.missed_h else "",
+        "missed": units.number(loop.missed_h, 1) if loop.missed_h else "",
     }
     if layers is None:
         return context
@@ -179,10 +179,10 @@ def _ran(page: DesignPage, rows: Any) -> dict[str, str] | None:
         return None
     found = runs(rows.hour, rows.readings["pump"], rows.readings.get("sun"), rows.readings.get("flow"))
     return {
-        "hours": f"{found.hours:.1f}",
+        "hours": units.number(found.hours, 1),
         "starts": f"{found.starts}",
-        "night": f"{found.night_h:.1f}" if "sun" in rows.readings else "",
-        "back": f"{found.backwards_h:.1f}" if "flow" in rows.readings else "",
+        "night": units.number(found.night_h, 1) if "sun" in rows.readings else "",
+        "back": units.number(found.backwards_h, 1) if "flow" in rows.readings else "",
     }
 
 
@@ -226,7 +226,7 @@ def _by_day(page: DesignPage, found: Here) -> list[dict[str, str]]:
         {
             "day": date_of(day.first // 24),
             "sun": show(day.sun_kwh_m2, "kWh/m2"),
-            "pump": "–" if day.pump_h is None else f"{day.pump_h:.1f}",
+            "pump": "–" if day.pump_h is None else units.number(day.pump_h, 1),
             "starts": "–" if day.pump_h is None else str(day.starts),
             "drawn": show(day.drawn_l, "L", 0),
             "loop": show(day.loop_kwh, "kWh"),

@@ -8,6 +8,7 @@ from heat.ledger.year_book import BOUGHT
 from web.editor.design_page import DesignPage
 from web.simulations.cache import years_beside
 from web.steps.money.cost import amount
+from web.ui import units
 from web.ui.rows import Row
 
 HOURS = {
@@ -84,7 +85,7 @@ def _boosts(page: DesignPage, design: Design) -> list[Row]:
                 "words": words,
                 "why": "",
                 "cost": energy.with_sun,
-                "fraction": f"{100 * book.fractions.at_tap:.1f}",
+                "fraction": units.number(100 * book.fractions.at_tap, 1),
                 "bought": page.show(book.total(*BOUGHT), "kWh", 0),
                 "cold": f"{book.hours_below_tap():.0f}",
             }

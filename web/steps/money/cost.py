@@ -94,7 +94,6 @@ def _row(page: DesignPage, found: Offered, line: Line, typed: Any, wrong: Any) -
         sign = page.sign(line.unit)
         step = units.to_display(1.0, line.unit, page.system)
         quantity, price = quantity * step, price / step
-    number = lambda v: f"{v:.2f}".rstrip("0").rstrip(".")
     field_text = lambda field, now: typed[field] if typed.get("key") == line.key and field in typed else now
     return {
         "key": line.key,
@@ -102,8 +101,8 @@ def _row(page: DesignPage, found: Offered, line: Line, typed: Any, wrong: Any) -
         "why": line.why,
         "sign": sign,
         "left_out": line.left_out,
-        "quantity": field_text("quantity", number(quantity)),
-        "price": field_text("price", f"{price:.2f}"),
+        "quantity": field_text("quantity", units.plain(quantity, 2)),
+        "price": field_text("price", units.number(price, 2).replace(units.THIN, "")),
         "sum": amount(found.sum_of(line), places(page.project.currency_code)),
         "by_hand": ", ".join(line.by_hand),
         "own": line.group == "Added",

@@ -37,7 +37,7 @@ def more_view(page: DesignPage) -> dict[str, object]:
         now = offered_at(parse(with_changes(page.compared, _grown(design, k))), book, prices)
         row = {
             "count": count,
-            "fraction": f"{100 * book.fractions.at_tap:.1f}",
+            "fraction": units.number(100 * book.fractions.at_tap, 1),
             "why": "",
             "bought": page.show(book.total(*BOUGHT), "kWh", 0),
             "stagnation": f"{book.stagnation_hours():.0f}",
@@ -93,7 +93,7 @@ def _ready(page: DesignPage, design: Design, prices: dict[str, float]) -> list[d
     loop, store, count = design.system.loop, design.system.store, design.system.collector.count
     share = (count + READY) / count
     changes: dict[str, object] = {}
-    pipe = recommended(pipe_sizes(design, loop.flow_kg_h * share))
+    pipe = recommended(pipe_sizes(design, loop.flow_kg_h * share, page.pipe_norm))
     outer, wall = pipe.outer_mm, pipe.wall_mm
     if outer > loop.supply_pipe.outer_diameter_mm:
         for name in ("supply_pipe", "return_pipe"):
@@ -109,10 +109,10 @@ def _ready(page: DesignPage, design: Design, prices: dict[str, float]) -> list[d
     now = offered_at(design, page.year.book, prices)
     sums = lambda offer: {line.key: float(offer.sum_of(line)) for line in offer.lines}
     small, big = sums(now), sums(larger)
-    litres, width = larger.design.system.store.volume_l, units.field_text(float(outer), "mm", page.system)
+    litres = larger.design.system.store.volume_l
     words = {
         "store": f"store of {page.show(litres, 'L', 0)} {page.sign('L')}",
-        "supply_pipe": f"pipes of {width} {page.sign('mm')}, wrapped",
+        "supply_pipe": f"pipes of {page.pipe_text(pipe)}, wrapped",
     }
     rows = []
     for title, part in (("store", {"store"}), ("supply_pipe", keys - {"store"})):

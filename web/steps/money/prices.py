@@ -9,6 +9,7 @@ from web.editor.design_page import DesignPage
 from web.editor.step import PageResult
 from web.prices import books
 from web.projects.permissions import require_price_book
+from web.ui import units
 from web.ui.money import currencies
 
 
@@ -28,7 +29,7 @@ def prices_view(page: DesignPage) -> dict[str, object]:
                 "key": key,
                 "words": item.words,
                 "unit": {"m2": "m²", "piece": "pc"}.get(item.unit, item.unit),
-                "price": typed.get(key, f"{prices[key]:.2f}"),
+                "price": typed.get(key, units.number(prices[key], 2).replace(units.THIN, "")),
                 "own": key in own,
                 "wrong": wrong.get(key, ""),
             }

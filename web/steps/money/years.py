@@ -141,7 +141,7 @@ def _jointly(page: DesignPage, found: Offered, guesses: tuple[Guess, ...]) -> st
 
 def years_text(years: float) -> str:
     """A time in years; never where there is none."""
-    return "longer than the horizon" if years == inf else f"{years:.1f} years"
+    return "longer than the horizon" if years == inf else f"{units.number(years, 1)} years"
 
 
 def conclusion(page: DesignPage, found: Offered) -> str:
@@ -155,7 +155,7 @@ def conclusion(page: DesignPage, found: Offered) -> str:
     left = page.money(abs(economics.present_value))
     more = f"leaves {left}" if economics.present_value >= 0 else f"falls {left} short"
     return (
-        f"{words}, is paid back after {economics.payback:.1f} years, and at {money.interest:g} % {more} "
+        f"{words}, is paid back after {units.number(economics.payback, 1)} years, and at {money.interest:g} % {more} "
         "in today’s money."
     )
 
@@ -186,7 +186,7 @@ def _evaluate(page: DesignPage, economics: Economics) -> list[dict[str, str]]:
         ("A tonne of CO₂ saved", _tonne(page, economics.cost_tonne)),
         (
             "Breaks even if energy costs",
-            f"{economics.break_even:.2f} times today’s price" if isfinite(economics.break_even) else "–",
+            f"{units.number(economics.break_even, 2)} times today’s price" if isfinite(economics.break_even) else "–",
         ),
     ]
     return [{"words": words, "text": text} for words, text in rows]

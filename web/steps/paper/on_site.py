@@ -11,6 +11,7 @@ from heat.sun.survey import collectors_that_fit, shaded_months
 from web.editor.design_page import DesignPage
 from web.presentation.sky import sun_path_chart
 from web.simulations.planes import MAP_OFFS, MAP_TILTS, best_plane, on_plane, sun_map
+from web.ui import units
 from web.ui.calendar import MONTHS, date_of
 
 Context = dict[str, object]
@@ -40,7 +41,7 @@ def sun(page: DesignPage) -> Context:
         "open": page.show(float(taken.open_kwh_m2.sum()), "kWh/m2", 0),
         "left": page.show(float(taken.left.sum()), "kWh/m2", 0),
         "sign": page.sign("kWh/m2"),
-        "lost": f"{100 * float(taken.lost.sum()) / max(float(taken.open_kwh_m2.sum()), 1e-9):.1f}",
+        "lost": units.number(100 * float(taken.lost.sum()) / max(float(taken.open_kwh_m2.sum()), 1e-9), 1),
         "rows": [
             {
                 "tilt": f"{t:.0f}°",
@@ -67,7 +68,7 @@ def sun(page: DesignPage) -> Context:
             f"{t.name}, {t.from_deg:.0f}° to {t.to_deg:.0f}°, {t.altitude_deg:.0f}° high" for t in design.site.trees
         ]
         + [f"{o.name} at {o.bearing_deg:.0f}°, {o.altitude_deg():.0f}° high" for o in design.site.obstacles],
-        "skyline": [(f"{p.bearing_deg:.0f}°", f"{p.altitude_deg:.1f}°") for p in design.site.skyline],
+        "skyline": [(f"{p.bearing_deg:.0f}°", f"{units.number(p.altitude_deg, 1)}°") for p in design.site.skyline],
     }
 
 

@@ -68,11 +68,17 @@ def key_figures(page: DesignPage) -> list[dict[str, object]]:
         low, high = widened(book, page.weather, band.low, band.high)
         sure = f"{100 * low:.0f} to {100 * high:.0f} %, eight of ten such plants"
     if book.fractions.of_wood > 0.0005:
-        sure = "; ".join(part for part in (sure, f"own wood carries {100 * book.fractions.of_wood:.1f} %") if part)
+        sure = "; ".join(
+            part for part in (sure, f"own wood carries {units.number(100 * book.fractions.of_wood, 1)} %") if part
+        )
     money, gross = offer(page), book.yield_kwh_m2()[0]
     kwh = lambda v: f"{page.show(v, 'kWh', 0)} {page.sign('kWh')}"
     return [
-        {"words": "of the heat comes from the sun", "value": f"{100 * book.fractions.at_tap:.1f} %", "note": sure},
+        {
+            "words": "of the heat comes from the sun",
+            "value": f"{units.number(100 * book.fractions.at_tap, 1)} %",
+            "note": sure,
+        },
         {"words": "bought in a year", "value": f"({kwh(book.total(*BOUGHT))})", "red": True, "note": ""},
         {
             "words": "brought by each area of collector",
@@ -234,7 +240,7 @@ def months(page: DesignPage) -> Row:
             for m in range(12)
         ],
         "sums": cells(lambda v: float(v.sum())),
-        "share": f"{100 * book.fractions.at_tap:.1f}",
+        "share": units.number(100 * book.fractions.at_tap, 1),
         "closed": units.number(book.hours_closed, 0),
     }
 
@@ -306,7 +312,7 @@ def money(page: DesignPage) -> Row:
     )
     economics = found.economics
     horizon = f"not within {found.design.money.horizon_years} years"
-    endless = lambda years: horizon if years == float("inf") else f"{years:.1f} years"
+    endless = lambda years: horizon if years == float("inf") else f"{units.number(years, 1)} years"
     columns = ("system", "grants", "loan", "saved", "upkeep", "net", "total", "discounted")
     return {
         "rows": [

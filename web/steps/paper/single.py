@@ -22,6 +22,7 @@ from web.projects.services.designs import begin_design
 from web.reports.pdf import DRAWN, render_pdf
 from web.reports.services import date_text, letterhead_of, next_number
 from web.steps.paper.sections import BY_KEY, parts
+from web.ui import units
 from web.ui.spreadsheets import spreadsheet
 
 MOST_JSON = 2_000_000
@@ -139,10 +140,9 @@ def parts_spreadsheet(page: DesignPage) -> bytes:
     rows: list[list[Any]] = [
         ["group", "part", "quantity", f"price of one, {listed['currency']}", f"sum, {listed['currency']}"]
     ]
-    number = lambda text: float(text.replace("\u2009", "").replace("\u202f", "").replace("−", "-"))
     for group in listed["groups"]:
         rows += [
-            [group["title"], row["words"], row["quantity"], number(row["price"]), number(row["sum"])]
+            [group["title"], row["words"], row["quantity"], *map(units.parse_number, (row["price"], row["sum"]))]
             for row in group["rows"]
         ]
-    return spreadsheet("Parts", [*rows, ["", "total", "", "", number(listed["total"])]])
+    return spreadsheet("Parts", [*rows, ["", "total", "", "", units.parse_number(listed["total"])]])

@@ -108,6 +108,7 @@ def answers(page: DesignPage, query: Mapping[str, str]) -> tuple[Wishes, Row, di
         backup=read.one_of("backup", BACKUPS, usual),
         care=read.one_of("care", CARES, "yearly"),
         room_m2=read.number("room", 1, 10_000, "m2"),
+        pipes=page.pipe_norm,
     )
     if wishes.fuel_year is not None and not wishes.fuel:
         read.wrong["fuel_year"] = "Choose which fuel it was; until then the rooms’ loss is taken."

@@ -186,7 +186,7 @@ def size_words(page: DesignPage, made: Proposal) -> list[str]:
     area = lambda v: f"{page.show(v, 'm2', 1)} {page.sign('m2')}"
     rule = {
         "person": f"{area(sizes.by_rule)} a person, where the rule says {page.show(1.0, 'm2', 1)} to {area(1.5)}",
-        "pool": f"{sizes.by_rule:.2f} of the pool’s surface, where the rule says half to nine tenths",
+        "pool": f"{units.number(sizes.by_rule, 2)} of the pool’s surface, where the rule says half to nine tenths",
         "several": "several uses at once, so the years alone decide, not a rule",
         "rooms": f"the rule says {page.show(1.0, 'm2', 1)} to {area(1.5)} a person for hot water, and more for rooms",
     }[sizes.rule]

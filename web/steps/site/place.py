@@ -9,6 +9,7 @@ from web.editor.design_page import DesignPage
 from web.editor.fields import Field
 from web.editor.typed import declination
 from web.places.where import FAR_KM, degrees, nearest
+from web.ui import units
 from web.ui.calendar import MONTHS
 from web.ui.rows import Row
 
@@ -70,7 +71,7 @@ def clock_text(offset_h: float) -> str:
 
 
 def needle(turned: float) -> str:
-    return f"{abs(turned):.1f}° {'east' if turned >= 0 else 'west'}"
+    return f"{units.number(abs(turned), 1)}° {'east' if turned >= 0 else 'west'}"
 
 
 def mains_fields(page: DesignPage) -> list[Field]:

@@ -130,7 +130,7 @@ def planes_view(page: DesignPage) -> Row:
         "azimuth_field": page.field(f"{chosen.path}azimuth_deg", "True azimuth"),
         "compass_field": page.field(f"{chosen.path}azimuth_deg{COMPASS}", "Read by compass"),
         "plane_kinds": KINDS.items(),
-        "rise": f"{12 * np.tan(radians(plane.tilt_deg)):.1f} : 12" if plane.tilt_deg < 80 else "",
+        "rise": f"{units.number(12 * np.tan(radians(plane.tilt_deg)), 1)} : 12" if plane.tilt_deg < 80 else "",
     }
     if chosen.surveyed:
         surveyed = chosen.surveyed

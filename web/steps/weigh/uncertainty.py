@@ -124,7 +124,9 @@ def _bands(page: DesignPage, run: Run) -> Row:
     of_fraction = band(uncertainties, drawn, 100.0 * years["fraction"])
     by_year = sqrt(weather_share(of_fraction)) * (of_fraction.edges[2] - of_fraction.edges[0]) / 2.0
     if by_year >= 0.05:
-        conclusion += f" From year to year one and the same plant moves by some ±{by_year:.1f} points of it."
+        conclusion += (
+            f" From year to year one and the same plant moves by some ±{units.number(by_year, 1)} points of it."
+        )
     if most:
         conclusion += f" Most of that uncertainty, {most['share']} %, lies in {most['words']}."
     return {"bands": found, "conclusion": conclusion, "refused": len(years.refused)}

@@ -4,7 +4,7 @@ from datetime import date
 from unittest import TestCase
 
 from web.ui.calendar import date_text, date_typed
-from web.ui.units import UNITS, Ambiguous, field_text, number, parse_number, to_core, to_display, written
+from web.ui.units import THIN, UNITS, Ambiguous, field_text, number, parse_number, to_core, to_display, written
 
 
 class Conversion(TestCase):
@@ -53,6 +53,23 @@ class Numbers(TestCase):
         for text in ("", "x", "nan", "inf", "1.2.3", "1,50,000.5", "1,2.3,4", "1.50,000", "1,5.5"):
             with self.assertRaises(ValueError):
                 parse_number(text)
+
+    def test_gallons_are_whole_unless_typed_with_a_tenth(self):
+        for litres, text in ((300.0, "79"), (20.0, "5"), (3.0, "0.8"), (to_core(79.5, "L", "us"), "79.5")):
+            self.assertEqual(field_text(litres, "L", "us"), text)
+        self.assertEqual(field_text(378.541, "L", "us"), "100")
+
+    def test_numbers_are_displayed_with_the_sign_a_person_writes_and_read_back(self):
+        for habit, sign in (("ask", "."), ("point", "."), ("comma", ",")):
+            with self.subTest(habit=habit), written(habit):
+                self.assertEqual(number(-12345.67, 1), f"−12{THIN}345{sign}7")
+                self.assertEqual(number(1500, 0), f"1{THIN}500")
+                for value, quantity in ((1.125, "1"), (45.5, "degC"), (0.125, "1")):
+                    text = field_text(value, quantity, "si")
+                    self.assertEqual(text, f"{value:g}".replace(".", sign))
+                    self.assertEqual(parse_number(text), value)
+                self.assertEqual(field_text(300.0, "L", "si"), "300")
+        self.assertEqual(number(1.5, 1), "1.5")
 
     def test_a_persons_way_of_writing_settles_what_can_be_read_twice(self):
         table = (

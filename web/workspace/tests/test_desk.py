@@ -11,6 +11,7 @@ from web.projects.tests.helpers import HTMX, DeskCase
 from web.simulations.cache import small_figures, years
 from web.simulations.tallies import known
 from web.workspace import views
+from web.workspace.registry import steps
 
 
 class Editing(DeskCase):
@@ -149,7 +150,7 @@ class Refusing(DeskCase):
     def test_refusal_speaks_the_readers_units(self):
         self.user.units = "us"
         self.user.save()
-        self.refused("system.store.volume_l", "1", "1.3 to 26417.2 gal")
+        self.refused("system.store.volume_l", "1", "1.3 to 26417 gal")
 
     def test_unknown_path(self):
         answer = self.edit("system.moon", "1")
@@ -206,7 +207,7 @@ class Units(DeskCase):
     def test_us_units_everywhere_and_the_core_stays_si(self):
         self.client.post("/units", {"units": "us", "back": self.url("scheme")})
         page = self.client.get(self.url("scheme"))
-        for text in ("79.3", "kBtu", "ft²", "gal", "°F", "Btu/h °F"):
+        for text in ("79", "kBtu", "ft²", "gal", "°F", "Btu/h °F"):
             self.assertContains(page, text)
         self.edit("system.store.volume_l", "100")
         self.assertAlmostEqual(self.document()["system"]["store"]["volume_l"], 378.541, places=3)
@@ -248,6 +249,22 @@ class Account(TestCase):
         self.assertContains(
             self.client.post("/account", {"units": "si", "decimals": "odd", "do": "keep"}), "valid", status_code=422
         )
+
+    def test_who_writes_decimal_commas_reads_them_in_every_table(self):
+        user = User.objects.create_user("komma", password="Merrow-Tide-44", decimals="comma")
+        self.client.force_login(user)
+        self.client.post("/projects/new", {"name": "Weir cottage"})
+        address = f"/projects/{Project.objects.get(name='Weir cottage').pk}/A/"
+        with_commas = 0
+        for step in steps():
+            for view in step.views:
+                page = self.client.get(f"{address}{step.key}?view={view.key}").content.decode()
+                cells = [
+                    re.sub(r"<[^>]+>", "", cell) for cell in re.findall(r"<td[^>]*num[^>]*>(.*?)</td>", page, re.S)
+                ]
+                self.assertEqual([cell for cell in cells if re.search(r"\d\.\d", cell)], [], (step.key, view.key))
+                with_commas += sum(bool(re.search(r"\d,\d", cell)) for cell in cells)
+        self.assertGreater(with_commas, 50)
 
     def test_weak_password(self):
         answer = self.client.post("/join", {"username": "eda", "password1": "short", "password2": "short"})

@@ -16,15 +16,18 @@ const IN_A_YEAR = 8760;
 const settle = settling();
 const at = (hour) => hour.day * 24 + Number(hour.hour);
 
+const COMMA = document.documentElement.dataset.decimal === ",";
+const numeral = (text) => Number(text.replace(",", ".").replace("−", "-"));
+
 /* an arrow steps a value, Shift tenfold, within its range; a run of steps is one edit */
 function step(field, event) {
   const by = Number(field.dataset.step) * (event.shiftKey ? 10 : 1) * (event.key === "ArrowUp" ? 1 : -1);
-  const now = Number(field.value.replace(",", ".").replace("−", "-")) || 0;
-  const places = Math.max((field.dataset.step.split(".")[1] || "").length, (field.value.split(".")[1] || "").length);
+  const now = numeral(field.value) || 0;
+  const places = Math.max((field.dataset.step.split(".")[1] || "").length, (field.value.split(/[.,]/)[1] || "").length);
   let next = Number((now + by).toFixed(places));
-  if (field.dataset.low) next = Math.max(next, Number(field.dataset.low));
-  if (field.dataset.high) next = Math.min(next, Number(field.dataset.high));
-  field.value = String(next);
+  if (field.dataset.low) next = Math.max(next, numeral(field.dataset.low));
+  if (field.dataset.high) next = Math.min(next, numeral(field.dataset.high));
+  field.value = COMMA ? String(next).replace(".", ",") : String(next);
   field.dataset.dirty = "1";
   settle(() => field.dispatchEvent(new Event("change", { bubbles: true })));
 }

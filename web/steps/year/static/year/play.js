@@ -44,7 +44,7 @@ function paint(hour) {
       if (celsius !== undefined) shape.setAttribute(shape.getAttribute("stroke-width") === "4.4" ? "stroke" : "fill", tint(colours, celsius));
     }
   }
-  const degree = (v) => (v * frames.degree[0] + frames.degree[1]).toFixed(1);
+  const degree = (v) => (v * frames.degree[0] + frames.degree[1]).toFixed(1).replace(".", document.documentElement.dataset.decimal || ".");
   const clock = Math.floor(hour) % 24;
   const pump = frames.pumped ? (frames.pump[i] > 0 ? `Pump at ${Math.round(100 * frames.pump[i])} %, ` : "Pump at rest, ") : "";
   const bought = document.createElement("span");
