@@ -18,6 +18,16 @@ class Clearance(Part):
     limit_m: float | None = optional("m", 0, 1000, "Code asks for")
 
 
+class Certificate(Part):
+    """What a certifier put a name to: which part, by which standard, under which number, when, and where it lies."""
+
+    of: Literal["collector", "store", "controller"] = Field("collector", title="Part")
+    number: str = Field("", max_length=60, title="Scheme and number")
+    standard: str = Field("", max_length=60, title="Standard")
+    dated: str = Field("", max_length=20, title="Dated")
+    document: str = Field("", max_length=200, title="Where it is kept")
+
+
 class Exposure(Part):
     """Wind and snow of the place, as the local code has them."""
 
@@ -33,6 +43,7 @@ class Exposure(Part):
 class Safety(Part):
     """What a design's safety parts are, where they are not as usual."""
 
+    certificates: tuple[Certificate, ...] = Field((), max_length=12, title="Certificates")
     relief_bar: float = quantity(6, "bar", 1, 20, "Relief valve opens at")
     static_m: float | None = optional("m", 0, 200, "Loop’s top above the vessel")
     vessel_l: float | None = optional("L", 1, 5000, "Vessel that is fitted")

@@ -154,15 +154,20 @@ class Fractions:
 
 class Source(NamedTuple):
     """A source of heat beside the sun: its heat (kWh), efficiency (1), price of its energy (currency/kWh) and CO2
-    (kg/kWh), whether that is power, and its account.
+    (kg/kWh), which energy that is, and its account.
     """
 
     kwh: float
     efficiency: float
     price_kwh: float
     co2_kg_kwh: float
-    electric: bool
+    burns: str
     column: int
+
+    @property
+    def electric(self) -> bool:
+        """Whether its energy is power."""
+        return self.burns == "power"
 
     @property
     def fuel_kwh(self) -> float:
@@ -275,7 +280,7 @@ class YearBook:
         power = element if element.fitted or not top.fitted else top
 
         def of(column: int, part: Any, efficiency: float) -> Source:
-            return Source(self.total(column), efficiency, *paid(part, self.design.money), part.burns == "power", column)
+            return Source(self.total(column), efficiency, *paid(part, self.design.money), part.burns, column)
 
         return {
             "tankless": of(acc.BOUGHT_TANKLESS, backup.tankless, backup.tankless.efficiency),

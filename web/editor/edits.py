@@ -166,5 +166,5 @@ def _words(page: DesignPage, path: str, error: InputError) -> str:
     """A refusal in the reader's units: the rule broken, else the allowed range."""
     allowed = page.range_text(path) if path else ""
     if error.value is None:
-        return error.allowed[0].upper() + error.allowed[1:] + "."
-    return f"Allowed: {allowed or error.allowed}."
+        return units.words(error.allowed[0].upper() + error.allowed[1:] + ".", page.system)
+    return f"Allowed: {allowed or units.words(error.allowed, page.system)}."

@@ -85,7 +85,7 @@ def account(page: DesignPage) -> Row:
         "missing": page.show(page.unmet_kwh, "kWh") if page.unmet_kwh >= 0.5 else "",
         "into": "pool" if book.design.system.scheme.exchange == "pool" else "store",
         "driven_by": book.design.system.scheme.driven_by,
-        "pump": page.show(book.total(acc.PUMP_ELECTRICITY), "kWh"),
+        "pump": page.show(book.total(acc.PUMP_ELECTRICITY), "kWh power"),
         "pump_hours": units.number(
             book.pump_hours() if book.design.system.scheme.driven_by == "pump" else int(flowing(book).sum()), 0
         ),

@@ -58,11 +58,8 @@ def loop_view(page: DesignPage) -> Row:
         content["fields"] = fields(page, "safety.rise_mm_m", "safety.heat_trap") if content["by_kind"] else []
         return content
     point = working_point(design)
-    parts, sizes, rows = (
-        resistances(design, point.flow_kg_h),
-        pipe_sizes(design, norm=page.pipe_norm),
-        groups_of(design),
-    )
+    parts, rows = resistances(design, point.flow_kg_h), groups_of(design)
+    sizes = pipe_sizes(design, norm=page.pipe_norm)
     best, now = recommended(sizes), design.system.loop.supply_pipe
     content |= {
         "parts": [

@@ -15,6 +15,9 @@ from web.simulations.tallies import tallied_of
 from web.ui import units
 from web.ui.calendar import MONTHS, date_of
 
+BOUGHT_KWH = 0.5
+"""Energy (kWh a year) from which a heater buys any."""
+
 
 def _change(
     now: float, base: float | None, page: DesignPage, quantity: str, decimals: int, better: int
@@ -114,6 +117,7 @@ def explanations(page: DesignPage) -> dict[str, dict[str, object]]:
         else ""
     )
     gap_words = _gap_words(book, f.at_tap - opinion.yearly) if opinion else ""
+    pump = page.show(book.total(acc.PUMP_ELECTRICITY), "kWh power")
     return {
         "fraction": {
             "term": "solar-fraction",
@@ -153,7 +157,7 @@ def explanations(page: DesignPage) -> dict[str, dict[str, object]]:
                     percent(by_sun / max(book.total(*SUN), 1e-9)),
                 ),
             ],
-            "text": "Yield is counted at the coil, per square metre of gross area.",
+            "text": f"Yield is counted at the coil, for each {page.sign('m2')} of gross area.",
         },
         "bought": {
             "term": "bought-heat",
@@ -164,7 +168,7 @@ def explanations(page: DesignPage) -> dict[str, dict[str, object]]:
                 ("Unmet", "what no heater could add", f"({e(acc.UNMET)})"),
                 ("Days with nothing bought", f"longest run {run} days", f"{free} d"),
                 ("Most in one day", date_of(worst), f"({page.show(daily[worst] / 1000, 'kWh', 1)} {page.sign('kWh')})"),
-                ("Pump electricity", "kept apart from heat", f"{e(acc.PUMP_ELECTRICITY)}"),
+                ("Pump electricity", "kept apart from heat", f"{pump} kWh"),
             ],
             "text": "Money and CO₂ are those of the energy behind the heat, by the heater’s efficiency and price.",
         },
@@ -191,18 +195,7 @@ def explanations(page: DesignPage) -> dict[str, dict[str, object]]:
         "co2": {
             "term": "co2",
             "title": "CO₂ from bought heat",
-            "rows": [
-                (
-                    "Tankless heater",
-                    "energy bought × its CO₂",
-                    f"{page.show(book.fuel_kwh()['tankless'], 'kWh')} {page.sign('kWh')} of fuel",
-                ),
-                (
-                    "Element",
-                    "power bought × its CO₂",
-                    f"{page.show(book.fuel_kwh()['element'], 'kWh')} {page.sign('kWh')} of power",
-                ),
-            ],
+            "rows": _energy_rows(page),
             "text": "The pump’s power is left out here; it stands with the bought heat. Saved is what the same uses "
             "would cause without solar by their own heaters, less this, unmet heat and the pump’s power.",
         },
@@ -224,3 +217,31 @@ def _gap_words(book: YearBook, gap: float) -> str:
         f" The year lies {points} points {words}. Where it lies outside the band, that is a doubt of the model, and "
         "the band reaches to it."
     )
+
+
+ENERGIES = {
+    "gas": ("kWh gas", "gas"),
+    "oil": ("kWh oil", "oil"),
+    "power": ("kWh power", "power"),
+    "wood": ("kWh", "wood"),
+}
+"""An energy's unit, as it is bought where the reader lives, and its word."""
+SOURCE_WORDS = {
+    "tankless": "Tankless heater",
+    "element": "Element",
+    "boiler": "Boiler",
+    "bought stove": "Stove",
+    "heating": "Heater of the rooms",
+    "pool": "Pool’s heater",
+}
+
+
+def _energy_rows(page: DesignPage) -> list[tuple[str, str, str]]:
+    """The energy each heater buys in the year, in the unit it is bought in; what buys none is left out."""
+    rows = []
+    for name, source in page.year.book.sources().items():
+        if name in SOURCE_WORDS and source.fuel_kwh >= BOUGHT_KWH:
+            unit, energy = ENERGIES.get(source.burns, ("kWh", "energy"))
+            text = f"{page.show(source.fuel_kwh, unit)} {page.sign(unit)}"
+            rows.append((SOURCE_WORDS[name], f"{energy} bought × its CO₂", text))
+    return rows or [("Nothing", "no heater buys energy in this year", "–")]

@@ -11,6 +11,7 @@ import pint
 
 _registry: "pint.UnitRegistry[float]" = pint.UnitRegistry()
 _registry.define("water_gallon = 3.785411784 kilogram")
+_registry.define("oil_gallon = 37.9 kilowatt_hour")  # lower heating value, as heat.design.rooms has it
 _registry.define("hundred_feet = 100 * foot")
 # a flow is kept as mass; gallons are those of water at 1 kg/L
 THIN = "\u202f"
@@ -48,6 +49,9 @@ UNITS: dict[str, tuple[Unit, Unit]] = {
     "W": (Unit("W", "W", 0, 5), Unit("W", "W", 0, 5)),
     "kW": (Unit("kW", "kW", 1, 1), Unit("kBtu/hour", "kBtu/h", 1, 1)),
     "kWh": (Unit("kWh", "kWh", 0, 1), Unit("kBtu", "kBtu", 0, 1)),
+    "kWh power": (Unit("kWh", "kWh", 0, 1), Unit("kWh", "kWh", 0, 1)),
+    "kWh gas": (Unit("kWh", "kWh", 0, 1), Unit("US_therm", "therms", 1, 1)),
+    "kWh oil": (Unit("kWh", "kWh", 0, 1), Unit("oil_gallon", "gal of oil", 1, 1)),
     "Wh": (Unit("Wh", "Wh", 0, 1), Unit("Btu", "Btu", 0, 1)),
     "kWh/m2": (Unit("kWh/m**2", "kWh/m²", 0, 1), Unit("kBtu/ft**2", "kBtu/ft²", 0, 1)),
     "W/m2": (Unit("W/m**2", "W/m²", 0, 1), Unit("Btu/hour/ft**2", "Btu/h ft²", 0, 1)),
@@ -155,6 +159,25 @@ def places_of(value: float, quantity: str, system: str, *, typed: bool = False) 
 def _with_sign(text: str) -> str:
     """A text with a decimal point as whoever asks writes it."""
     return text.replace(".", ",") if writing.get() == "comma" else text
+
+
+IN_WORDS = re.compile(r"(?P<low>[-−]?\d+(?:\.\d+)?)(?P<to> to )?(?P<high>[-−]?\d+(?:\.\d+)?)? (?P<sign>°C|W/m²)(?!\w)")
+SIGNED = {"°C": "degC", "W/m²": "W/m2"}
+"""Units that stand in sentences of the core, and their quantities."""
+
+
+def words(text: str, system: str) -> str:
+    """A sentence with its temperatures and sunshine in the reader's units."""
+    if system != "us":
+        return text
+
+    def turned(found: re.Match[str]) -> str:
+        quantity = SIGNED[found["sign"]]
+        read = lambda v: number(to_display(float(v.replace("−", "-")), quantity, system), 0)
+        ends = [read(v) for v in (found["low"], found["high"]) if v]
+        return f"{' to '.join(ends)} {unit_of(quantity, system).sign}"
+
+    return IN_WORDS.sub(turned, text)
 
 
 class Ambiguous(ValueError):

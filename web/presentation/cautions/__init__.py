@@ -1,5 +1,6 @@
 """What can hurt someone or spoil the system, computed from this design and its year, in the reader's units."""
 
+from dataclasses import replace
 from math import cos, hypot, radians
 
 from heat.design.contradictions import warnings
@@ -11,6 +12,7 @@ from web.presentation.cautions.load import load
 from web.presentation.cautions.loop import loop
 from web.presentation.cautions.water import heated_words, water
 from web.simulations.rough import is_rough, sun_uncertainty
+from web.ui import units
 from web.ui.rows import Row
 
 __all__ = ["GRAVITY", "Caution", "Remedy", "cautions", "heated_words"]
@@ -32,7 +34,15 @@ def cautions(page: DesignPage) -> list[Caution]:
     """Every caution this design and its year give rise to, the gravest first."""
     case = CautionCase(page)
     found = [*climate(case), *hot(case), *frost(case), *water(case), *loop(case), *load(case), *considered(case)]
-    return sorted(found, key=lambda caution: caution.gravity)
+    found.sort(key=lambda caution: caution.gravity)
+    return found if page.system == "si" else [_in_words(caution, page.system) for caution in found]
+
+
+def _in_words(caution: Caution, system: str) -> Caution:
+    """A caution whose usual rule and reason are in the reader's units too."""
+    text, why, rule = (units.words(words, system) for words in (caution.text, caution.why, caution.rule))
+    remedies = tuple(replace(way, words=units.words(way.words, system)) for way in caution.remedies)
+    return replace(caution, text=text, why=why, rule=rule, remedies=remedies)
 
 
 def climate(case: CautionCase) -> list[Caution]:

@@ -90,7 +90,7 @@ def _guidelines(page: DesignPage) -> list[dict[str, object]]:
         more = book.total(*BOUGHT) - drawn
         rows.append(
             {
-                "words": words,
+                "words": units.words(words, page.system),
                 "why": "",
                 "bought": page.show(book.total(*BOUGHT), "kWh", 0),
                 "cold": cold,

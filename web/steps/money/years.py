@@ -12,6 +12,7 @@ from heat.economics.tariff import water_saved_m3
 from web.editor.design_page import DesignPage
 from web.jobs.bands import yield_far
 from web.presentation.against import measured_against
+from web.presentation.certificates import missing_text
 from web.steps.money.cost import amount, offered
 from web.ui import units
 from web.ui.money import places
@@ -80,6 +81,7 @@ def years_view(page: DesignPage) -> dict[str, object]:
         ],
         "loan": found.design.money.loan_share > 0,
         "has_grants": bool(found.grants),
+        "certificates": missing_text(page.parsed) if found.design.money.grants else "",
         "worth": result_rows(page, found),
         "energy": _energy(page, found),
         "picture": _picture(found),

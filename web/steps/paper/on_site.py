@@ -9,6 +9,7 @@ from heat.sizing.wind import wind_load
 from heat.store.vessel import store_shape, store_volume_l
 from heat.sun.survey import collectors_that_fit, shaded_months
 from web.editor.design_page import DesignPage
+from web.presentation.certificates import missing_text
 from web.presentation.sky import sun_path_chart
 from web.simulations.planes import MAP_OFFS, MAP_TILTS, best_plane, on_plane, sun_map
 from web.ui import units
@@ -83,6 +84,7 @@ def feasible(page: DesignPage) -> Context:
     by_hand = (
         ("Roof sound for as long as the collectors live, its warranty asked", "25 years and more"),
         ("Permits: building, structure, plumbing, pressure", "asked and written"),
+        ("Certificates for them and for grants", missing_text(page.parsed) or "all at hand, on the parts list"),
         ("Without a shutdown", "hot water back the same day"),
         ("Power for pump and control", "own fuse, earth, lightning"),
         ("Drain, relief and condensate", "led where nobody is burnt"),

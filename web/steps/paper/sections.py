@@ -21,6 +21,7 @@ from web.presentation.acknowledged import answered
 from web.presentation.against import measured_against
 from web.presentation.band import widened
 from web.presentation.cautions.unseen import not_looked_at
+from web.presentation.certificates import certificates_of, missing_text
 from web.presentation.drawing import drawing
 from web.presentation.kinds import KINDS
 from web.presentation.sized import load_view, loop_view, pressure_view
@@ -173,6 +174,7 @@ def drawn(page: DesignPage) -> Row:
 def parts(page: DesignPage) -> Row:
     """The parts list with its sums."""
     found, decimals = offer(page), places(page.project.currency_code)
+    known = certificates_of(page.parsed)
     named = lambda line: line.named(
         lambda size, unit: f"{units.field_text(size, unit, page.system)} {page.sign(unit)}".strip()
     )
@@ -183,13 +185,14 @@ def parts(page: DesignPage) -> Row:
         for line in found.lines:
             if line.group != title or line.left_out:
                 continue
-            known = line.unit in ("m", "L", "kg", "m2")
-            step = units.to_display(1.0, line.unit, page.system) if known else 1.0
-            sign = page.sign(line.unit) if known else {"piece": "pc"}.get(line.unit, line.unit)
+            sized = line.unit in ("m", "L", "kg", "m2")
+            step = units.to_display(1.0, line.unit, page.system) if sized else 1.0
+            sign = page.sign(line.unit) if sized else {"piece": "pc"}.get(line.unit, line.unit)
             price = line.price_of_one(found.prices) / step
             rows.append(
                 {
                     "words": named(line),
+                    "certificate": known.get(line.key, ""),
                     "quantity": f"{line.quantity * step:.4g} {sign}",
                     "price": number(price),
                     "sum": number(found.sum_of(line), decimals),
@@ -212,6 +215,7 @@ def parts(page: DesignPage) -> Row:
         "grants": [{"name": g.name, "sum": number(g.amount, decimals)} for g in found.grants],
         "net": number(float(found.cost) - granted, decimals),
         "dated": found.design.offer.dated,
+        "missing": missing_text(page.parsed),
     }
 
 

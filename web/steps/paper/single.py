@@ -14,6 +14,7 @@ from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
 from web.editor.step import PageResult, sent_to
 from web.logs.archive import logs_file
+from web.presentation.certificates import missing_text
 from web.presentation.drawing import drawing
 from web.prices.books import csv_of, currency_of, prices_of
 from web.projects.archive import project_file
@@ -36,6 +37,17 @@ def single_pages_view(page: DesignPage) -> dict[str, object]:
         "conclusion": "One sheet at a time: for the wall of the plant room, the order, the day of commissioning.",
         "problem": page.given.get("problem_here", ""),
         "whole": page.may("edit"),
+        "certificates": [
+            {
+                "index": i,
+                "fields": [
+                    page.field(f"safety.certificates.{i}.{name}")
+                    for name in ("of", "number", "standard", "dated", "document")
+                ],
+            }
+            for i in range(len(page.parsed.safety.certificates))
+        ],
+        "missing": missing_text(page.parsed),
     }
 
 
@@ -138,11 +150,24 @@ def parts_spreadsheet(page: DesignPage) -> bytes:
     """The parts list as a spreadsheet (Office Open XML)."""
     listed = parts(page)
     rows: list[list[Any]] = [
-        ["group", "part", "quantity", f"price of one, {listed['currency']}", f"sum, {listed['currency']}"]
+        [
+            "group",
+            "part",
+            "certificate",
+            "quantity",
+            f"price of one, {listed['currency']}",
+            f"sum, {listed['currency']}",
+        ]
     ]
     for group in listed["groups"]:
         rows += [
-            [group["title"], row["words"], row["quantity"], *map(units.parse_number, (row["price"], row["sum"]))]
+            [
+                group["title"],
+                row["words"],
+                row["certificate"],
+                row["quantity"],
+                *map(units.parse_number, (row["price"], row["sum"])),
+            ]
             for row in group["rows"]
         ]
-    return spreadsheet("Parts", [*rows, ["", "total", "", "", units.parse_number(listed["total"])]])
+    return spreadsheet("Parts", [*rows, ["", "total", "", "", "", units.parse_number(listed["total"])]])

@@ -1,7 +1,10 @@
 """Paper, step 8: a report put together, issued and shown to a client; single sheets."""
 
+from heat.common.documents import Document
+from heat.design import parse
+from heat.economics.certificates import missing
 from web.editor.design_page import DesignPage
-from web.editor.step import Action, Download, Fragment, PaletteCommand, Step, View, address_of
+from web.editor.step import Action, Download, Fragment, PaletteCommand, RowList, Step, View, address_of
 from web.steps.paper.compose import draft_pdf, issue_report, issued_pdf, printing, report_view, set_letterhead, share
 from web.steps.paper.single import (
     bring_design,
@@ -38,12 +41,22 @@ def commands(page: DesignPage) -> list[PaletteCommand]:
     ]
 
 
+def _certificate(document: Document, preset: str) -> Document:
+    """A certificate to fill in: of the first part that has none, by the standard it is usually tested by."""
+    lacking = missing(parse(document))
+    taken = {row["of"] for row in document["safety"]["certificates"]}
+    found = next((one for one in lacking if one.part not in taken), None)
+    part, standard = (found.part, found.standard) if found else ("collector", "")
+    return {"of": part, "number": "", "standard": standard, "dated": "", "document": ""}
+
+
 STEP = Step(
     key="paper",
     title="Paper",
     views=VIEWS,
     commands=commands,
     styles=("paper/paper.css",),
+    rows={"safety.certificates": RowList(new=_certificate)},
     fragments=(Fragment(name="report-printing", path="paper/printing", answer=printing),),
     actions=(
         Action(name="report-issue", path="paper/issue", run=issue_report),

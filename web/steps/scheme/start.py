@@ -11,7 +11,7 @@ from django.http import HttpResponse
 from heat.design import Design as DesignDocument
 from heat.design.changing import with_changes
 from heat.design.schemes import SCHEMES
-from heat.errors import HeatError, InputError
+from heat.errors import HeatError
 from heat.ledger import accounts as acc
 from heat.ledger.year_book import BOUGHT, NEEDED, YearBook
 from heat.sizing.first_estimate import Guideline, Proposal, at_area, guidelines, proposal, tried
@@ -121,7 +121,7 @@ def start_view(page: DesignPage) -> dict[str, object]:
     try:
         found = proposals(page, wishes, valid, first)
     except HeatError as error:
-        return context | {"problem": error.allowed if isinstance(error, InputError) else str(error)}
+        return context | {"problem": units.words(getattr(error, "allowed", str(error)), page.system)}
     chosen = min(max(int(query["of"]), 0), len(found) - 1) if query.get("of") in ("0", "1", "2") else 0
     fit, left = ordered(page, wishes, first)
     best = max(found, key=_value_of)

@@ -5,7 +5,7 @@ from django.db.models import Q
 
 from heat.constants import HOURS_OF_MONTH
 from heat.weather.cold import cold_of
-from heat.weather.known_sun import sun_band
+from heat.weather.known_sun import distance_km, sun_band
 from heat.weather.world import KIND
 from heat.weather.year import monthly_means, monthly_sums
 from web.editor.design_page import DesignPage
@@ -65,10 +65,21 @@ def year_figures(page: DesignPage, file: WeatherFile) -> dict[str, object]:
     }
 
 
+NEAR_KM = 5.0
+"""A year from so near is this place's (km). Source: our own choice, the reach of a town."""
+
+
 def weather_view(page: DesignPage) -> Row:
     """The year in use, and beside it another one being looked at, read in or made."""
-    site = page.document["site"]
+    site, look = page.document["site"], page.compared_weather
+    apart_km = 0.0
+    if look is not None:
+        made = weather_year(look)
+        there = (np.array([made.latitude_deg]), np.array([made.longitude_deg]))
+        apart_km = float(distance_km(site["latitude_deg"], site["longitude_deg"], *there)[0])
     return {
+        "takes_place": look is not None and look.kind != "synthetic" and not page.project.place,
+        "apart": f"{page.show(apart_km, 'km')} {page.sign('km')}" if apart_km > NEAR_KM else "",
         "now": year_figures(page, page.project.weather),
         "look": year_figures(page, page.compared_weather) if page.compared_weather else None,
         "map": mapping(page, page.upload) if page.upload and page.upload.purpose == "weather" else None,

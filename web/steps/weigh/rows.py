@@ -53,7 +53,7 @@ GROUPS: tuple[tuple[str, tuple[ComparisonLine, ...]], ...] = (
             ComparisonLine("hottest", "Hottest in the store", "store_hottest_c", "degC", 0, "least"),
             ComparisonLine("fluid", "Fluid above its limit", "fluid_above_120_c_h", "h", 0, "least"),
             ComparisonLine("pump", "Pump running", "pump_h", "h", 0, "least"),
-            ComparisonLine("power", "Pump’s power", "pump_kwh", "kWh", 0, "least"),
+            ComparisonLine("power", "Pump’s power", "pump_kwh", "kWh power", 0, "least"),
         ),
     ),
     (

@@ -4,7 +4,7 @@ from datetime import date
 from unittest import TestCase
 
 from web.ui.calendar import date_text, date_typed
-from web.ui.units import THIN, UNITS, Ambiguous, field_text, number, parse_number, to_core, to_display, written
+from web.ui.units import THIN, UNITS, Ambiguous, field_text, number, parse_number, to_core, to_display, words, written
 
 
 class Conversion(TestCase):
@@ -13,6 +13,9 @@ class Conversion(TestCase):
             (100.0, "degC", 212.0),
             (10.0, "delta_degC", 18.0),
             (1.0, "kWh", 3.41214),
+            (29.3001, "kWh gas", 1.0),
+            (37.9, "kWh oil", 1.0),
+            (7.0, "kWh power", 7.0),
             (3.785411784, "L", 1.0),
             (1.0, "W/K", 1.895634),
             (1.0, "W/m2/K", 0.1761102),
@@ -53,6 +56,12 @@ class Numbers(TestCase):
         for text in ("", "x", "nan", "inf", "1.2.3", "1,50,000.5", "1,2.3,4", "1.50,000", "1,5.5"):
             with self.assertRaises(ValueError):
                 parse_number(text)
+
+    def test_sentences_are_in_the_readers_units(self):
+        rule = "a valve that mixes to 45 to 50 °C, below −10 °C in 800 W/m², 5 K apart, 3 W/m²K"
+        self.assertEqual(words(rule, "si"), rule)
+        us = "a valve that mixes to 113 to 122 °F, below 14 °F in 254 Btu/h ft², 5 K apart, 3 W/m²K"
+        self.assertEqual(words(rule, "us"), us)
 
     def test_gallons_are_whole_unless_typed_with_a_tenth(self):
         for litres, text in ((300.0, "79"), (20.0, "5"), (3.0, "0.8"), (to_core(79.5, "L", "us"), "79.5")):

@@ -38,6 +38,29 @@ def png(wide=40, high=20, kind="PNG"):
     return out
 
 
+class Certificates(DesignPageCase):
+    def test_a_certificate_is_added_stands_on_the_list_and_what_is_missing_is_named(self):
+        files = self.url("paper?view=files")
+        self.assertContains(
+            self.client.get(files), "No certificate is known of: collector (usually tested by EN ISO 9806)"
+        )
+        row = {"path": "safety.certificates", "preset": "next", "screen": "paper", "here": "view=files"}
+        self.client.post(self.url("rows"), row, headers=HTMX)
+        self.assertEqual(self.document()["safety"]["certificates"][0]["standard"], "EN ISO 9806")
+        self.edit("safety.certificates.0.number", "MC 011-7S")
+        self.edit("safety.certificates.0.dated", "2025-04")
+        page = self.page()
+        collector = parts(page)["groups"][0]["rows"][0]
+        self.assertEqual(collector["certificate"], "MC 011-7S, EN ISO 9806, 2025-04")
+        self.assertTrue(parts(page)["missing"].startswith("No certificate is known of: store"))
+        self.client.post(self.url("rows"), row, headers=HTMX)
+        self.assertEqual(self.document()["safety"]["certificates"][1]["of"], "store")
+        self.client.post(self.url("rows"), {"path": "money.grants", "preset": "sum", "screen": "money"}, headers=HTMX)
+        self.assertContains(self.client.get(self.url("money?view=years")), "Permits and grants often ask for it")
+        self.client.post(self.url("choose"), {"preset": "kind batch_tank", "screen": "scheme"}, headers=HTMX)
+        self.assertEqual(parts(self.page())["missing"], "")  # nothing but its collector is asked for one
+
+
 class PaperCase(DesignPageCase):
     def do(self, action, status=200, **values):
         reply = self.client.post(self.url(f"paper/{action}"), {"screen": "paper", **values}, headers=HTMX)

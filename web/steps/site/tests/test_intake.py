@@ -52,6 +52,8 @@ class Weather(WeatherCase):
         page = self.upload("year.csv", raw("pvgis_tmy_45N_8E.csv"))
         self.assertContains(page, "Not in use yet")
         self.assertContains(page, "Stamps are UTC; moved by +1 h")
+        self.assertNotContains(page, 'name="take_place" value="1"\n            checked')  # the project has a place
+        self.assertRegex(page.content.decode(), r"1.\d{3} km from Merrow coast")
         self.project.refresh_from_db()
         self.assertTrue(self.project.weather.made_up)
         self.use(use=self.file(kind="PVGIS").pk, take_place="1")
