@@ -203,7 +203,7 @@ class Composing(PaperCase):
         drawn = self.client.get(self.url("paper/scheme.svg")).content.decode()
         self.assertEqual(ElementTree.fromstring(drawn).tag, "{http://www.w3.org/2000/svg}svg")
         page = load_workbook(io.BytesIO(self.client.get(self.url("paper/parts.xlsx")).content)).active
-        self.assertAlmostEqual(page.cell(page.max_row, 5).value, float(offer(self.page()).cost), places=2)
+        self.assertAlmostEqual(page.cell(page.max_row, 6).value, float(offer(self.page()).cost), places=2)
 
 
 class Issuing(PaperCase):

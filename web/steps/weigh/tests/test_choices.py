@@ -113,7 +113,7 @@ class Choices(DesignPageCase):
         self.assertEqual(Run.objects.count(), 1)
         page = choices_view(DesignPage(self.fresh(), User.objects.get(pk=self.user.pk), parse((("view", "choices"),))))
         store = next(d for d in page["deciding"] if d["name"] == "Store volume")
-        self.assertEqual([a["name"] for a in store["answers"]][1], "79.3 gal")
+        self.assertEqual([a["name"] for a in store["answers"]][1], "79 gal")
         self.assertIn("gal", page["conclusion"])
         self.assertIn("gal", page["rows"][0]["names"][0])
 
