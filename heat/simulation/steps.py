@@ -56,9 +56,10 @@ Array = NDArray[np.float64]
 SHORTEST_S = 30.0
 """A step is not cut shorter than this (s) where a pump starts or stops. Source: our own choice, well below the time in
 which a field's own water passes."""
-STARTING_S = 180.0
-"""The first step of a pump that starts is no longer (s): then the pipes' own water passes, and it may stop again.
-Source: our own choice; the fluid of usual pipes passes in one to three minutes."""
+FINE_S, STARTING_S, NEAR_K = 60.0, 120.0, 2.0
+"""While a pump may soon stop a step is no longer than the first (s): for the second (s) after its start, when the
+pipes' own water passes, and as long as its lead is within the third (K) of the difference it stops at. So its hours
+hardly depend on the year's step. Source: our own choice; the fluid of usual pipes passes in one to three minutes."""
 SHORTER = 0.2
 """Each trial of an earlier stop is this share of the last (no unit). Source: our own choice."""
 
@@ -138,10 +139,7 @@ def command_pump(parts: Parts, hour: Hour, state: State, water: Water, totals: T
 
 @inline_kernel
 def rest_until_start(parts: Parts, hour: Hour, state: State, low_c: float, dt: float) -> float:
-    """How long (s) the collectors stand until their pump is wanted, negative if not within dt (s); low_c (°C).
-
-    They warm along a curve so little bent that it is taken as straight.
-    """
+    """How long (s) the collectors stand until their pump is wanted, negative if not within dt (s); low_c (°C)."""
     control = parts.control
     standing_c = stagnation_temperature(hour.sun, hour.air_c, state.collector_c, dt, hour.a1, parts.collector)
     later_c = collector_reading(control, standing_c, hour.air_c)
@@ -150,7 +148,11 @@ def rest_until_start(parts: Parts, hour: Hour, state: State, low_c: float, dt: f
     short_k = low_c + control.on_k - collector_reading(control, state.collector_c, hour.air_c)
     if short_k <= 0.0:
         return 0.0
-    return dt * short_k / (short_k + later_c - low_c - control.on_k)
+    wait_s = dt * short_k / (short_k + later_c - low_c - control.on_k)
+    # the curve bends a little: once more along the chord to where that guess leads
+    guess_c = stagnation_temperature(hour.sun, hour.air_c, state.collector_c, wait_s, hour.a1, parts.collector)
+    over_k = collector_reading(control, guess_c, hour.air_c) - low_c - control.on_k
+    return wait_s * short_k / (short_k + over_k) if over_k > 0.0 else wait_s
 
 
 @inline_kernel
@@ -171,7 +173,8 @@ def pump_share(parts: Parts, hour: Hour, state: State, forced: bool, low_c: floa
             return 0.0, min(wait_s, dt)
         if wait_s < 0.0:
             return 0.0, dt
-        dt = min(dt, STARTING_S)
+    if not forced and state.ran < STARTING_S:
+        dt = min(dt, FINE_S)
     share = hour.flow_share
     if loop.variable and not forced:
         lead_k = collector_reading(control, state.collector_c, hour.air_c) - low_c
@@ -219,7 +222,11 @@ def solve_loop(parts: Parts, hour: Hour, state: State, command: LoopCommand, wat
             break
         reading_c = collector_reading(parts.control, outlet_c, hour.air_c)
         if not wants_stop(parts.control, reading_c, inlet_c, command.low_c, outlet_c):
-            break
+            if dt <= FINE_S or reading_c - command.low_c > parts.control.off_k + NEAR_K:
+                break
+            dt = FINE_S
+            usual = False
+            continue
         # so short a run that was on goes on: it carries its own pipes' water, and ends with the next step
         if dt <= SHORTEST_S:
             go = not state.running
@@ -229,8 +236,8 @@ def solve_loop(parts: Parts, hour: Hour, state: State, command: LoopCommand, wat
     if not go:
         dt = command.dt_s
         wait_s = rest_until_start(parts, hour, state, command.low_c, dt)
-        if wait_s > 0.0:  # collectors still hot though they gave nothing: they rest for the whole step
-            dt = min(max(wait_s, SHORTEST_S), dt)
+        if wait_s >= 0.0:  # collectors still hot though they gave nothing rest for a while
+            dt = min(max(wait_s, FINE_S), dt)
     return LoopAnswer(
         dt,
         go,
