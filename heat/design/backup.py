@@ -14,7 +14,7 @@ class Tankless(Part):
     power_kw: float = quantity(21, "kW", 0.5, 500, "Power")
     efficiency: float = quantity(0.92, "1", 0.2, 5, "Efficiency")
     burns: Energy = Field("gas", title="Its energy")
-    price_kwh: float | None = optional("1/kWh", 0, 10, "Price of its energy, where it is its own")
+    price_kwh: float | None = optional("1/kWh", 0, 10_000, "Price of its energy, where it is its own")
     co2_kg_kwh: float | None = optional("kg/kWh", 0, 3, "CO2 of its energy, where it is its own")
 
 
@@ -29,7 +29,7 @@ class Element(Part):
     hysteresis_k: float = quantity(4, "delta_degC", 0.5, 20, "Hysteresis")
     hours_on: tuple[bool, ...] = rows(ALL_DAY, "1", 24, "Hours it may heat")
     burns: Energy = Field("power", title="Its energy")
-    price_kwh: float | None = optional("1/kWh", 0, 10, "Price of its energy, where it is its own")
+    price_kwh: float | None = optional("1/kWh", 0, 10_000, "Price of its energy, where it is its own")
     co2_kg_kwh: float | None = optional("kg/kWh", 0, 3, "CO2 of its energy, where it is its own")
 
 
@@ -41,7 +41,7 @@ class Boiler(Element):
     sensor_share: Share = Field(0.75, title="Thermostat, height (0 bottom, 1 top)")
     efficiency: float = quantity(0.9, "1", 0.2, 5, "Efficiency")
     burns: Energy = Field("gas", title="Its energy")
-    price_kwh: float | None = optional("1/kWh", 0, 10, "Price of its energy, where it is its own")
+    price_kwh: float | None = optional("1/kWh", 0, 10_000, "Price of its energy, where it is its own")
     co2_kg_kwh: float | None = optional("kg/kWh", 0, 3, "CO2 of its energy, where it is its own")
 
 
@@ -70,7 +70,7 @@ class Stove(Part):
     lit_months: tuple[bool, ...] = rows((True,) * 4 + (False,) * 5 + (True,) * 3, "1", 12, "Months it is lit")
     efficiency: float = quantity(0.75, "1", 0.2, 1, "Efficiency")
     burns: Energy = Field("wood", title="Its energy")
-    price_kwh: float | None = optional("1/kWh", 0, 10, "Price of its energy, where it is its own")
+    price_kwh: float | None = optional("1/kWh", 0, 10_000, "Price of its energy, where it is its own")
     co2_kg_kwh: float | None = optional("kg/kWh", 0, 3, "CO2 of its energy, where it is its own")
 
     @model_validator(mode="after")
@@ -87,7 +87,7 @@ class Series(Part):
     power_kw: float = quantity(20, "kW", 0.5, 50_000, "Power")
     efficiency: float = quantity(0.9, "1", 0.2, 6, "Efficiency")
     burns: Energy = Field("gas", title="Its energy")
-    price_kwh: float | None = optional("1/kWh", 0, 10, "Price of its energy, where it is its own")
+    price_kwh: float | None = optional("1/kWh", 0, 10_000, "Price of its energy, where it is its own")
     co2_kg_kwh: float | None = optional("kg/kWh", 0, 3, "CO2 of its energy, where it is its own")
 
 
@@ -113,5 +113,5 @@ class Backup(Part):
     stove: Stove = Stove()
     series: Series = Series()
     pasteurisation: Pasteurisation = Pasteurisation()
-    pump_price_kwh: float = quantity(0.28, "1/kWh", 0, 10, "Price of pump electricity")
+    pump_price_kwh: float = quantity(0.28, "1/kWh", 0, 10_000, "Price of pump electricity")
     pump_co2_kg_kwh: float = quantity(0.35, "kg/kWh", 0, 3, "CO2 of pump electricity")

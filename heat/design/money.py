@@ -28,7 +28,7 @@ class Rate(Part):
     """A price of power from an hour of the day until the next."""
 
     from_hour: float = quantity(0, "h", 0, 23, "From the hour")
-    price_kwh: float = quantity(0.28, "1/kWh", 0, 10, "Price")
+    price_kwh: float = quantity(0.28, "1/kWh", 0, 10_000, "Price")
 
 
 class Fuel(Part):
@@ -38,7 +38,7 @@ class Fuel(Part):
 
     name: str = Field("fuel", max_length=40, title="Fuel")
     energy: Literal["by_name", "gas", "oil", "power", "wood", "other"] = Field("by_name", title="Energy")
-    price_kwh: float = quantity(0.14, "1/kWh", 0, 10, "Price")
+    price_kwh: float = quantity(0.14, "1/kWh", 0, 10_000, "Price")
     efficiency: float = quantity(0.9, "1", 0.2, 6, "Efficiency")
     co2_kg_kwh: float = quantity(0.21, "kg/kWh", 0, 3, "CO2")
     standing: float = quantity(0, "money", 0, MOST, "Standing charge a year")
@@ -79,7 +79,7 @@ class OldHeater(Part):
 
     burns: Literal["", "gas", "oil", "power", "wood"] = Field("", title="Its energy")
     efficiency: float | None = optional("1", 0.2, 6, "Efficiency")
-    price_kwh: float | None = optional("1/kWh", 0, 10, "Price of its energy")
+    price_kwh: float | None = optional("1/kWh", 0, 10_000, "Price of its energy")
     co2_kg_kwh: float | None = optional("kg/kWh", 0, 3, "CO2 of its energy")
 
 
@@ -105,7 +105,7 @@ class Money(Part):
     loan_share: float = quantity(0, "rate", 0, 100, "Share paid by a loan")
     loan_interest: float = quantity(4, "rate", 0, 30, "Interest of the loan")
     loan_years: int = Field(10, ge=1, le=50, title="Loan runs", json_schema_extra={"unit": "year"})
-    pump_price_kwh: float = quantity(0.28, "1/kWh", 0, 10, "Power for pumps")
+    pump_price_kwh: float = quantity(0.28, "1/kWh", 0, 10_000, "Power for pumps")
     standing_saved: float = quantity(0, "money", 0, MOST, "Standing charge that falls away, a year")
     inspection: float = quantity(40, "money", 0, MOST, "Looked after, a year")
     fluid_years: int = Field(6, ge=0, le=50, title="Fluid changed every", json_schema_extra={"unit": "year"})

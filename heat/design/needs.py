@@ -151,7 +151,7 @@ class PoolUse(Part):
     heater_efficiency: float = quantity(0.9, "1", 0.2, 6, "Heater, efficiency")
     otherwise: Literal["heater", "heat_pump", "nothing", "cover"] = Field("heater", title="Without solar it would have")
     burns: Energy = Field("gas", title="Heater, its energy")
-    price_kwh: float | None = optional("1/kWh", 0, 10, "Price of its energy, where it is its own")
+    price_kwh: float | None = optional("1/kWh", 0, 10_000, "Price of its energy, where it is its own")
     co2_kg_kwh: float | None = optional("kg/kWh", 0, 3, "CO2 of its energy, where it is its own")
     limit_c: float = quantity(31, "degC", 15, 45, "Sun may warm it to")
     reserve_c: float = quantity(50, "degC", 0, 90, "Waits while the store's top is below")

@@ -18,6 +18,7 @@ from heat.errors import HeatError
 from heat.ledger import accounts as acc
 from heat.ledger.year_book import BOUGHT, NEEDED, YearBook
 from heat.loop.runs import USUAL_PUMP, hydraulic_w
+from heat.sizing.antifreeze import TOO_THIN, needed_percent
 from heat.sizing.circuit import pipe_sizes, recommended
 from heat.sizing.fitting import Idea
 from heat.sizing.pipe_tables import Norm
@@ -92,6 +93,10 @@ class Guideline:
     litres_m2: float | None = None
 
 
+GLYCOL_STEP = 5.0
+"""Antifreeze is mixed in such steps (%). Source: our own choice."""
+
+
 def standing_loss_w_k(volume_l: float) -> float:
     """Heat loss of a well insulated store (W/K) of a volume (L): ``(12 + 5.93 V^0.4)/45``.
 
@@ -160,6 +165,10 @@ def sized(document: Document, idea: Idea, count: int, litres_m2: float, wishes: 
         "system.tempering_valve": True,
         "system.dump.fitted": wishes.rooms,
     }
+    if design.system.loop.glycol_percent > 0 and wishes.coldest_c is not None:
+        strong = needed_percent(wishes.coldest_c, design.safety.frost_margin_k)
+        if strong is not None:
+            values["system.loop.glycol_percent"] = max(GLYCOL_STEP * ceil(strong / GLYCOL_STEP), TOO_THIN)
     if scheme.exchange == "pool":
         values |= {f"system.loop.{pipe}.{name}": value for pipe in PIPES for name, value in POOL_PIPE.items()}
     if wishes.pipe_m is not None and scheme.driven_by != "none":

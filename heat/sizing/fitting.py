@@ -7,6 +7,10 @@ from heat.sizing.requirements import Wishes
 
 HARD_FROST_C, FROST_C = -10.0, 0.0
 """Air (°C) at which thin outdoor pipes full of water are hard to keep, and at which they freeze."""
+LIGHT_FROST_C = -5.0
+"""Air (°C) down to which a warm tank and its short, wrapped pipes are kept through single nights. Source: trade
+practice with stores that are their own collectors."""
+IN_LIGHT_FROST = "Frost here is light and short: wrap its pipes well, and drain it before a cold spell."
 LARGE_PEOPLE = 12.0
 """People (1) from whose hot water on a plate exchanger is the usual choice. Source: trade practice, 15 to 20 m²."""
 BY_HAND = ("thermosiphon_open", "seasonal_preheat", "bag", "drain_down")
@@ -213,6 +217,9 @@ def fitting(wishes: Wishes, coldest_c: float) -> tuple[list[Idea], list[LeftOut]
     if wishes.showers:
         stay = ("The showers stay with the backup.",)
         fit = [replace(i, reasons=i.reasons + stay) if i.kind == "pool_direct" else i for i in fit]
+    if coldest_c < FROST_C:
+        hint = (IN_LIGHT_FROST,)
+        fit = [replace(i, reasons=i.reasons + hint) if SCHEMES[i.kind].driven_by == "none" else i for i in fit]
     kinds = {idea.kind for idea in fit}
     return fit, [LeftOut(kind, _why_not(kind, wishes, coldest_c)) for kind in SCHEMES if kind not in kinds]
 
@@ -265,12 +272,12 @@ def frost_reason(kind: str, coldest_c: float) -> str:
     str
         Why the coldest air (°C) rules a kind out; empty where it does not.
     """
-    if kind in ("direct", "thermosiphon_open", "bag", "tube_bank") and coldest_c < FROST_C:
+    if kind in ("direct", "thermosiphon_open", "bag") and coldest_c < FROST_C:
         return "its water stands outdoors and would freeze"
-    if kind in ("batch_tank", "drain_down") and coldest_c < HARD_FROST_C:
+    if kind == "drain_down" and coldest_c < HARD_FROST_C:
         return "frost here is too hard for its outdoor water"
-    if kind == "batch_tank" and coldest_c < FROST_C:
-        return "its pipes would freeze on frosty nights"
+    if kind in ("batch_tank", "tube_bank") and coldest_c < LIGHT_FROST_C:
+        return "its water and pipes stand outdoors and would freeze in cold spells"
     if kind == "seasonal_preheat" and coldest_c >= FROST_C:
         return "there is no frost to drain it for: store water all year does more"
     return ""

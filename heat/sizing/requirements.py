@@ -34,8 +34,8 @@ COLD_C, MOST_OTHER = 10.0, 0.8
 class Wishes:
     """What a person answers: uses; people (1); litres a day at the tap (L) or habit, and when; rooms by loss (W/K) or
     last year's fuel (in its own unit), and what heats them; pool (m²), what it would have otherwise, and showers there
-    a day (1); backup, care, room for collectors (m²), pipe to the store (m) and floors between (1), and whose
-    pipe sizes are sold there.
+    a day (1); backup, care, room for collectors (m²), pipe to the store (m) and floors between (1), whose
+    pipe sizes are sold there, and how far the air may fall in a hard winter (°C).
 
     None, or an empty text, for what was not answered: the demand stays as it is, room is ample.
     """
@@ -64,6 +64,7 @@ class Wishes:
     care: Care = "yearly"
     room_m2: float | None = None
     pipes: Norm = "EN"
+    coldest_c: float | None = None
 
     @property
     def only_pool(self) -> bool:

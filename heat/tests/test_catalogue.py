@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from heat.catalogue import FOLDER, GROUPS, Entry, changes, checked, collector, differs, entries, read_table, table_text
+from heat.common.fluid import freezing_point_c
 from heat.design import Design, field_at, parse
 from heat.design.changing import WAYS_OUT, kind_changes, ways_out, with_changes
 from heat.design.schemes import SCHEMES
@@ -129,6 +130,8 @@ class FirstEstimate(TestCase):
         for care in ("least", "yearly"):  # the trade sells them ready made
             self.assertTrue({"batch_tank", "tube_bank"} <= kinds(5, care=care))
             self.assertFalse({"batch_tank", "tube_bank"} & kinds(-12, care=care))
+            light = next(i for i in fitting(Wishes(care=care), -1)[0] if i.kind == "batch_tank")
+            self.assertIn("wrap its pipes", light.reasons[-1])
         self.assertIn("seasonal_preheat", kinds(-12, care="tinker"))
         self.assertTrue({"pumped_plate", "pumped_passive"} <= kinds(-12))
         self.assertEqual(kinds(-12, rooms=True), {"combi"})
@@ -136,6 +139,15 @@ class FirstEstimate(TestCase):
         self.assertIn("pool_direct", kinds(5, hot_water=False, pool=True, showers=True))
         self.assertEqual(fitting(Wishes(people=20), -5)[0][0].kind, "pumped_plate")
         self.assertEqual(fitting(Wishes(care="least"), 5)[0][0].kind, "thermosiphon_sealed")
+
+    def test_antifreeze_is_as_strong_as_the_winters_ask(self):
+        idea, strength = fitting(Wishes(), -24)[0][0], {}
+        for coldest in (-1.0, -12.0, -24.0):
+            made = parse(at_area(fresh(), idea, Wishes(coldest_c=coldest), 4.6))
+            strength[coldest] = made.system.loop.glycol_percent
+            self.assertLessEqual(freezing_point_c(strength[coldest]), coldest - 5.0)
+        # propylene glycol by volume, product tables: first ice at -10 °C with 25 %, -17 with 35, -30 with 47
+        self.assertEqual(strength, {-1.0: 25.0, -12.0: 35.0, -24.0: 50.0})
 
     def test_every_kind_is_offered_or_reported_why_not(self):
         for care in ("least", "yearly", "tinker"):

@@ -140,7 +140,7 @@ class Document(TestCase):
         )
 
     def test_unknown_version(self):
-        with self.assertRaisesRegex(HeatError, "version 99; this engine reads versions 1 to 3"):
+        with self.assertRaisesRegex(HeatError, "version 99; this engine reads versions 1 to 4"):
             parse({"version": 99})
 
     def test_frozen(self):

@@ -121,7 +121,7 @@ class Behaviour(TestCase):
         guarded = simulate(parse(document), tmy3())
         document["system"]["control"]["stop_without_gain"] = False
         plain = simulate(parse(document), tmy3())
-        self.assertGreater(plain.pump_hours(), guarded.pump_hours() + 500)
+        self.assertGreater(plain.pump_hours(), guarded.pump_hours() + 400)
         self.assertGreater(plain.total(*BOUGHT), guarded.total(*BOUGHT))
 
     def test_capacity_costs_a_little_and_is_stored_in_the_books(self):

@@ -41,6 +41,7 @@ from web.firms.models import Firm
 from web.jobs.models import Run
 from web.jobs.services import answer, progress, request_run, stop_run
 from web.places.where import Place
+from web.prices.books import currency_of
 from web.projects.climates import merrow_coast, rough_there
 from web.projects.documents import served
 from web.projects.models import Design, Project
@@ -156,7 +157,10 @@ def begin_project(request: Any, payload: schemas.NewProject) -> Any:
 
     def begun() -> Project:
         with transaction.atomic():
-            project = design_services.begin_project(owner=request.auth.user, name=payload.name.strip(), place=place)
+            user = request.auth.user
+            project = design_services.begin_project(
+                owner=user, name=payload.name.strip(), place=place, book=currency_of(user)
+            )
             if payload.firm is not None:
                 firm = get_object_or_404(Firm.objects.of(request.auth.user), pk=payload.firm)
                 sharing.give_to_firm(project=project, author=request.auth.user, firm=firm)

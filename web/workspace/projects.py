@@ -22,7 +22,7 @@ from web.firms.models import Firm, Role
 from web.logs.archive import bring_logs
 from web.logs.models import Log
 from web.places.where import Unclear, place_of
-from web.prices.books import take_over
+from web.prices.books import currency_of, take_over
 from web.projects.archive import MOST_BYTES, bring_back, read_members
 from web.projects.models import Design, Project
 from web.projects.permissions import counted, first_designs
@@ -135,7 +135,9 @@ def new_project(request: SignedIn) -> HttpResponse:
     except Unclear as unclear:
         return _list(request, form, unclear)
     with transaction.atomic():
-        project = services.begin_project(owner=request.user, name=typed["name"], place=place)
+        project = services.begin_project(
+            owner=request.user, name=typed["name"], place=place, book=currency_of(request.user)
+        )
         if request.POST.get("firm"):
             wanted = whole(request.POST["firm"], 0, 2**31) or 0
             firm = get_object_or_404(Firm.objects.of(request.user), pk=wanted)

@@ -12,6 +12,7 @@ from web.accounts.models import User
 from web.places.where import Place
 from web.projects.climates import merrow_coast, rough_there
 from web.projects.documents import SCHEME, place_changes, scheme_of, served, survey_of
+from web.projects.local_money import local_money
 from web.projects.models import Design, Project, Version
 from web.projects.permissions import locked, require
 from web.projects.services.edits import change_values
@@ -36,14 +37,14 @@ def create_project(
     return project
 
 
-def begin_project(*, owner: User, name: str, place: Place | None) -> Project:
-    """A new project in the rough climate of its place, or to try things out in a made-up one where no place is
-    given."""
+def begin_project(*, owner: User, name: str, place: Place | None, book: str = "EUR") -> Project:
+    """A new project in the rough climate and the currency of its place, its owner's price book in ``book``; or to try
+    things out in a made-up climate where no place is given."""
     if place is None:
         return create_project(owner=owner, name=name or "Trying things out", place="", weather=merrow_coast())
     document = DesignDocument().model_dump(mode="json")
     tilt = min(max(5.0 * round(abs(place.latitude_deg) / 5.0), LEAST_TILT_DEG), MOST_TILT_DEG)
-    changes = place_changes(document, place.site) | {"plane.tilt_deg": tilt}
+    changes = place_changes(document, place.site) | {"plane.tilt_deg": tilt} | local_money(place.words, book)
     return create_project(
         owner=owner,
         name=name or place.words.split(",")[0][:80],

@@ -1,14 +1,37 @@
 """Writes and the calculation behind them, without HTTP."""
 
+from unittest import TestCase
+
+from babel import Locale
 from django.db import IntegrityError, transaction
 
 from heat.common.documents import value_at
+from heat.design import Design as DesignDocument
+from heat.design import parse
 from heat.design.changing import with_changes
 from heat.errors import InputError
+from web.projects.local_money import local_money
 from web.projects.models import Design, Edit, Version, WeatherFile
 from web.projects.services.designs import save_version
 from web.projects.services.edits import Conflict, change_values, previewed, step_back, step_forward
 from web.projects.tests.helpers import DeskCase
+
+
+class LocalMoney(TestCase):
+    """Invented places in real countries: a gazetteer's words end with the country."""
+
+    def test_a_new_project_is_paid_in_the_currency_of_its_country(self):
+        names = Locale("en").territories
+        for territory, code in (("PL", "PLN"), ("JP", "JPY"), ("ZA", "ZAR"), ("PT", "EUR")):
+            with self.subTest(territory=territory):
+                changes = local_money(f"Weirford, Merrow hills, {names[territory]}", "EUR")
+                self.assertEqual(changes["money.currency"], code)
+                money = parse(with_changes(DesignDocument().model_dump(mode="json"), changes)).money
+                gas = next(fuel for fuel in money.fuels if fuel.name == "gas")
+                self.assertAlmostEqual(gas.price_kwh / money.book_rate, 0.14, delta=0.01)
+        self.assertAlmostEqual(local_money(f"Weirford, {names['JP']}", "USD")["money.book_rate"], 150)
+        for unknown in ("46.4, -11.6", "Weirford, Nowhere", ""):
+            self.assertEqual(local_money(unknown, "EUR"), {})
 
 
 class Documents(DeskCase):

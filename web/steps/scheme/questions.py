@@ -6,6 +6,7 @@ from typing import Any
 
 from heat.design.rooms import FUEL_KWH
 from heat.sizing.requirements import HABITS, Wishes
+from heat.weather.cold import cold_of
 from web.editor.design_page import DesignPage
 from web.editor.typed import pitch
 from web.ui import units
@@ -109,6 +110,7 @@ def answers(page: DesignPage, query: Mapping[str, str]) -> tuple[Wishes, Row, di
         care=read.one_of("care", CARES, "yearly"),
         room_m2=read.number("room", 1, 10_000, "m2"),
         pipes=page.pipe_norm,
+        coldest_c=cold_of(page.weather).safe_from_c,
     )
     if wishes.fuel_year is not None and not wishes.fuel:
         read.wrong["fuel_year"] = "Choose which fuel it was; until then the rooms’ loss is taken."

@@ -177,7 +177,8 @@ def _besides(page: DesignPage, path: str, changes: Values) -> str:
         if other != path and isinstance(now, int | float) and now != then:
             quantity = quantity_of(other)
             before, after = (units.field_text(value, quantity, page.system) for value in (now, then))
-            words.append(f"{page.label_of(other).lower()} {before} to {after} {page.sign(quantity)}")
+            label = page.label_of(other)
+            words.append(f"{label[:1].lower()}{label[1:]} {before} to {after} {page.sign(quantity)}")
     return f"with it: {', '.join(words)}" if words else ""
 
 
