@@ -1,5 +1,6 @@
 """The tally below every page, and how each of its figures came about."""
 
+from math import isfinite
 from typing import Any
 
 import numpy as np
@@ -7,6 +8,7 @@ import numpy as np
 from heat.ledger import accounts as acc
 from heat.ledger.year_book import BOUGHT, DELIVERED, SUN, YearBook
 from heat.sizing.monthly_correlation import second_opinion
+from heat.studies.merit import measure, usual
 from web.editor.design_page import DesignPage
 from web.jobs.bands import fraction_edges
 from web.presentation.band import widened
@@ -71,6 +73,8 @@ def tally(page: DesignPage) -> list[dict[str, object]]:
     if book.fractions.of_wood > 0.0005:
         wood = f"own wood {units.number(100 * book.fractions.of_wood, 1)} %"
         fraction["beside"] = f"{fraction['beside']}; {wood}" if "beside" in fraction else wood
+    if usual(book.design) == "pool":
+        fraction = _warmth(page)
     return [
         fraction,
         cell("yield", "Yield into store", lambda t: t.yield_kwh_m2, "kWh/m2", 0, 1),
@@ -78,6 +82,19 @@ def tally(page: DesignPage) -> list[dict[str, object]]:
         cell("stagnation", "Stagnation", lambda t: t.stagnation_h, "h", 0, -1),
         co2,
     ]
+
+
+def _warmth(page: DesignPage) -> dict[str, object]:
+    """The first figure of a pool that nothing else heats: how warm it is in the months it is in use."""
+    mean, wanted = measure(page.year.book, "pool"), page.year.book.design.demand.pool.set_c
+    return {
+        "key": "fraction",
+        "label": "Pool in its season, mean",
+        "text": page.show(mean, "degC", 1) if isfinite(mean) else "–",
+        "sign": page.sign("degC"),
+        "change": {},
+        "beside": f"wanted {page.show(wanted, 'degC', 0)} {page.sign('degC')}",
+    }
 
 
 def explanations(page: DesignPage) -> dict[str, dict[str, object]]:

@@ -91,15 +91,16 @@ def _water(case: CautionCase) -> list[Caution]:
         return []
     text = (
         f"plain water stands outdoors and {when}the air may fall to {case.degrees(coldest)}: drain it for the cold "
-        "months, or choose another loop."
+        f"months{'' if system.scheme.exchange == 'pool' else ', or choose another loop'}."
     )
+    pool = system.scheme.exchange == "pool"  # its water freezes in no other loop either: it is drained
     other = "thermosiphon_sealed" if system.scheme.driven_by == "buoyancy" else "pumped_coil"
     return _describe(
         case,
         text,
         "season" if system.scheme.driven_by == "pump" else "kind",
         f"{coldest:.1f}",
-        (_kind(case, other, "a loop with antifreeze"),),
+        () if pool else (_kind(case, other, "a loop with antifreeze"),),
     )
 
 

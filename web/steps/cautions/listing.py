@@ -65,7 +65,6 @@ def well(page: DesignPage, every: list[Answered]) -> list[dict[str, str]]:
     weight = wet_weight(design)
     found = [
         ("stagnation", "Stagnation", f"{case.hours(book.stagnation_hours())} in the year"),
-        ("scald", "Scald", f"a valve mixes to {case.degrees(design.safety.mixed_c)}"),
         (
             "frost",
             "Frost",
@@ -74,6 +73,8 @@ def well(page: DesignPage, every: list[Answered]) -> list[dict[str, str]]:
             else f"hard winters fall to {case.degrees(case.coldest_c)}",
         ),
     ]
+    if design.demand.hot_water and design.system.scheme.exchange != "pool":
+        found.insert(1, ("scald", "Scald", f"a valve mixes to {case.degrees(design.safety.mixed_c)}"))
     if surveyed(design):
         found.append(("weight", "Weight", f"{case.text(weight.per_m2, 'kg/m2')} full of water, on a surveyed plane"))
         if design.exposure.snow_kg_m2 is not None:

@@ -2,7 +2,8 @@
 
 from web.editor.design_page import DesignPage
 from web.editor.step import Action, Fragment, PaletteCommand, RowList, Step, View, address_of, value_commands
-from web.presentation.sized import load_view, loop_view, pressure_view
+from web.presentation.loads import load_view
+from web.presentation.sized import loop_view, pressure_view
 from web.steps.cautions.hygiene import hygiene_view
 from web.steps.cautions.listing import answer, list_view, remedy, remedy_cost
 from web.steps.cautions.sizes_year import size_figures

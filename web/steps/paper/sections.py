@@ -24,7 +24,8 @@ from web.presentation.cautions.unseen import not_looked_at
 from web.presentation.certificates import certificates_of, missing_text
 from web.presentation.drawing import drawing
 from web.presentation.kinds import KINDS
-from web.presentation.sized import load_view, loop_view, pressure_view
+from web.presentation.loads import load_view
+from web.presentation.sized import loop_view, pressure_view
 from web.prices.books import prices_for
 from web.simulations.beside import Figures, figures_of
 from web.simulations.rough import is_rough, sun_uncertainty

@@ -10,6 +10,7 @@ from django.http import HttpResponse
 
 from heat.design import Design as DesignDocument
 from heat.design.changing import with_changes
+from heat.design.needs import PoolUse
 from heat.design.schemes import SCHEMES
 from heat.errors import HeatError
 from heat.ledger import accounts as acc
@@ -220,13 +221,14 @@ def _column(page: DesignPage, made: Proposal, index: int, best: bool) -> Row:
     band = None if by_warmth else fraction_band(book, page.project.weather)
     band = widened(book, page.weather, *band) if band else None
     missing = book.total(acc.UNMET)
-    pool = design.demand.pool
+    pool, cold_c = design.demand.pool, unheated_c(page, book) if by_warmth else 0.0
+    enough = [_warm_enough(page, pool, cold_c)] if by_warmth and cold_c >= pool.set_c else []
     return {
         "index": index,
         "words": made.idea.words,
         "kind": design.system.kind,
         "best": best,
-        "reasons": [*made.idea.reasons, *size_words(page, made)],
+        "reasons": [*enough, *made.idea.reasons, *size_words(page, made)],
         "area": f"{collector.count} × {each} {page.sign('m2')}",
         "store": f"{page.show(volume, 'L', 0)} {page.sign('L')}" if has_store else "the pool",
         "fraction": "" if by_warmth else f"{units.number(100 * book.fractions.at_tap, 1)} %",
@@ -235,7 +237,7 @@ def _column(page: DesignPage, made: Proposal, index: int, best: bool) -> Row:
         "bought": f"({page.show(book.total(*BOUGHT), 'kWh')}) {page.sign('kWh')}",
         "missing": f"({page.show(missing, 'kWh')}) {page.sign('kWh')}" if missing > 1.0 else "",
         "pool": f"{page.show(_pool_mean(book), 'degC', 1)} {page.sign('degC')}" if pool.fitted else "",
-        "warmer": _warmer(page, book, unheated_c(page, book)) if by_warmth else "",
+        "warmer": _warmer(page, book, cold_c) if by_warmth else "",
         "yield": f"{page.show(book.yield_kwh_m2()[0], 'kWh/m2')} {page.sign('kWh/m2')}",
         "stagnation": f"{units.number(book.stagnation_hours(), 0)} h",
         "money": f"({units.number(book.cost(), 0)}) {page.project.currency}",
@@ -251,6 +253,16 @@ def _pool_mean(book: YearBook) -> float:
 def _warmer(page: DesignPage, book: YearBook, cold_c: float) -> str:
     """How much warmer than unheated a pool is in its season."""
     return f"{page.show(measure(book, 'pool') - cold_c, 'delta_degC', 1)} {page.sign('delta_degC')}"
+
+
+def _warm_enough(page: DesignPage, pool: PoolUse, cold_c: float) -> str:
+    """That a pool is as warm as wanted without any collector (its mean then in °C), and what collectors are for."""
+    at = lambda celsius: f"{page.show(celsius, 'degC', 1)} {page.sign('degC')}"
+    covered = ", covered as it is," if any(pool.covered) else ""
+    return (
+        f"Without any collector{covered} this pool is {at(cold_c)} on the mean of its season, where {at(pool.set_c)} "
+        "is wanted: collectors only lengthen the season and warm its cool weeks."
+    )
 
 
 def _guidelines(page: DesignPage, made: Proposal) -> list[Row]:

@@ -8,7 +8,8 @@ from heat.sizing.wind import wind_load
 from web.editor.tests.helpers import DesignPageCase, figure
 from web.presentation.acknowledged import answered
 from web.presentation.cautions import cautions
-from web.presentation.sized import load_view, loop_view, pressure_view
+from web.presentation.loads import load_view
+from web.presentation.sized import loop_view, pressure_view
 from web.projects.tests.helpers import HTMX
 from web.steps.cautions.hygiene import hygiene_view
 from web.steps.cautions.listing import list_view
