@@ -59,6 +59,8 @@ def loop_view(page: DesignPage) -> Row:
     parts, rows = resistances(design, point.flow_kg_h), groups_of(design)
     sizes = pipe_sizes(design, norm=page.pipe_norm)
     best, now = recommended(sizes), design.system.loop.supply_pipe
+    sold = next((size for size in sizes if abs(size.outer_mm - now.outer_diameter_mm) < 0.01), None)
+    drawn = page.pipe_text(sold) if sold else case.size(now.outer_diameter_mm, "mm")
     content |= {
         "parts": [
             {
@@ -119,7 +121,7 @@ def loop_view(page: DesignPage) -> Row:
             page, "safety.static_m", "safety.exchanger_kpa", "system.loop.geometry.fittings", "system.loop.drive.curve"
         ),
         "conclusion": f"At {text(point.flow_kg_h, 'kg/h')} the pump needs {text(point.head_m, 'm', 2)} of head; pipes "
-        f"of {case.size(best.outer_mm, 'mm')} suit, {case.size(now.outer_diameter_mm, 'mm')} are drawn.",
+        f"of {page.pipe_text(best)} suit, {drawn} are drawn.",
     }
     return content
 
