@@ -7,7 +7,7 @@ import numpy as np
 
 from heat.common.compiled import PACKAGE
 from heat.tests.samples import climate
-from heat.weather.cold import LOWER_END_K, by_rule, cold_of, season_cold_c, stretched
+from heat.weather.cold import LOWER_END_K, by_rule, cold_of, season_cold_c, stretched, with_cold_days
 from heat.weather.world import rough_climate, rough_year
 from heat.weather.year import monthly_means
 
@@ -66,6 +66,15 @@ class Years(TestCase):
         summer = np.zeros(8760, bool)
         summer[4000:5000] = True
         self.assertAlmostEqual(season_cold_c(year, summer), float(year.air_c[summer].min()) - LOWER_END_K)
+
+    def test_a_year_of_typed_means_is_as_cold_as_its_design_air_and_says_so(self):
+        mild = climate("merrow_coast")
+        cold = with_cold_days(mild)
+        design_c, _lowest = by_rule(float(min(monthly_means(mild.air_c))))
+        hours = np.sort(cold.air_c)
+        self.assertAlmostEqual(hours[round(0.004 * hours.size)], min(design_c, np.sort(mild.air_c)[35]), delta=0.3)
+        np.testing.assert_allclose(monthly_means(cold.air_c), monthly_means(mild.air_c), atol=1e-9)
+        self.assertIn(f"{design_c:.0f} °C", cold.notes[-1].text)
 
     def test_a_year_cold_enough_stays(self):
         air = rough_year(48.0, 11.5).air_c

@@ -4,13 +4,13 @@ A typical or made-up year is mild by intent: its coldest hour is no ground for a
 the coldest month's mean; :mod:`heat.tests.validation_light` compares it with design tables of 68 places.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from heat.constants import HOURS_OF_MONTH
-from heat.weather.year import WeatherYear, monthly_means
+from heat.weather.year import Note, WeatherYear, monthly_means
 
 Array = NDArray[np.float64]
 DESIGN_RULE, LOWEST_RULE = (1.354, -12.3), (1.395, -15.8)
@@ -135,3 +135,21 @@ def stretched(air_c: Array, design_c: float) -> Array:
         swing = 0.5 * (low + high)
         low, high = (swing, high) if coldest(swing) > design_c else (low, swing)
     return np.asarray(mean + high * (air_c - mean))
+
+
+def with_cold_days(year: WeatherYear) -> WeatherYear:
+    """A year made from means whose cold days are as cold as the rule has them (°C), with a note that says so.
+
+    Parameters
+    ----------
+    year
+        The year, made from means.
+
+    Returns
+    -------
+    WeatherYear
+        The same sun and the same monthly means of the air (°C).
+    """
+    design_c, _lowest_c = by_rule(float(min(monthly_means(year.air_c))))
+    note = Note("info", f"Cold days reach the design air of {design_c:.0f} °C that follows from the coldest month.")
+    return replace(year, air_c=stretched(year.air_c, design_c), notes=(*year.notes, note))

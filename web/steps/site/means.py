@@ -2,6 +2,7 @@
 
 from heat.constants import HOURS_OF_MONTH
 from heat.errors import InputError, WeatherFileError
+from heat.weather.cold import with_cold_days
 from heat.weather.place import standard_offset_h
 from heat.weather.synthetic import MonthlyMeans, synthetic_year
 from heat.weather.year import WeatherYear
@@ -106,7 +107,7 @@ def means_year(page: DesignPage, seed: int = 1) -> WeatherYear:
     site = page.document["site"]
     offset = standard_offset_h(site["latitude_deg"], site["longitude_deg"])
     try:
-        return synthetic_year(
+        made = synthetic_year(
             means,
             name=draft.get("title", "").strip()[:60] or "Twelve means, typed",
             latitude_deg=site["latitude_deg"],
@@ -115,6 +116,7 @@ def means_year(page: DesignPage, seed: int = 1) -> WeatherYear:
             utc_offset_h=offset,
             seed=seed,
         )
+        return with_cold_days(made) if columns["range"] is None else made
     except InputError as error:
         month = MONTHS[int(error.name.rsplit(".", 1)[1])]
         raise WeatherFileError(
