@@ -8,17 +8,16 @@ from collections.abc import Iterable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from itertools import combinations
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg import solve_triangular
 
 from heat.common.documents import Document
 from heat.design import Design, parse
 from heat.errors import HeatError
 from heat.monitoring.faults import FAULTS, faulty_document, suffers
-from heat.monitoring.log import Log, binned
+from heat.monitoring.likelihood import SENSOR_K, ReadingRow, misfit_k, modes_of, rows_ready, together
+from heat.monitoring.log import Log
 from heat.monitoring.measured_days import SensorTraces, days_of, sensor_traces
 from heat.weather.year import WeatherYear
 
@@ -57,11 +56,9 @@ COMMON: dict[str, float] = {
 PAIR, PAIR_GAIN = 0.15, 0.15
 """How much rarer a second fault is than its own share alone (1), and how much of what the likelier of the two
 explains it must explain besides (1): days with a grave fault are calculated less surely. Source: own."""
-SENSOR_K = 0.5
-"""Uncertainty of a temperature sensor (K, one standard deviation), as usual controllers have it."""
-FAR = 3.0
-"""From so many of its uncertainties on (1) a reading that is off counts by its distance, no more by "
-"the square of it."""
+TEMPER = 6.0
+"""Likelihoods count for so much less (1): what model and plant differ by otherwise. Calibrated on the plant of
+heat.tests.plant."""
 SIZED = 2.0
 """What a size that was sought costs (nats)."""
 LIKELY, PAIRED = 5, 6
@@ -71,7 +68,8 @@ LIKELY, PAIRED = 5, 6
 @dataclass(frozen=True)
 class Cause:
     """A cause held against readings: faults with their sizes (each in its unit; none: sound), how much better than
-    sound it explains the readings (nats), its share of all (1), and by which rows (nats by name).
+    sound it explains the readings (nats), its share of all (1), by which rows (nats by name), the mean square of
+    what it leaves in its uncertainties (1), and how far the temperatures lie from it (K).
     """
 
     sizes: Mapping[str, float]
@@ -79,6 +77,8 @@ class Cause:
     share: float
     by_row: Mapping[str, float]
     displayed: SensorTraces
+    off: float = 0.0
+    misfit_k: float = 0.0
 
     @property
     def keys(self) -> tuple[str, ...]:
@@ -99,135 +99,6 @@ class ScoredCandidate:
     def log_likelihood(self) -> float:
         """How well it explains them all (nats)."""
         return sum(self.rows.values())
-
-
-@dataclass(frozen=True)
-class RowUncertainty:
-    """How far the calculated may lie from a row that is read (in its unit): from reading to reading, and for a while
-    (h) together, as what was found at the start is only half known. Source: own estimates, held against logs made with
-    known truth.
-    """
-
-    quick: float
-    slow: float
-    while_h: float
-
-
-UNCERTAINTIES = {
-    "store": RowUncertainty(0.9, 1.4, 36.0),
-    "pool": RowUncertainty(0.4, 0.8, 36.0),
-    "collector": RowUncertainty(1.2, 0.8, 6.0),
-    "supply": RowUncertainty(1.5, 1.0, 6.0),
-    "return": RowUncertainty(1.5, 1.0, 6.0),
-    "pump": RowUncertainty(0.15, 0.05, 3.0),
-    "flow": RowUncertainty(0.12, 0.06, 24.0),
-}  # fmt: skip
-"""Uncertainties by row (K; pump: share of an hour; flow: share of the greatest flow)."""
-LEAD_SHARE, SWINGS_K = 0.05, 12.0
-"""More uncertainty of a collector: share of its lead over the air (1), and while the pump cuts in and out (K). Source:
-own estimate from hourly means of what starts and stops within the hour."""
-SMOOTHED, READ_SHARE = 5, 0.7
-"""Half hours a pump's share is taken over (1), and the uncertainty of a share seen by two looks at it (share of the
-root of p(1 - p), 1): the binomial's."""
-SHIFTED_H = 0.3
-"""How far in time (h) what moves fast may be shifted: the calculated hours are means. Source: half of the half hour
-that readings are taken together by, and what a draw's own minute adds."""
-OPENED_K, OPENED_H, FOUND_H = 5.0, 10.0, 3.0
-"""Uncertainty of layers between sensors at the start (K), how soon it is forgotten (h), and for how long it is one and
-the same (h). Source: own estimate."""
-
-
-@dataclass(frozen=True)
-class ReadingRow:
-    """A row of a log made ready: moments (h), values (its unit), and the root of its uncertainty's covariance."""
-
-    name: str
-    hour: Array
-    value: Array
-    root: NDArray[Any]
-
-
-def rows_ready(log: Log, sensor_k: float = SENSOR_K) -> list[ReadingRow]:
-    """Every row of a log that days can be held against (h and each row's unit).
-
-    Parameters
-    ----------
-    log
-        The readings.
-    sensor_k
-        Standard uncertainty of a temperature sensor (K).
-
-    Returns
-    -------
-    list[ReadingRow]
-        Every row of a log that days can be held against (h and each row's unit).
-    """
-    rows = log.rows()
-    air = rows.get("air")
-    middle_c = 15.0 if air is None else float(np.nanmean(air))
-    pump = _smoothed(*binned(log.hour, rows["pump"])) if "pump" in rows else None
-    found = []
-    for name, row in rows.items():
-        kind = name.split()[0]
-        if kind not in UNCERTAINTIES:
-            continue
-        hour, value = binned(log.hour, row)
-        share = np.interp(hour, *pump) if pump is not None else np.zeros(hour.shape)
-        if name in ("supply", "return"):
-            hour, value, share = (part[share > 0.5] for part in (hour, value, share))
-        if hour.size:
-            root = np.linalg.cholesky(_covariance(kind, hour, value, share, middle_c, sensor_k))
-            found.append(ReadingRow(name, hour, value, root))
-    return found
-
-
-def _smoothed(hour: Array, share: Array) -> tuple[Array, Array]:
-    """The pump's share of the time (1) about each moment (h)."""
-    width = min(SMOOTHED, share.size)
-    return hour, np.convolve(share, np.ones(width), "same") / np.convolve(np.ones(share.size), np.ones(width), "same")
-
-
-def _covariance(kind: str, hour: Array, value: Array, share: Array, air_c: float, sensor_k: float) -> Array:
-    uncertainty, size = UNCERTAINTIES[kind], 1.0
-    quick = np.full(hour.shape, uncertainty.quick)
-    if kind == "pump":
-        quick = np.hypot(quick, READ_SHARE * np.sqrt(share * (1.0 - share)))
-    elif kind == "flow":
-        size = max(float(np.abs(value).max()), 1.0)
-    elif kind in ("collector", "supply", "return"):
-        quick = np.hypot(quick + LEAD_SHARE * np.abs(value - air_c), SWINGS_K * share * (1.0 - share))
-    if kind not in ("pump", "flow"):
-        steep = np.abs(np.gradient(value, hour)) if hour.size > 1 else np.zeros(hour.shape)
-        quick = np.hypot(np.hypot(quick, sensor_k), SHIFTED_H * steep)
-    apart = np.abs(hour[:, None] - hour[None, :])
-    made = (uncertainty.slow * size) ** 2 * np.exp(-apart / uncertainty.while_h) + np.diag((quick * size) ** 2)
-    if kind == "store":
-        opened = OPENED_K * np.exp(-(hour - hour[0]) / OPENED_H)
-        made += np.outer(opened, opened) * np.exp(-apart / FOUND_H)
-    return np.asarray(made)
-
-
-def log_likelihood(rows: list[ReadingRow], expected: SensorTraces) -> dict[str, float]:
-    """How well the expected traces explain each row of a log (nats, no unit, the greater the better).
-
-    Parameters
-    ----------
-    rows
-        Rows of the log.
-    expected
-        What the sensors would show.
-
-    Returns
-    -------
-    dict[str, float]
-        How well the expected traces explain each row of a log (nats, no unit, the greater the better).
-    """
-    found = {}
-    for row in rows:
-        if row.name in expected.rows:
-            off = np.abs(solve_triangular(row.root, row.value - expected.at(row.name, row.hour), lower=True))
-            found[row.name] = -float(np.where(off < FAR, 0.5 * off**2, FAR * (off - 0.5 * FAR)).sum())
-    return found
 
 
 def diagnose(
@@ -262,6 +133,7 @@ def diagnose(
         Where the design itself cannot be calculated.
     """
     design, rows = parse(document), rows_ready(log, sensor_k)
+    likelihood = together(rows, modes_of(log, design, weather, rows))
 
     def lock(sizes: Mapping[str, float]) -> ScoredCandidate | None:
         try:
@@ -270,7 +142,7 @@ def diagnose(
         except HeatError:
             return None
         counts = {row.name: row.hour.size for row in rows}
-        current = [ScoredCandidate(sizes, counts, log_likelihood(rows, way), way) for way in ways]
+        current = [ScoredCandidate(sizes, counts, likelihood.by_row(way), way) for way in ways]
         return max(current, key=lambda one: one.log_likelihood)
 
     with ThreadPoolExecutor(threads) as pool:
@@ -282,7 +154,7 @@ def diagnose(
         found += every(_closer(_best_of_each(found)[:LIKELY]))
         singles = _best_of_each(found)
         pairs = every(_pairs(singles))
-    return _ranked([sound, *singles, *_best_of_each(pairs)])
+    return _ranked([sound, *singles, *_best_of_each(pairs)], rows)
 
 
 def _singles(design: Design) -> Iterable[dict[str, float]]:
@@ -332,7 +204,7 @@ def _score(candidate: ScoredCandidate) -> float:
     return candidate.log_likelihood + _prior(candidate.sizes)
 
 
-def _ranked(found: list[ScoredCandidate]) -> list[Cause]:
+def _ranked(found: list[ScoredCandidate], rows: list[ReadingRow]) -> list[Cause]:
     """Causes by their share. Where even the best leaves more unexplained than its uncertainties "
     "allow, all count for less.
     """
@@ -352,7 +224,7 @@ def _ranked(found: list[ScoredCandidate]) -> list[Cause]:
         )
 
     scores = np.array(
-        [(current.log_likelihood - unproven(current)) / left + _prior(current.sizes) for current in found]
+        [(current.log_likelihood - unproven(current)) / (TEMPER * left) + _prior(current.sizes) for current in found]
     )
     shares = np.exp(scores - scores.max())
     shares /= shares.sum()
@@ -363,6 +235,8 @@ def _ranked(found: list[ScoredCandidate]) -> list[Cause]:
             float(share),
             {name: value - sound.rows.get(name, 0.0) for name, value in current.rows.items()},
             current.displayed,
+            -2.0 * current.log_likelihood / readings,
+            misfit_k(rows, current.displayed),
         )
         for current, share in zip(found, shares, strict=True)
     ]

@@ -12,7 +12,7 @@ from heat.common.documents import Document, Values
 from heat.design import Design, parse
 from heat.design.changing import with_changes
 from heat.errors import HeatError
-from heat.monitoring.diagnosis import FAR, SENSOR_K, ReadingRow, rows_ready
+from heat.monitoring.likelihood import FAR, SENSOR_K, ReadingRow, rows_ready
 from heat.monitoring.log import Log
 from heat.monitoring.measured_days import STEPS, days_of, openings_of, sensor_traces
 from heat.weather.year import WeatherYear

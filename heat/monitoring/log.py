@@ -22,6 +22,8 @@ QUANTITIES = {
 }
 """What can be read beside the store, and its unit: collector, loop at the store in and out, pool, air, flow, pump (0 to
 1), sun on the level and on the plane, cloud (eighths), water drawn since the reading before."""
+PARTS = 12
+"""Parts of an hour a mean is taken over (1)."""
 BIN_H = 0.5
 """Readings closer together (h) are taken together."""
 
@@ -129,9 +131,22 @@ def by_hour(log: Log, name: str, first: int, last: int, *, summed: bool = False)
     if row is None:
         return np.full(last - first, np.nan)
     at = np.floor(log.hour).astype(np.int64) - first
+    if not summed:
+        return _hourly_means(log.hour, row, first, last)
     there = np.isfinite(row) & (at >= 0) & (at < last - first)
-    count = np.bincount(at[there], minlength=last - first)
-    total = np.bincount(at[there], row[there], minlength=last - first)
-    if summed:
-        return np.asarray(total, dtype=np.float64)
-    return np.where(count > 0, total / np.maximum(count, 1), np.nan)
+    return np.asarray(np.bincount(at[there], row[there], minlength=last - first), dtype=np.float64)
+
+
+def _hourly_means(hour: Array, row: Array, first: int, last: int) -> Array:
+    """Means of the hours (in the row's unit): readings count as moments, straight between them, so that a quarter past
+    stands for no more of the hour than it is; NaN in hours without any.
+    """
+    there = np.isfinite(row)
+    means = np.full(last - first, np.nan)
+    if not there.any():
+        return means
+    known = np.unique(np.floor(hour[there]).astype(np.int64)) - first
+    known = known[(known >= 0) & (known < last - first)]
+    moments = first + known[:, None] + (np.arange(PARTS) + 0.5) / PARTS
+    means[known] = np.interp(moments, hour[there], row[there]).mean(axis=1)
+    return means

@@ -34,7 +34,9 @@ def sensors_c(book: YearBook, weather: WeatherYear) -> tuple[Array, Array]:
     control, wrong = design.system.control, design.system.faults
     since = 24 * (wrong.from_day - 1)
     at_fault = np.arange(HOURS) >= since
-    collector = book.traces[:, acc.COLLECTOR_C]
+    # it sits at the outlet: while the loop flows that is half the rise above the mean
+    flows = book.traces[:, acc.OUTLET_C] - book.traces[:, acc.INLET_C]
+    collector = book.traces[:, acc.COLLECTOR_C] + 0.5 * np.maximum(flows, 0.0)
     feels = np.where(at_fault, wrong.collector_sensor_feels, 1.0)
     collector = weather.air_c + feels * (collector - weather.air_c) + np.where(at_fault, wrong.collector_sensor_k, 0.0)
     if design.system.scheme.exchange == "pool":

@@ -123,8 +123,8 @@ def command_pump(parts: Parts, hour: Hour, state: State, water: Water, totals: T
         flow_w_k = loop.flow_w_k * share
         # a pump that runs against a closed valve draws its power and moves nothing
         if go and loop.blocked:
-            totals.book[acc.PUMP_ELECTRICITY] += loop.pump_w * dt
-            totals.trace[acc.PUMP_SHARE] += dt
+            totals.book[acc.PUMP_ELECTRICITY] += loop.pump_w * dt_s
+            totals.trace[acc.PUMP_SHARE] += dt_s
             go = False
     if may_drift(parts) and not go and not state.dry:
         drifting = True

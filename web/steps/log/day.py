@@ -11,7 +11,7 @@ from heat.errors import HeatError
 from heat.ledger import accounts as acc
 from heat.ledger.year_book import BOUGHT, SOLAR_IN, SUN, YearBook
 from heat.monitoring.checks import findings
-from heat.monitoring.diagnosis import log_likelihood, rows_ready
+from heat.monitoring.likelihood import log_likelihood, rows_ready
 from heat.monitoring.measured_days import days_of, guessed, sensor_traces, weather_of
 from heat.sun.site import sun_of
 from web.accounts.requests import SignedIn
