@@ -152,6 +152,29 @@ def decided(question: Question, levels: Levels, years: Outcomes) -> str:
     return "\n".join(lines)
 
 
+def diagnosed(options: argparse.Namespace, weather: WeatherYear) -> str:
+    """What is wrong by a log: words, or one JSON object. Raises HeatError for what cannot be read or calculated."""
+    from heat.monitoring.diagnosis import diagnose
+    from heat.monitoring.log_file import read_log
+    from heat.monitoring.measured_days import weather_of
+    from heat.monitoring.report import as_object, in_words
+    from heat.monitoring.verdict import judged
+
+    design = read_design(options.design)
+    try:
+        heights = tuple(float(part) for part in options.heights.split(","))
+    except ValueError as error:
+        raise HeatError(f"--heights: “{options.heights}” is not two numbers such as 0.9,0.05.") from error
+    try:
+        text = contents(options.log).decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise HeatError(f"{options.log}: it is no text in UTF-8.") from error
+    log = read_log(text, weather.utc_offset_h, heights)
+    ranked = diagnose(log, design.model_dump(mode="json"), weather_of(log, design, weather))
+    verdict = judged(ranked)
+    return json.dumps(as_object(verdict, ranked, log, design), indent=1) if options.json else in_words(verdict, ranked)
+
+
 def main(arguments: list[str] | None = None) -> int:
     """Run one command; returns the exit status (0 done, 2 refused; no unit)."""
     parser = argparse.ArgumentParser(prog="ledger")
@@ -168,6 +191,13 @@ def main(arguments: list[str] | None = None) -> int:
     many.add_argument("--columns", type=Path, help="a column map for any other table (JSON)")
     many.add_argument("--out", type=Path, help="write the table as .csv or .parquet")
     many.add_argument("--workers", type=int, default=2, help="processes to share the years")
+    wrong = commands.add_parser("diagnose", help="what is wrong with a plant, by its log")
+    wrong.add_argument("log", type=Path, help="the readings (CSV; columns as docs/diagnosis.md names them)")
+    wrong.add_argument("--design", type=Path, required=True, help="the design as it was built (JSON)")
+    wrong.add_argument("--weather", type=Path, required=True, help="a weather file of the place")
+    wrong.add_argument("--columns", type=Path, help="a column map for any other weather table (JSON)")
+    wrong.add_argument("--heights", default="0.9,0.05", help="heights of store_top_c and store_floor_c (share)")
+    wrong.add_argument("--json", action="store_true", help="print one JSON object")
     check = commands.add_parser("validate", help="hold the core against published numbers")
     check.add_argument("--json", action="store_true", help="print the rows as JSON")
     check.add_argument("--write", type=Path, help="write the table as Markdown")
@@ -182,6 +212,9 @@ def main(arguments: list[str] | None = None) -> int:
         weather = read_weather(options.weather, options.columns)
         if options.command == "sweep":
             print(swept(options.question, weather, options.out, options.workers))
+            return 0
+        if options.command == "diagnose":
+            print(diagnosed(options, weather))
             return 0
         year = simulate(read_design(options.design), weather)
         if options.out:

@@ -56,10 +56,10 @@ COMMON: dict[str, float] = {
 PAIR, PAIR_GAIN = 0.15, 0.15
 """How much rarer a second fault is than its own share alone (1), and how much of what the likelier of the two
 explains it must explain besides (1): days with a grave fault are calculated less surely. Source: own."""
-TEMPER = 6.0
-"""Likelihoods count for so much less (1): what model and plant differ by otherwise. Calibrated on the plant of
-heat.tests.plant."""
-SIZED = 2.0
+TEMPER, MODEL = 5.0, 0.05
+"""Likelihoods count for so much less (1), and again by this share of what the best explains (1): what model and plant
+differ by otherwise grows with what there is to explain. Calibrated on the plant of heat.tests.plant, cases 0 to 199."""
+SIZED = 1.0
 """What a size that was sought costs (nats)."""
 LIKELY, PAIRED = 5, 6
 """Causes whose sizes are sought closer, and pairs of the likely that are tried (1)."""
@@ -205,15 +205,15 @@ def _score(candidate: ScoredCandidate) -> float:
 
 
 def _ranked(found: list[ScoredCandidate], rows: list[ReadingRow]) -> list[Cause]:
-    """Causes by their share. Where even the best leaves more unexplained than its uncertainties "
-    "allow, all count for less.
+    """Causes by their share. Where even the best leaves more unexplained than its uncertainties allow, all count for
+    less.
     """
     readings = max(sum(found[0].counts.values()), 1)
     left = max(1.0, 2.0 * -max(current.log_likelihood for current in found) / readings)
-    sound, alone = (
-        found[0],
-        {tuple(current.sizes): current.log_likelihood for current in found if len(current.sizes) == 1},
-    )
+    sound = found[0]
+    alone = {tuple(current.sizes): current.log_likelihood for current in found if len(current.sizes) == 1}
+    explained = max(current.log_likelihood for current in found) - sound.log_likelihood
+    divisor = TEMPER * left + MODEL * explained
 
     def unproven(candidate: ScoredCandidate) -> float:
         """What a second fault must explain before it counts (nats)."""
@@ -224,7 +224,7 @@ def _ranked(found: list[ScoredCandidate], rows: list[ReadingRow]) -> list[Cause]
         )
 
     scores = np.array(
-        [(current.log_likelihood - unproven(current)) / (TEMPER * left) + _prior(current.sizes) for current in found]
+        [(current.log_likelihood - unproven(current)) / divisor + _prior(current.sizes) for current in found]
     )
     shares = np.exp(scores - scores.max())
     shares /= shares.sum()

@@ -40,7 +40,7 @@ def plant_of(design: Design) -> Plant:
     outer = pipe.outer_diameter_mm / 1000.0
     wrapped = outer + 2.0 * pipe.insulation_mm / 1000.0
     wrap = 2.0 * np.pi * 0.045 / max(np.log(wrapped / outer), 0.01) if pipe.insulation_mm > 0 else 1.2
-    water = loop.glycol_percent == 0
+    water, bore = loop.glycol_percent == 0, (pipe.outer_diameter_mm - 2.0 * pipe.wall_mm) / 1000.0
     return Plant(
         kind=kind,
         drains=bool(scheme.drains),
@@ -71,7 +71,15 @@ def plant_of(design: Design) -> Plant:
         pool_m2=design.demand.pool.area_m2,
         pool_m3=design.demand.pool.area_m2 * design.demand.pool.depth_m,
         pool_limit_c=design.demand.pool.limit_c,
+        boiler_set_c=system.backup.boiler.set_c,
+        boiler_w=1000.0 * system.backup.boiler.power_kw,
+        friction=_friction(bore, 2.0 * pipe.length_m, 6e-4 if kind == SIPHON else 2e-3),
     )
+
+
+def _friction(bore_m: float, length_m: float, viscosity: float) -> float:
+    """What a loop resists a slow flow with (Pa for each kg/s), by Hagen and Poiseuille, fittings half as much again."""
+    return 1.5 * 128.0 * viscosity * length_m / (np.pi * 1000.0 * bore_m**4)
 
 
 def built(plant: Plant, rng: np.random.Generator) -> Plant:
@@ -89,7 +97,9 @@ def built(plant: Plant, rng: np.random.Generator) -> Plant:
         pipe_m=plant.pipe_m * off(0.1),
         heat_j_m2k=plant.heat_j_m2k * off(0.15),
         room_c=plant.room_c + float(rng.normal(0.0, 1.5)),
-        pool_w_m2k=plant.pool_w_m2k * off(0.1),
+        pool_w_m2k=plant.pool_w_m2k * off(0.2),
+        boiler_set_c=plant.boiler_set_c + float(rng.normal(0.0, 3.0)),
+        friction=plant.friction * off(0.2),
         lag_s=float(rng.uniform(20.0, 90.0)),
         inlet_nodes=int(rng.integers(1, 6)),
     )
@@ -115,8 +125,8 @@ def broken(plant: Plant, key: str, size: float) -> Plant:
         "element": {"element_c": size},
         "small": {"tank_l": plant.tank_l * share, "tank_w_k": plant.tank_w_k * share ** (2 / 3)},
         "few": {"area_m2": plant.area_m2 * share},
-        "boiler": {"boiler_c": 60.0, "pump_forced": True},
-        "night": {"boiler_c": 60.0},
+        "boiler": {"boiler_c": plant.boiler_set_c, "pump_forced": True},
+        "night": {"boiler_c": plant.boiler_set_c},
     }
     return replace(plant, **changes[key])
 
@@ -182,7 +192,7 @@ def days_of(
     mains = float(mains_temperature(design.site.mains, weather, design.site.latitude_deg)[first])
     draw = drawn_kg(design, weather, hour, rng) if design.demand.hot_water else np.zeros(hour.size)
     start = 26.0 if plant.kind == POOL else 40.0
-    made = run(plant, sun, air, mains, draw, hour, start)
+    made = run(plant, sun, level, air, mains, draw, hour, start)
     return {"hour": hour, "level": level, "air": air, "draw": draw}, made
 
 

@@ -54,7 +54,7 @@ class Plant:
     tap_c: float = 45.0
     pool_m2: float = 32.0
     pool_m3: float = 45.0
-    pool_w_m2k: float = 22.0
+    pool_w_m2k: float = 9.0
     pool_limit_c: float = 31.0
     rise_m: float = 1.0
     friction: float = 20_000.0
@@ -75,6 +75,8 @@ class Plant:
     cooked: float = 0.0
     element_c: float = 0.0
     boiler_c: float = 0.0
+    boiler_w: float = 12_000.0
+    boiler_set_c: float = 60.0
     pump_forced: bool = False
     heights: tuple[float, ...] = field(default=(0.05, 0.85))
 
@@ -90,8 +92,8 @@ def _heavier(a: float, b: float) -> float:
 def _run(
     kind, drains, area, a1, a2, heat, flow, cp, pipe_m, pipe_ua, pipe_heat, outdoors, bundled, tank_kg, tank_ua, room,
     coil_ua, coil_low, coil_high, on_k, off_k, limit_c, control_at, tap_c, pool_m2, pool_kg, pool_u, pool_limit, rise,
-    friction, lag_s, inlet_nodes, conduction, air_lock, valve, col_off, store_off, feels, element_c, boiler_c, forced,
-    sun, air, mains, draw, hour, start_c, out,
+    friction, lag_s, inlet_nodes, conduction, air_lock, valve, col_off, store_off, feels, element_c, boiler_c, boiler_w,
+    forced, sun, level, air, mains, draw, hour, start_c, out,
 ):  # fmt: skip
     """Steps through all moments; ``out``: collector sensor, pump, supply, return, flow, then the tank's nodes."""
     dt = STEP_S
@@ -125,7 +127,8 @@ def _run(
         else:
             top = tank[nt - 1]
             full = top > limit_c if not full else top > limit_c - 3.0
-        night = hour[n] % 24.0 < 5.0
+        clock = hour[n] % 24.0
+        night = clock < 6.0 or clock >= 22.0
         if kind != SIPHON:
             if running:
                 running = sensor - low_sensor > off_k and not full
@@ -151,6 +154,7 @@ def _run(
             if m < 0.0:
                 backwards = True
                 m = -m if valve else 0.0
+            m = min(m, 0.5 * node_kg / dt)
             if air_lock:
                 m = 0.0
         elif m == 0.0 and valve and not drains and kind == COIL:
@@ -225,9 +229,9 @@ def _run(
         # heaters that should not be there
         if element_c > 0.0 and kind != POOL and tank[2] < element_c:
             tank[1] += 3000.0 * dt / (node_kg * WATER)
-        if boiler_c > 0.0 and kind != POOL and night and tank[int(0.7 * nt)] < boiler_c:
-            for i in range(2, nt):
-                tank[i] += 8000.0 * dt / (node_kg * WATER * (nt - 2))
+        if boiler_c > 0.0 and kind != POOL and night and tank[int(0.12 * nt)] < boiler_c:
+            for i in range(2, nt // 2):
+                tank[i] += boiler_w * dt / (node_kg * WATER * (nt // 2 - 2))
         # the tap
         if kind != POOL and draw[n] > 0.0:
             top = tank[nt - 1]
@@ -244,7 +248,11 @@ def _run(
                 tank[i] = mixed
         # losses, conduction, mixing of what is upside down
         if kind == POOL:
-            pool += dt * pool_m2 * (0.75 * sun[n] * 0.9 - pool_u * (pool - air[n])) / (pool_kg * WATER)
+            damp = 0.611 * np.exp(17.3 * pool / (pool + 237.3)) - 0.65 * 0.611 * np.exp(
+                17.3 * air[n] / (air[n] + 237.3)
+            )
+            lost = pool_u * (pool - air[n]) + 70.0 * damp + 50.0
+            pool += dt * pool_m2 * (0.85 * level[n] - lost) / (pool_kg * WATER)
         else:
             for i in range(nt):
                 edge = 2.0 if i == 0 or i == nt - 1 else 1.0
@@ -275,11 +283,14 @@ def _run(
                 out[n, 6 + i] = tank[i]
 
 
-def run(plant: Plant, sun: Array, air: Array, mains_c: float, draw: Array, hour: Array, start_c: float) -> Array:
+def run(
+    plant: Plant, sun: Array, level: Array, air: Array, mains_c: float, draw: Array, hour: Array, start_c: float
+) -> Array:
     """All moments of a plant (10 s apart): collector sensor (°C), pump (0 or 1), supply and return (°C), flow (kg/s),
     the controller's store sensor (°C), and the store's nodes from the floor up (°C).
 
-    ``sun``: absorbed for each m² (W/m²); ``draw``: at the tap in each step (kg); ``hour``: of the year (h).
+    ``sun``: absorbed for each m², ``level``: on the level (W/m²); ``draw``: at the tap in each step (kg); ``hour``: of
+    the year (h).
     """
     made = np.zeros((sun.size, 6 + TANK))
     spent = plant.cooked
@@ -294,6 +305,6 @@ def run(plant: Plant, sun: Array, air: Array, mains_c: float, draw: Array, hour:
         plant.limit_c, min(at, 0.99), plant.tap_c, plant.pool_m2, 1000.0 * plant.pool_m3, plant.pool_w_m2k,
         plant.pool_limit_c, plant.rise_m, plant.friction, plant.lag_s, plant.inlet_nodes, plant.conduction, plant.air,
         plant.valve, plant.collector_off_k, plant.store_off_k, plant.feels, plant.element_c, plant.boiler_c,
-        plant.pump_forced, sun, air, mains_c, draw, hour, start, made,
+        plant.boiler_w, plant.pump_forced, sun, level, air, mains_c, draw, hour, start, made,
     )  # fmt: skip
     return made

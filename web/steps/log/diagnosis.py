@@ -7,6 +7,7 @@ from heat.errors import HeatError
 from heat.ledger.year_book import BOUGHT
 from heat.monitoring.diagnosis import Cause, diagnose, discriminating_row
 from heat.monitoring.faults import FAULTS, faulty_document, suffers
+from heat.monitoring.verdict import USUAL_MISFIT_K, Verdict, judged
 from web.accounts.requests import SignedIn
 from web.editor.design_page import DesignPage
 from web.editor.step import PageResult
@@ -17,9 +18,8 @@ from web.steps.log.current import DAYS_CACHED, Here, frame, here, log_here, own_
 from web.steps.log.typed import words_of
 from web.ui import units
 
-MOST_LISTED, ALWAYS, UNSURE, LEAST = 6, 3, 0.6, 0.005
-"""Causes that are listed at most and at least (1); a first one below this share (1) is no answer; others
-below this (1) are left out."""
+MOST_LISTED, ALWAYS, LEAST = 6, 3, 0.005
+"""Causes that are listed at most and at least (1); others below this share (1) are left out."""
 
 
 def wrong_view(page: DesignPage) -> dict[str, object]:
@@ -38,15 +38,16 @@ def wrong_view(page: DesignPage) -> dict[str, object]:
         ranked = _ranked(found)
     except HeatError as error:
         return context | {"problem": str(error)}
+    verdict = judged(ranked)
+    listed = [] if verdict.kind == "nothing_fits" else ranked[:MOST_LISTED]
     return context | {
         "ranked": [
-            _describe(page, found, cause)
-            for i, cause in enumerate(ranked[:MOST_LISTED])
-            if i < ALWAYS or cause.share >= LEAST
+            _describe(page, found, cause) for i, cause in enumerate(listed) if i < ALWAYS or cause.share >= LEAST
         ],
-        "concluded": _concluded(ranked),
-        "unsure": ranked[0].share < UNSURE,
-        "apart": _apart(page, found, ranked),
+        "concluded": _concluded(verdict),
+        "misfit": _misfit(page, verdict),
+        "unsure": verdict.kind not in ("sound", "likely"),
+        "apart": "" if verdict.kind == "nothing_fits" else _apart(page, found, ranked),
         "requested": True,
     }
 
@@ -127,13 +128,26 @@ def _cost(page: DesignPage, found: Here, cause: Cause) -> str:
     return f"{page.show(kwh, 'kWh', 0)} {page.sign('kWh')}"
 
 
-def _concluded(ranked: list[Cause]) -> str:
-    first = ranked[0]
-    if first.share < UNSURE:
-        return "These readings cannot decide. What fits best comes first; more days, or the look below, may decide."
-    if not first.sizes:
-        return "It works as designed, as far as these readings show."
-    return f"Most likely: {cause_words(first)}."
+def _concluded(verdict: Verdict) -> str:
+    """The answer as a fitter wants it: one cause, a few that these days do not part, or that nothing can be told."""
+    named = [cause_words(one) for one in verdict.named]
+    return {
+        "sound": "It works as designed, as far as these readings show.",
+        "likely": f"Most likely: {'; '.join(named)}.",
+        "one_of": f"One of these, not parted by these days: {'; '.join(named)}.",
+        "unclear": "These readings cannot decide: three days of sun with the collector’s outlet would.",
+        "nothing_fits": "Nothing that is known here explains these days: look at the clock, the sensors and the design "
+        "first.",
+    }[verdict.kind]
+
+
+def _misfit(page: DesignPage, verdict: Verdict) -> str:
+    """How far the temperatures lie from the first cause, in words."""
+    if not np.isfinite(verdict.misfit_k):
+        return ""
+    sign = page.sign("delta_degC")
+    off, usual = (page.show(value, "delta_degC", 1) for value in (verdict.misfit_k, USUAL_MISFIT_K))
+    return f"The first explains the temperatures of these days to within {off} {sign}; usual is under {usual} {sign}."
 
 
 def _apart(page: DesignPage, found: Here, ranked: list[Cause]) -> str:
