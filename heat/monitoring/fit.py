@@ -22,7 +22,7 @@ ALIKE = 0.9
 """Correlation (1) from which two values cannot be told apart by these days."""
 NINETY = 1.645
 """Standard deviations to either edge of a band that holds nine of ten (1)."""
-UNSURE = {"eta0": 0.025, "a1": 0.06, "ua": 0.14, "flow": 0.05, "pipes": 0.2, "sensor": 0.05}
+UNSURE = {"eta0": 0.03, "a1": 0.08, "ua": 0.17, "flow": 0.06, "pipes": 0.25, "sensor": 0.06}
 """What hourly means and a store found at few heights leave unsure of a fitted value, however many readings there are
 (share of it; the sensor: of its reach). Source: logs of known truth, 100 of five days."""
 RESAMPLED, BLOCK, SEED = 200, 12, 20
