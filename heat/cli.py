@@ -175,8 +175,8 @@ def diagnosed(options: argparse.Namespace, weather: WeatherYear) -> str:
     return json.dumps(as_object(verdict, ranked, log, design), indent=1) if options.json else in_words(verdict, ranked)
 
 
-def main(arguments: list[str] | None = None) -> int:
-    """Run one command; returns the exit status (0 done, 2 refused; no unit)."""
+def _parser() -> argparse.ArgumentParser:
+    """The commands and their options."""
     parser = argparse.ArgumentParser(prog="ledger")
     commands = parser.add_subparsers(dest="command", required=True)
     one = commands.add_parser("simulate", help="simulate the year of one design")
@@ -201,7 +201,12 @@ def main(arguments: list[str] | None = None) -> int:
     check = commands.add_parser("validate", help="hold the core against published numbers")
     check.add_argument("--json", action="store_true", help="print the rows as JSON")
     check.add_argument("--write", type=Path, help="write the table as Markdown")
-    options = parser.parse_args(arguments)
+    return parser
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run one command; returns the exit status (0 done, 2 refused; no unit)."""
+    options = _parser().parse_args(arguments)
     if not cache_folder().exists():
         print("compiling the engine for this machine, once: about half a minute ...", file=sys.stderr)
     try:

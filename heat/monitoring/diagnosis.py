@@ -16,7 +16,7 @@ from heat.common.documents import Document
 from heat.design import Design, parse
 from heat.errors import HeatError
 from heat.monitoring.faults import FAULTS, faulty_document, suffers
-from heat.monitoring.likelihood import SENSOR_K, ReadingRow, misfit_k, modes_of, rows_ready, together
+from heat.monitoring.likelihood import SENSOR_K, ReadingRow, combined, misfit_k, modes_of, rows_ready
 from heat.monitoring.log import Log
 from heat.monitoring.measured_days import SensorTraces, days_of, sensor_traces
 from heat.weather.year import WeatherYear
@@ -133,7 +133,7 @@ def diagnose(
         Where the design itself cannot be calculated.
     """
     design, rows = parse(document), rows_ready(log, sensor_k)
-    likelihood = together(rows, modes_of(log, design, weather, rows))
+    likelihood = combined(rows, modes_of(log, design, weather, rows))
 
     def lock(sizes: Mapping[str, float]) -> ScoredCandidate | None:
         try:

@@ -305,7 +305,7 @@ class Likelihood:
         return found
 
 
-def together(rows: list[ReadingRow], modes: Modes) -> Likelihood:
+def combined(rows: list[ReadingRow], modes: Modes) -> Likelihood:
     """The likelihood of all rows: each with its own scatter, all with the modes they share (each row's unit).
 
     Parameters

@@ -60,8 +60,8 @@ def judged(ranked: list[Cause]) -> Verdict:
     if first.share >= CERTAIN and not alike:
         return Verdict("likely" if first.sizes else "sound", (first,), first.share, first.misfit_k)
     if first.share >= CERTAIN:
-        together = (first, *alike[: NAMED - 1])
-        return Verdict("one_of", together, sum(one.share for one in together), first.misfit_k)
+        named_with = (first, *alike[: NAMED - 1])
+        return Verdict("one_of", named_with, sum(one.share for one in named_with), first.misfit_k)
     named: list[Cause] = []
     for cause in ranked[:NAMED]:
         named.append(cause)

@@ -7,7 +7,7 @@ import numpy as np
 from heat.design import parse
 from heat.errors import HeatError
 from heat.monitoring.diagnosis import Cause, diagnose
-from heat.monitoring.likelihood import modes_of, rows_ready, together
+from heat.monitoring.likelihood import combined, modes_of, rows_ready
 from heat.monitoring.log_file import read_log
 from heat.monitoring.measured_days import SensorTraces, weather_of
 from heat.monitoring.report import as_object, in_words
@@ -94,7 +94,7 @@ class OnAPlant(TestCase):
         rows = rows_ready(log)
         modes = modes_of(log, design, sky, rows)
         self.assertIn("efficiency and sun", modes.words)
-        likelihood = together(rows, modes)
+        likelihood = combined(rows, modes)
         column = np.concatenate([modes.by_row[row.name][:, 0] for row in rows])
         mixed = np.random.default_rng(1).permutation(column)
         size = lambda gap: float(np.linalg.norm(np.linalg.solve(likelihood.root, gap)))

@@ -75,9 +75,9 @@ def table(cases: list[Tried]) -> str:
         by_truth[one.truth[0] if one.truth else "sound"].append(one)
     for truth, row in sorted(by_truth.items(), key=lambda item: (item[0] != "sound", item[0])):
         kinds = Counter(one.verdict for one in row)
-        told = kinds["likely"] + kinds["sound"]
+        answered = kinds["likely"] + kinds["sound"]
         lines.append(
-            f"| {truth} | {len(row)} | {sum(one.named for one in row)} | {told} | {kinds['one_of']} | "
+            f"| {truth} | {len(row)} | {sum(one.named for one in row)} | {answered} | {kinds['one_of']} | "
             f"{kinds['unclear']} | {kinds['nothing_fits']} |"
         )
     lines += ["", "| kind | logs | named |", "| --- | --- | --- |"]

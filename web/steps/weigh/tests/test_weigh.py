@@ -111,10 +111,10 @@ class NextSteps(Comparing):
         page = steps_view(self.page())
         self.assertEqual(page["merit"], "warmth of the pool in its season")
         self.assertTrue(any(row["words"].startswith("collectors") for row in page["parts"][0][1]))
-        shown = self.client.get(self.url("cautions"))
-        self.assertContains(shown, "Pool in its season, mean")
-        self.assertNotContains(shown, "a valve mixes")  # no tap is fed
-        self.assertNotContains(shown, "a loop with antifreeze")  # a pool's own water is in no such loop
+        listed = self.client.get(self.url("cautions"))
+        self.assertContains(listed, "Pool in its season, mean")
+        self.assertNotContains(listed, "a valve mixes")  # no tap is fed
+        self.assertNotContains(listed, "a loop with antifreeze")  # a pool's own water is in no such loop
         self.copy()
         self.edit("system.collector.count", "1")
         self.assertIn("warms the pool most", side_view(self.page())["conclusion"])
