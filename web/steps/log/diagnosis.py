@@ -18,8 +18,9 @@ from web.steps.log.current import DAYS_CACHED, Here, frame, here, log_here, own_
 from web.steps.log.typed import words_of
 from web.ui import units
 
-MOST_LISTED, ALWAYS, LEAST = 6, 3, 0.005
-"""Causes that are listed at most and at least (1); others below this share (1) are left out."""
+MOST_LISTED, ALWAYS, LEAST, SUREST = 6, 3, 0.005, 0.9
+"""Causes that are listed at most and at least (1); others below this share (1) are left out; the largest share that is
+calibrated (1)."""
 
 
 def wrong_view(page: DesignPage) -> dict[str, object]:
@@ -101,13 +102,20 @@ def _describe(page: DesignPage, found: Here, cause: Cause) -> dict[str, object]:
     signs = [words_of(name, found.log) for name, gained in rows[:2] if gained > 1.0]
     return {
         "words": cause_words(cause),
-        "share": f"{100 * cause.share:.0f}" if cause.share >= 0.01 else "under 1",
+        "share": _share(cause.share),
         "what": " ".join(FAULTS[key].what for key in cause.keys),
         "sign": "; ".join(FAULTS[key].sign for key in cause.keys),
         "says": " and ".join(signs),
         "sound": not cause.sizes,
         "cost": _cost(page, found, cause),
     }
+
+
+def _share(share: float) -> str:
+    """A share as it may be printed (%): beyond nine of ten nothing is known of how often it is right."""
+    if share >= SUREST:
+        return f"over {100 * SUREST:.0f}"
+    return f"{100 * share:.0f}" if share >= 0.01 else "under 1"
 
 
 def _cost(page: DesignPage, found: Here, cause: Cause) -> str:
