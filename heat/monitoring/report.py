@@ -67,7 +67,7 @@ def as_object(verdict: Verdict, ranked: list[Cause], log: Log, design: Design) -
     Parameters
     ----------
     verdict
-        What may be told.
+        The answer.
     ranked
         Causes, the likeliest first.
     log
@@ -96,7 +96,7 @@ def in_words(verdict: Verdict, ranked: list[Cause]) -> str:
     Parameters
     ----------
     verdict
-        What may be told.
+        The answer.
     ranked
         Causes, the likeliest first.
 

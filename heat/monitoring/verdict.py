@@ -1,4 +1,4 @@
-"""What may be told of a ranking: sound, one cause, one of a few, unclear, or that nothing fits."""
+"""The answer to a ranking: sound, one cause, one of a few, unclear, or that nothing fits."""
 
 from dataclasses import dataclass
 from typing import Literal
@@ -22,7 +22,7 @@ LEFT = 0.5
 
 @dataclass(frozen=True)
 class Verdict:
-    """What may be told: its kind, the causes that are named, together holding ``share`` (1), and how far the readings
+    """An answer: its kind, the causes that are named, together holding ``share`` (1), and how far the readings
     lie from the first of all (K).
     """
 
@@ -50,7 +50,7 @@ def judged(ranked: list[Cause]) -> Verdict:
     Returns
     -------
     Verdict
-        What may be told.
+        The answer.
     """
     first = ranked[0]
     sound = next((one.off for one in ranked if not one.sizes), first.off)

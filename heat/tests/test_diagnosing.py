@@ -1,4 +1,4 @@
-"""What may be told of a log: tables read, verdicts, and a plant that shares no code with the engine."""
+"""What a log can answer: tables read, verdicts, and a plant that shares no code with the engine."""
 
 from unittest import TestCase
 
@@ -48,7 +48,7 @@ class Tables(TestCase):
 
 
 class Verdicts(TestCase):
-    def test_a_share_that_is_high_is_told_and_a_low_one_is_not(self):
+    def test_a_share_that_is_high_is_named_and_a_low_one_is_not(self):
         self.assertEqual(judged([cause(0.9), cause(0.1, dirt=20.0)]).kind, "sound")
         self.assertEqual(judged([cause(0.9, 50.0, air=1.0), cause(0.1)]).kind, "likely")
         self.assertEqual(judged([cause(0.5, 50.0, air=1.0), cause(0.4, 45.0, slow=20.0), cause(0.1)]).kind, "one_of")

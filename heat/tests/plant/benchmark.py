@@ -22,7 +22,7 @@ MARK = "<!-- benchmark -->"
 
 @dataclass(frozen=True)
 class Tried:
-    """A case and what was told of it: its kind, the truth, the verdict, whether the truth is among what is named, the
+    """A case and the answer to it: its kind, the truth, the verdict, whether the truth is among what is named, the
     first cause's share (1) and whether it is the truth, and how long it took (s)."""
 
     kind: str
@@ -61,7 +61,7 @@ def table(cases: list[Tried]) -> str:
     sure = [one for one in cases if one.share >= 0.9]
     head = (
         f"{len(cases)} logs, {len(sound)} of sound plants. Named: {sum(one.named for one in cases)} of {len(cases)}. "
-        f"Sound plants told a fault as likely: {alarms} of {len(sound)}. Of shares of 90 % and more "
+        f"Sound plants with a fault as likely: {alarms} of {len(sound)}. Of shares of 90 % and more "
         f"{sum(one.first for one in sure)} of {len(sure)} are right."
     )
     lines = [

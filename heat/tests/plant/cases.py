@@ -106,7 +106,7 @@ def built(plant: Plant, rng: np.random.Generator) -> Plant:
 
 
 def broken(plant: Plant, key: str, size: float) -> Plant:
-    """The plant with a fault of a size in the unit it is told in."""
+    """The plant with a fault of a size in its unit."""
     share = size / 100.0
     changes: dict[str, dict[str, Any]] = {
         "air": {"air": True},

@@ -137,7 +137,7 @@ def _cost(page: DesignPage, found: Here, cause: Cause) -> str:
 
 
 def _concluded(verdict: Verdict) -> str:
-    """The answer as a fitter wants it: one cause, a few that these days do not part, or that nothing can be told."""
+    """The answer as a fitter wants it: one cause, a few that these days do not part, or that nothing is known."""
     named = [cause_words(one) for one in verdict.named]
     return {
         "sound": "It works as designed, as far as these readings show.",
