@@ -1,4 +1,4 @@
-"""What a log can answer: tables read, verdicts, and a plant that shares no code with the engine."""
+"""What a log can answer: tables read, verdicts, and a plant whose physics share no code with the engine."""
 
 from unittest import TestCase
 

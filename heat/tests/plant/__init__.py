@@ -1,2 +1,2 @@
-"""A plant of its own: a program that shares nothing with the engine but the weather, read by sensors as bad as real
-ones. It is what the diagnosis is judged by."""
+"""A plant of its own: physics that share no code with the engine, given the same designs, weather, litres and cold
+water, read by sensors as bad as real ones. It is what the diagnosis is judged by."""
